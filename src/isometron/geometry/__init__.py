@@ -1,0 +1,1 @@
+"""Plane and space geometry, vectorised; knows NumPy and nothing of the program."""

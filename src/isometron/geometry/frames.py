@@ -1,0 +1,46 @@
+"""Rotations and camera axes. Angles in radians unless a name ends in ``_deg``; matrices act on column vectors.
+
+World axes: x right, y away, z up, right-handed. Positive yaw turns counter-clockwise seen from above.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+__all__ = ["Floats", "box_rotation", "box_rotations", "camera_axes"]
+
+Floats = NDArray[np.float64]
+
+
+def camera_axes(yaw: float, pitch: float = 0.0, roll: float = 0.0) -> Floats:
+    """Return the rows right, up, look of a camera as a (3, 3) array.
+
+    Yaw 0 and pitch 0 look along +y; positive yaw turns towards -x, positive pitch looks up. Roll turns the
+    head about the line of sight by the right-hand rule, so a positive roll lowers the right-hand side.
+    At a pitch of exactly 90 degrees (straight up) the axes stay well defined by the yaw.
+    """
+    sy, cy = np.sin(yaw), np.cos(yaw)
+    sp, cp = np.sin(pitch), np.cos(pitch)
+    right = np.array([cy, sy, 0.0])
+    up = np.array([sy * sp, -cy * sp, cp])
+    look = np.array([-sy * cp, cy * cp, sp])
+    sr, cr = np.sin(roll), np.cos(roll)
+    return np.stack([cr * right - sr * up, sr * right + cr * up, look])
+
+
+def box_rotation(yaw: float, pitch: float = 0.0, roll: float = 0.0) -> Floats:
+    """Return R = Rz(yaw) Rx(pitch) Ry(roll), (3, 3); its columns are the box's own axes a, b, c."""
+    rotation: Floats = box_rotations(np.array([[yaw, pitch, roll]]))[0]
+    return rotation
+
+
+def box_rotations(angles: ArrayLike) -> Floats:
+    """Return the rotations of ``angles`` (N, 3) yaw, pitch, roll in radians, as (N, 3, 3)."""
+    angles = np.asarray(angles, dtype=np.float64).reshape(-1, 3)
+    (sy, sp, sr), (cy, cp, cr) = np.sin(angles).T, np.cos(angles).T
+    out = np.empty((len(angles), 3, 3))
+    out[:, 0, 0], out[:, 0, 1], out[:, 0, 2] = cy * cr - sy * sp * sr, -sy * cp, cy * sr + sy * sp * cr
+    out[:, 1, 0], out[:, 1, 1], out[:, 1, 2] = sy * cr + cy * sp * sr, cy * cp, sy * sr - cy * sp * cr
+    out[:, 2, 0], out[:, 2, 1], out[:, 2, 2] = -cp * sr, sp, cp * cr
+    return out

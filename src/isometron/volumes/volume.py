@@ -1,0 +1,44 @@
+"""What every volume has, whatever its kind."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+import msgspec
+from msgspec import Meta
+
+from isometron.view.eye import Angle, Point
+
+__all__ = ["AXIS_LETTERS", "Length", "Name", "Volume"]
+
+Length = Annotated[float, Meta(ge=0.01, le=1e7, description="mm, from 0.01 mm to 10 km")]
+Name = Annotated[str, Meta(min_length=1, max_length=120)]
+Identifier = Annotated[str, Meta(min_length=1, max_length=80, pattern=r"^[A-Za-z0-9][A-Za-z0-9_.-]*$")]
+
+AXIS_LETTERS = ("long", "wide", "high")
+"""The field's names of a volume's own three directions, in the order of ``size``."""
+
+
+class Volume(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, tag_field="kind"):
+    """A bounding volume: a corner, its own three directions turned by yaw, pitch, roll, and a size along each.
+
+    Args:
+        id: unique in the document.
+        corner: the corner where the three own directions start, mm.
+        yaw_deg, pitch_deg, roll_deg: R = Rz(yaw) Rx(pitch) Ry(roll); the columns are the own directions.
+        see_through: drawn as construction and hides nothing.
+    """
+
+    id: Identifier
+    name: Name
+    corner: Point
+    size: tuple[Length, Length, Length]
+    yaw_deg: Angle = 0.0
+    pitch_deg: Angle = 0.0
+    roll_deg: Angle = 0.0
+    see_through: bool = False
+
+    @property
+    def upright(self) -> bool:
+        """Whether its third direction is the world's up."""
+        return self.pitch_deg == 0.0 and self.roll_deg == 0.0

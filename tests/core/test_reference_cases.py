@@ -1,0 +1,131 @@
+"""The reference cases, computed independently to 50 digits, through the public interface of the core."""
+
+import json
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from isometron.geometry.frames import box_rotation
+from isometron.geometry.hiding import hidden_interval
+from isometron.view.eye import Eye
+from isometron.view.heights import transfer_height
+from isometron.view.vanishing import box_vanishing, horizon, level_points, vanishing
+from isometron.volumes.box import Box
+from isometron.volumes.scene import build_scene
+
+CASES = Path(__file__).parent.parent / "cases"
+
+
+def cases(family):
+    data = json.loads((CASES / f"{family}.json").read_text())
+    return [pytest.param(case, id=case["id"]) for case in data["cases"]]
+
+
+def close(got, expected, tolerance):
+    if expected is None or got is None:
+        assert got is expected
+        return
+    got, expected = np.asarray(got, float), np.asarray(expected, float)
+    assert got.shape == expected.shape
+    assert np.all(np.abs(got - expected) <= tolerance["abs"] + tolerance["rel"] * np.abs(expected))
+
+
+def eye_of(view):
+    return Eye(
+        position=tuple(view["eye"]),
+        yaw_deg=view["yaw_deg"],
+        pitch_deg=view["pitch_deg"],
+        viewing_distance=view["viewing_distance"],
+    )
+
+
+def rotation_of(angles):
+    return box_rotation(*np.radians([angles["yaw_deg"], angles["pitch_deg"], angles["roll_deg"]]))
+
+
+def check_vanishing(got, expected, tolerance):
+    assert got.finite == expected["finite"]
+    if got.finite:
+        close(got.at, expected["at"], tolerance)
+    else:
+        sign = 1.0 if np.dot(got.direction, expected["direction"]) > 0 else -1.0
+        close(sign * np.array(got.direction), expected["direction"], tolerance)
+
+
+@pytest.mark.parametrize("case", cases("project"))
+def test_points_on_paper(case):
+    paper, depth = eye_of(case["given"]["view"]).project(case["given"]["points"])
+    for got, expected in zip(paper, case["expect"]["paper"], strict=True):
+        close(None if np.isnan(got).any() else got, expected, case["tolerance"])
+    close(depth, case["expect"]["depth"], case["tolerance"])
+
+
+@pytest.mark.parametrize("case", cases("vanishing"))
+def test_vanishing_points(case):
+    eye, expect, tolerance = eye_of(case["given"]["view"]), case["expect"], case["tolerance"]
+    rotation = rotation_of(case["given"]["box_rotation"])
+    for got, name in zip(box_vanishing(eye, rotation), "abc", strict=True):
+        check_vanishing(got, expect[f"vp_{name}"], tolerance)
+    close(horizon(eye).height_at(0.0), expect["horizon_v"], tolerance)
+    close(eye.cone_radius, expect["cone60_radius"], tolerance)
+    points = level_points(eye, rotation)
+    assert (points is not None) == ("points_case" in expect)
+    if points is None:
+        return
+    assert points.case == expect["points_case"]
+    close(points.station, expect["station_rabatted"], tolerance)
+    close(points.distance_points, expect.get("distance_points_u"), tolerance)
+    for name, key in {
+        "right": "vp_right_u",
+        "left": "vp_left_u",
+        "diagonal_between": "diagonal_vp_between_u",
+        "diagonal_outside": "diagonal_vp_outside_u",
+        "measuring_right": "measuring_point_of_right_vp_u",
+        "measuring_left": "measuring_point_of_left_vp_u",
+    }.items():
+        close(getattr(points, name), expect.get(key), tolerance)
+
+
+@pytest.mark.parametrize("case", cases("occlusion"))
+def test_hidden_interval(case):
+    given = case["given"]
+    box = Box(
+        id="b",
+        name="b",
+        corner=tuple(given["box"]["corner"]),
+        size=tuple(given["box"]["size"]),
+        **{key: given["box"][key] for key in ("yaw_deg", "pitch_deg", "roll_deg")},
+    )
+    got = hidden_interval(build_scene((box,)).bodies, given["eye"], *given["segment"])
+    close(got, case["expect"]["hidden"], case["tolerance"])
+
+
+@pytest.mark.parametrize("case", cases("height"))
+def test_height_transfer(case):
+    given, expect, tolerance = case["given"], case["expect"], case["tolerance"]
+    if given["form"] == "paper":
+        horizon_v, eye_height = given["horizon_v"], given["eye_height"]
+        feet_and_top = [tuple(given[key]) for key in ("base_1", "top_1", "base_2")]
+    else:
+        eye, up = eye_of(given["view"]), np.array([0, 0, given["height"]])
+        bases = np.array([given["base_1"], given["base_2"]])
+        places = np.vstack([bases, bases + up])
+        paper, depth = eye.project(places)
+        for got, key in zip(paper, ("base_1", "base_2", "top_1", "top_2"), strict=True):
+            close(got, expect[key], tolerance)
+        horizon_v, eye_height = horizon(eye).height_at(0.0), given["view"]["eye"][2]
+        close(horizon_v, expect["horizon_v"], tolerance)
+        close(given["height"] / eye_height, expect["height_over_eye_height"], tolerance)
+        check_vanishing(vanishing(eye, up), expect["vertical_vp"], tolerance)
+        if "scale_2_over_1" in expect:
+            close(depth[0] / depth[1], expect["scale_2_over_1"], tolerance)
+        if given["view"]["pitch_deg"] != 0.0:
+            return
+        feet_and_top = [tuple(paper[0]), tuple(paper[2]), tuple(paper[1])]
+    got = transfer_height(horizon_v, eye_height, *feet_and_top)
+    close(got.ratio, expect["height_over_eye_height"], tolerance)
+    close(got.top, expect["top_2"], {"abs": 1e-6, "rel": 1e-9})
+    if "true_height" in expect:
+        close(got.true_height, expect["true_height"], tolerance)
+        close(got.paper_height, expect["paper_height_2"], tolerance)
