@@ -5,9 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
-from isometron.geometry.frames import Floats
+from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.tolerances import TOUCH
 
 __all__ = ["ConvexBodies", "Shadows", "inside", "shadows"]
@@ -25,16 +24,17 @@ class ConvexBodies:
     vertices: Floats
     normals: Floats
     offsets: Floats
-    ridges: NDArray[np.intp]
-    ridge_faces: NDArray[np.intp]
+    ridges: Ints
+    ridge_faces: Ints
 
     def __len__(self) -> int:
         return len(self.vertices)
 
-    def select(self, rows: NDArray[np.intp] | NDArray[np.bool_]) -> ConvexBodies:
+    def select(self, rows: Ints | Bools) -> ConvexBodies:
         """Return the bodies of the given rows."""
-        parts = (self.vertices, self.normals, self.offsets, self.ridges, self.ridge_faces)
-        return ConvexBodies(*(part[rows] for part in parts))
+        return ConvexBodies(
+            self.vertices[rows], self.normals[rows], self.offsets[rows], self.ridges[rows], self.ridge_faces[rows]
+        )
 
 
 @dataclass(frozen=True)
@@ -47,8 +47,12 @@ class Shadows:
 
     normals: Floats
     offsets: Floats
-    active: NDArray[np.bool_]
+    active: Bools
     scale: Floats
+
+    def select(self, rows: Ints) -> Shadows:
+        """Return the regions of the given rows."""
+        return Shadows(self.normals[rows], self.offsets[rows], self.active[rows], self.scale[rows])
 
 
 def shadows(bodies: ConvexBodies, eye: Floats) -> Shadows:
@@ -71,9 +75,7 @@ def shadows(bodies: ConvexBodies, eye: Floats) -> Shadows:
     return Shadows(normals, offsets, front.any(axis=1), scale)
 
 
-def _silhouette_planes(
-    bodies: ConvexBodies, vertices: Floats, front: NDArray[np.bool_]
-) -> tuple[Floats, NDArray[np.bool_]]:
+def _silhouette_planes(bodies: ConvexBodies, vertices: Floats, front: Bools) -> tuple[Floats, Bools]:
     rows = np.arange(len(bodies))[:, None]
     first, second = bodies.ridge_faces[..., 0], bodies.ridge_faces[..., 1]
     silhouette = front[rows, first] != front[rows, second]
@@ -88,7 +90,7 @@ def _silhouette_planes(
     return np.where((towards_body > 0.0)[..., None], -normal, normal), silhouette
 
 
-def _pack(normals: Floats, offsets: Floats, used: NDArray[np.bool_]) -> tuple[Floats, Floats]:
+def _pack(normals: Floats, offsets: Floats, used: Bools) -> tuple[Floats, Floats]:
     """Move the used planes of each row to the front and cut the columns that no row uses."""
     width = int(used.sum(axis=1).max(initial=0))
     order = np.argsort(~used, axis=1, kind="stable")[:, :width]
@@ -98,7 +100,7 @@ def _pack(normals: Floats, offsets: Floats, used: NDArray[np.bool_]) -> tuple[Fl
     return packed, np.where(keep, offsets[rows, order], 1.0)
 
 
-def inside(bodies: ConvexBodies, point: Floats) -> NDArray[np.bool_]:
+def inside(bodies: ConvexBodies, point: Floats) -> Bools:
     """Tell for each body whether ``point`` (3,) lies in its open inside (on a face is not inside)."""
     heights = bodies.normals @ point - bodies.offsets
     scale = np.abs(bodies.vertices - point).max(axis=(1, 2), initial=1.0)

@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
-from isometron.geometry.frames import Floats
+from isometron.geometry.frames import Floats, Ints
 from isometron.geometry.tolerances import MERGE_PARAMETER, SAME_DIRECTION, SAME_PLACE
 
 __all__ = ["owned_spans"]
 
-Ints = NDArray[np.intp]
 
 _OFF_GRID = 0.31830988618  # keeps round millimetres and inch fractions away from the rounding boundaries
 
@@ -57,9 +55,7 @@ def _lines(start: Floats, end: Floats) -> tuple[Floats, Ints]:
     lead = np.where(grid[:, 0] != 0, grid[:, 0], np.where(grid[:, 1] != 0, grid[:, 1], grid[:, 2]))
     along = np.where((lead < 0)[:, None], -along, along)
     foot = start - np.einsum("ij,ij->i", start, along)[:, None] * along
-    key = np.hstack([np.rint(along / SAME_DIRECTION), np.rint(foot / SAME_PLACE + _OFF_GRID)]).astype(
-        np.int64
-    )
+    key = np.hstack([np.rint(along / SAME_DIRECTION), np.rint(foot / SAME_PLACE + _OFF_GRID)]).astype(np.int64)
     # Integers, so that -0 and 0 are equal; sorting whole rows compares exactly, where a hash might confuse lines.
     order = np.lexsort(key.T)
     fresh = np.any(key[order][1:] != key[order][:-1], axis=1)

@@ -8,9 +8,11 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-__all__ = ["Floats", "box_rotation", "box_rotations", "camera_axes"]
+__all__ = ["Bools", "Floats", "Ints", "box_rotation", "box_rotations", "camera_axes"]
 
 Floats = NDArray[np.float64]
+Ints = NDArray[np.intp]
+Bools = NDArray[np.bool_]
 
 
 def camera_axes(yaw: float, pitch: float = 0.0, roll: float = 0.0) -> Floats:

@@ -9,16 +9,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import ArrayLike
 
 from isometron.geometry.bodies import ConvexBodies, Shadows, shadows
-from isometron.geometry.frames import Floats
+from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.intervals import union
 from isometron.geometry.tolerances import MERGE_PARAMETER, TOUCH
 
 __all__ = ["Segments", "hidden_interval", "hidden_intervals", "pair_intervals"]
 
-Ints = NDArray[np.intp]
 
 _FIRST_ROUND = 8
 """How many of the nearest bodies are tried first; edges they hide wholly need no further look."""
@@ -108,9 +107,7 @@ def hidden_intervals(
     return union(edges, los, his)
 
 
-def _candidates(
-    segments: Segments, body_box: Floats, body_near: Floats, whole: NDArray[np.bool_]
-) -> tuple[Ints, Ints]:
+def _candidates(segments: Segments, body_box: Floats, body_near: Floats, whole: Bools) -> tuple[Ints, Ints]:
     """Pair edges with the bodies whose paper bounds they enter: first by volume, then edge by edge."""
     owner_hits = _overlaps(segments.owner_box[:, None], body_box[None]) & (
         segments.owner_far[:, None] > body_near[None]
@@ -126,8 +123,8 @@ def _candidates(
     return edge[hits], body[hits]
 
 
-def _overlaps(a: Floats, b: Floats) -> NDArray[np.bool_]:
-    hits: NDArray[np.bool_] = (
+def _overlaps(a: Floats, b: Floats) -> Bools:
+    hits: Bools = (
         (a[..., 0] < b[..., 2]) & (b[..., 0] < a[..., 2]) & (a[..., 1] < b[..., 3]) & (b[..., 1] < a[..., 3])
     )
     return hits

@@ -3,14 +3,11 @@
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
-from isometron.geometry.frames import Floats
+from isometron.geometry.frames import Floats, Ints
 from isometron.geometry.tolerances import MERGE_PARAMETER
 
 __all__ = ["complement", "union"]
-
-Ints = NDArray[np.intp]
 
 
 def union(edge: Ints, start: Floats, end: Floats) -> tuple[Ints, Floats, Floats]:

@@ -5,10 +5,9 @@ from __future__ import annotations
 import itertools
 
 import numpy as np
-from numpy.typing import NDArray
 
 from isometron.geometry.bodies import ConvexBodies
-from isometron.geometry.frames import Floats
+from isometron.geometry.frames import Floats, Ints
 from isometron.geometry.tolerances import SAME_DIRECTION, SAME_PLACE
 
 __all__ = ["bounds", "overlap_depth", "pairs_within_reach"]
@@ -19,7 +18,7 @@ def bounds(bodies: ConvexBodies) -> tuple[Floats, Floats]:
     return bodies.vertices.min(axis=1), bodies.vertices.max(axis=1)
 
 
-def pairs_within_reach(low: Floats, high: Floats) -> NDArray[np.intp]:
+def pairs_within_reach(low: Floats, high: Floats) -> Ints:
     """Return the pairs (M, 2), i < j, whose upright bounds (N, 3) share space by more than `SAME_PLACE`."""
     if len(low) < 2:
         return np.zeros((0, 2), dtype=np.intp)

@@ -7,13 +7,13 @@ vanishing points as pictures of directions.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import atan2, hypot
+from math import hypot
 from typing import Literal
 
 import numpy as np
 from numpy.typing import ArrayLike
 
-from isometron.geometry.frames import Floats, box_rotation
+from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import PARALLEL
 from isometron.view.eye import Eye
 
@@ -24,6 +24,7 @@ __all__ = [
     "box_vanishing",
     "horizon",
     "level_points",
+    "measuring_point",
     "point_count",
     "vanishing",
 ]
@@ -52,7 +53,7 @@ def vanishing(eye: Eye, direction: ArrayLike) -> Vanishing:
     camera = camera / np.sqrt(camera @ camera)
     if abs(camera[2]) >= PARALLEL:
         u, v = camera[:2] * (eye.viewing_distance / camera[2])
-        return Vanishing((float(u), float(v)), None)
+        return Vanishing((float(u) + 0.0, float(v) + 0.0), None)  # + 0.0 makes -0.0 plain
     length = hypot(camera[0], camera[1])
     return Vanishing(None, (float(camera[0] / length), float(camera[1] / length)))
 
@@ -100,7 +101,7 @@ def horizon(eye: Eye) -> Horizon | None:
     length = hypot(right_z, up_z)
     if length < PARALLEL:
         return None
-    return Horizon((right_z / length, up_z / length), float(-eye.viewing_distance * look_z / length))
+    return Horizon((right_z / length, up_z / length), float(-eye.viewing_distance * look_z / length) + 0.0)
 
 
 @dataclass(frozen=True)
@@ -155,11 +156,17 @@ def level_points(eye: Eye, rotation: Floats) -> LevelPoints | None:
     )
 
 
-def turn_of(eye: Eye, yaw_deg: float) -> float:
-    """Return the angle in degrees, -180 to 180, between a box's first axis and the picture plane, seen from above."""
-    a = box_rotation(np.radians(yaw_deg))[:, 0]
-    right, look = (
-        eye.axes[0],
-        np.array([-np.sin(np.radians(eye.yaw_deg)), np.cos(np.radians(eye.yaw_deg)), 0]),
-    )
-    return float(np.degrees(atan2(a @ look, a @ right)))
+def measuring_point(eye: Eye, point: tuple[float, float], towards: tuple[float, float]) -> tuple[float, float] | None:
+    """Return the measuring point of a level direction's vanishing ``point``, on the side of ``towards``.
+
+    It lies on the horizon as far from the vanishing point as the eye is, sqrt(f^2 + u^2 + v^2), in tilted
+    views too. None when there is no horizon.
+    """
+    line = horizon(eye)
+    if line is None:
+        return None
+    along = np.array([line.normal[1], -line.normal[0]])
+    side = 1.0 if (np.array(towards) - point) @ along >= 0.0 else -1.0
+    reach = hypot(eye.viewing_distance, *point)
+    u, v = np.array(point) + side * reach * along
+    return float(u), float(v)

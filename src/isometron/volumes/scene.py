@@ -7,18 +7,15 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from numpy.typing import NDArray
 
 from isometron.geometry.bodies import ConvexBodies
 from isometron.geometry.coincident import owned_spans
-from isometron.geometry.frames import Floats
+from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.volumes.kinds import solids_of
 from isometron.volumes.solids import Solids
 from isometron.volumes.volume import Volume
 
 __all__ = ["Scene", "build_scene"]
-
-Ints = NDArray[np.intp]
 
 
 @dataclass(frozen=True)
@@ -38,7 +35,7 @@ class Scene:
     rotations: Floats
     bodies: ConvexBodies
     body_owner: Ints
-    see_through: NDArray[np.bool_]
+    see_through: Bools
 
     @cached_property
     def spans(self) -> tuple[Ints, Floats, Floats]:
@@ -71,9 +68,7 @@ def build_scene(volumes: Sequence[Volume]) -> Scene:
     return _join(volumes, parts, see_through)
 
 
-def _join(
-    volumes: tuple[Volume, ...], parts: list[tuple[Ints, Solids]], see_through: NDArray[np.bool_]
-) -> Scene:
+def _join(volumes: tuple[Volume, ...], parts: list[tuple[Ints, Solids]], see_through: Bools) -> Scene:
     vertices, vertex_owner, edges, edge_owner, edge_axis = _outlines(parts)
     rotations = np.zeros((len(volumes), 3, 3))
     for rows, solids in parts:

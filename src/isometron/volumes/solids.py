@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from numpy.typing import NDArray
-
-from isometron.geometry.frames import Floats
+from isometron.geometry.frames import Floats, Ints
 
 __all__ = ["Solids"]
 
@@ -22,10 +20,10 @@ class Solids:
     """
 
     vertices: Floats
-    edges: NDArray
-    edge_axes: NDArray
+    edges: Ints
+    edge_axes: Ints
     rotations: Floats
     normals: Floats
     offsets: Floats
-    ridges: NDArray
-    ridge_faces: NDArray
+    ridges: Ints
+    ridge_faces: Ints

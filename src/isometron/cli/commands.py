@@ -1,0 +1,146 @@
+"""The commands: words in, files or text out. Commands that show a window are handed in by the front door."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import os
+import sys
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from isometron import __version__
+from isometron.demos.catalogue import DEMOS, FIRST_DEMO, demo
+from isometron.document.files import load_document, save_document, schema, write_whole
+from isometron.document.model import Document
+from isometron.errors import IsometronError
+
+__all__ = ["FINE", "WARNINGS", "WRONG_INPUT", "Windows", "run"]
+
+FINE, WARNINGS, WRONG_INPUT = 0, 1, 2
+
+
+@dataclass(frozen=True)
+class Windows:
+    """What the desk does for the command line: show documents, and take a picture of the real window."""
+
+    show: Callable[[Document | None, Path | None], int]
+    shoot: Callable[[Document, Path, tuple[int, int]], None]
+
+
+def run(arguments: Sequence[str], windows: Windows) -> int:
+    """Carry out a command line and return its exit code: 0 fine, 1 warnings under --strict, 2 bad input."""
+    words = list(arguments)
+    if not words or (words[0] not in COMMANDS and not words[0].startswith("-")):
+        words.insert(0, "open")
+    try:
+        options = _parser().parse_args(words)
+        return int(COMMANDS[options.command](options, windows))
+    except IsometronError as error:
+        print(f"isometron: {error}", file=sys.stderr)
+        return WRONG_INPUT
+    except BrokenPipeError:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return FINE
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="isometron",
+        description="Frameworks of boxes in true perspective. Without a command it opens FILE, or an empty sheet.",
+        epilog="Exit codes: 0 fine, 1 the drawing has warnings (with --strict), 2 bad input.",
+    )
+    parser.add_argument("--version", action="version", version=f"Isometron {__version__}")
+    commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
+    add = commands.add_parser("open", help="open a document in the desk (the word may be left out)")
+    add.add_argument("file", nargs="?", type=Path)
+    add = commands.add_parser("demo", help="open a demo, or write its document with --save")
+    add.add_argument("name", nargs="?", default=FIRST_DEMO, help=", ".join(DEMOS))
+    add.add_argument("--save", type=Path, metavar="FILE")
+    commands.add_parser("schema", help="print the JSON Schema of the file format")
+    add = commands.add_parser("report", help="print what the drawing measures")
+    add.add_argument("file", type=Path)
+    add.add_argument("--format", choices=("text", "json", "csv"), default="text")
+    _strict(add)
+    add = commands.add_parser("export", help="write the sheet at true scale; the ending chooses svg, pdf or png")
+    add.add_argument("file", type=Path)
+    add.add_argument("out", type=Path)
+    add.add_argument("--dpi", type=float, default=300.0, help="dots per inch of a png (300)")
+    add.add_argument("--no-construction", action="store_true", help="object lines only")
+    _strict(add)
+    add = commands.add_parser("shot", help="take a picture of the real window, without a display")
+    add.add_argument("file", type=Path)
+    add.add_argument("out", type=Path)
+    add.add_argument("--size", type=_size, default=(1280, 800), metavar="WIDTHxHEIGHT")
+    return parser
+
+
+def _strict(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--strict", action="store_true", help="exit with 1 when the drawing has warnings")
+
+
+def _size(text: str) -> tuple[int, int]:
+    width, _, height = text.partition("x")
+    if not (width.isdigit() and height.isdigit() and 200 <= int(width) <= 8000 and 200 <= int(height) <= 8000):
+        raise argparse.ArgumentTypeError(f"{text!r} is no size such as 1280x800 (200 to 8000 each)")
+    return int(width), int(height)
+
+
+def _open(options: argparse.Namespace, windows: Windows) -> int:
+    document = None if options.file is None else load_document(options.file)
+    return windows.show(document, options.file)
+
+
+def _demo(options: argparse.Namespace, windows: Windows) -> int:
+    document = demo(options.name)
+    if options.save is None:
+        return windows.show(document, None)
+    save_document(document, options.save)
+    return FINE
+
+
+def _schema(options: argparse.Namespace, windows: Windows) -> int:
+    print(json.dumps(schema(), indent=1))
+    return FINE
+
+
+def _report(options: argparse.Namespace, windows: Windows) -> int:
+    from isometron.solve.drawing import solve
+    from isometron.solve.report import report
+    from isometron.surfaces.tables import TABLES
+
+    document = load_document(options.file)
+    drawing = solve(document)
+    sys.stdout.write(TABLES[options.format](report(drawing), document.unit))
+    sys.stdout.flush()
+    return WARNINGS if options.strict and drawing.findings else FINE
+
+
+def _export(options: argparse.Namespace, windows: Windows) -> int:
+    from isometron.solve.drawing import solve
+    from isometron.surfaces.export import export_bytes
+
+    drawing = solve(load_document(options.file))
+    data = export_bytes(drawing, options.out, construction=not options.no_construction, dpi=options.dpi)
+    write_whole(data, options.out)
+    if options.strict and drawing.findings:
+        for finding in drawing.findings:
+            print(f"isometron: {finding.message}", file=sys.stderr)
+        return WARNINGS
+    return FINE
+
+
+def _shot(options: argparse.Namespace, windows: Windows) -> int:
+    windows.shoot(load_document(options.file), options.out, options.size)
+    return FINE
+
+
+COMMANDS: dict[str, Callable[[argparse.Namespace, Windows], int]] = {
+    "open": _open,
+    "demo": _demo,
+    "schema": _schema,
+    "report": _report,
+    "export": _export,
+    "shot": _shot,
+}

@@ -1,0 +1,25 @@
+"""The register of demos: a new one is one new file and one line here."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from isometron.demos.perch_stool import perch_stool
+from isometron.demos.tea_cart import tea_cart
+from isometron.document.model import Document
+from isometron.errors import IsometronError
+
+__all__ = ["DEMOS", "FIRST_DEMO", "demo"]
+
+DEMOS: dict[str, Callable[[], Document]] = {
+    "tea-cart": tea_cart,
+    "perch-stool": perch_stool,
+}
+FIRST_DEMO = "tea-cart"
+
+
+def demo(name: str) -> Document:
+    """Return a demo document; raises `IsometronError` naming the known ones."""
+    if name not in DEMOS:
+        raise IsometronError(f"There is no demo called {name!r}. Known demos: {', '.join(DEMOS)}.")
+    return DEMOS[name]()

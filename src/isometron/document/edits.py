@@ -1,0 +1,151 @@
+"""Edits: each takes a document and gives a new one, with the name that undo shows."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass
+from math import radians
+from typing import Any
+
+import msgspec
+import numpy as np
+
+from isometron.document.model import Document, DocumentError, checked, with_fields
+from isometron.geometry.frames import box_rotation
+from isometron.volumes.kinds import AnyVolume
+
+__all__ = [
+    "Edit",
+    "add_volume",
+    "change_document",
+    "change_eye",
+    "change_volume",
+    "delete_volumes",
+    "duplicate_volumes",
+    "fresh_id",
+    "fresh_name",
+    "resize_volume",
+    "turn_volume",
+]
+
+
+@dataclass(frozen=True)
+class Edit:
+    """A new document and the name of what made it, and which volumes are selected after it."""
+
+    name: str
+    document: Document
+    selection: tuple[str, ...] | None = None
+
+
+def fresh_id(document: Document, stem: str) -> str:
+    """Return an id made of ``stem`` that no volume of the document has."""
+    plain = re.sub(r"[^a-z0-9]+", "-", stem.lower()).strip("-")[:60] or "volume"
+    taken = {volume.id for volume in document.volumes}
+    return next(i for i in _numbered(plain, "-") if i not in taken)
+
+
+def fresh_name(document: Document, stem: str) -> str:
+    """Return a name like ``Block 2`` that no volume of the document has."""
+    taken = {volume.name for volume in document.volumes}
+    return next(name for name in _numbered(stem, " ") if name not in taken)
+
+
+def _numbered(stem: str, gap: str) -> Iterable[str]:
+    yield stem
+    number = 1
+    while True:
+        number += 1
+        yield f"{stem}{gap}{number}"
+
+
+def add_volume(document: Document, volume: AnyVolume) -> Edit:
+    """Add a volume on top of the list; raises `DocumentError` for a second one with its id."""
+    volume = checked(volume, f"volume {volume.name!r}")
+    if document.index_of(volume.id) is not None:
+        raise DocumentError(f"The document already has a volume with the id {volume.id!r}.")
+    volumes = (*document.volumes, volume)
+    return Edit(f"add {volume.name}", with_volumes(document, volumes), (volume.id,))
+
+
+def with_volumes(document: Document, volumes: tuple[AnyVolume, ...]) -> Document:
+    """Return the document with other volumes (already checked one by one)."""
+    return msgspec.structs.replace(document, volumes=volumes)
+
+
+def change_volume(document: Document, volume_id: str, what: str, **fields: Any) -> Edit:
+    """Replace fields of one volume; ``what`` names the edit (``resize``, ``rename`` ...)."""
+    old = document.volume(volume_id)
+    new = checked(msgspec.structs.replace(old, **fields), f"volume {old.name!r}")
+    volumes = tuple(new if volume.id == volume_id else volume for volume in document.volumes)
+    return Edit(f"{what} {old.name}", with_volumes(document, volumes))
+
+
+def resize_volume(document: Document, volume_id: str, axis: int, length: float) -> Edit:
+    """Set one of long, wide, high (axis 0, 1, 2) in mm; the corner stays."""
+    size = list(document.volume(volume_id).size)
+    size[axis] = length
+    return change_volume(document, volume_id, "resize", size=tuple(size))
+
+
+def turn_volume(document: Document, volume_id: str, yaw_deg: float) -> Edit:
+    """Turn a volume on the spot, about the upright through its middle."""
+    old = document.volume(volume_id)
+    half = np.array(old.size) / 2
+
+    def middle(yaw: float) -> np.ndarray:
+        angles = radians(yaw), radians(old.pitch_deg), radians(old.roll_deg)
+        return np.asarray(box_rotation(*angles) @ half)
+
+    corner = np.array(old.corner) + middle(old.yaw_deg) - middle(yaw_deg)
+    # Turning back must give the old numbers: a millionth of a millimetre is beyond any pencil.
+    return change_volume(
+        document, volume_id, "turn", yaw_deg=yaw_deg, corner=tuple(float(c) for c in np.round(corner, 6))
+    )
+
+
+def delete_volumes(document: Document, ids: Iterable[str]) -> Edit:
+    """Remove volumes by id."""
+    gone = set(ids)
+    volumes = tuple(volume for volume in document.volumes if volume.id not in gone)
+    names = [volume.name for volume in document.volumes if volume.id in gone]
+    return Edit(f"delete {_named(names)}", with_volumes(document, volumes), ())
+
+
+def duplicate_volumes(document: Document, ids: Iterable[str]) -> Edit:
+    """Add a copy of each volume beside it: shifted along its own long direction by its length."""
+    wanted = set(ids)
+    result, copies = document, []
+    for volume in document.volumes:
+        if volume.id not in wanted:
+            continue
+        along = box_rotation(radians(volume.yaw_deg), radians(volume.pitch_deg), radians(volume.roll_deg))[:, 0]
+        corner = tuple(float(c) for c in np.array(volume.corner) + along * volume.size[0])
+        stem = re.sub(r" \d+$", "", volume.name)
+        copy = msgspec.structs.replace(
+            volume, id=fresh_id(result, stem), name=fresh_name(result, stem), corner=corner
+        )
+        result = add_volume(result, copy).document
+        copies.append(copy)
+    return Edit(
+        f"duplicate {_named([v.name for v in document.volumes if v.id in wanted])}",
+        result,
+        tuple(copy.id for copy in copies),
+    )
+
+
+def _named(names: list[str]) -> str:
+    return names[0] if len(names) == 1 else f"{len(names)} volumes"
+
+
+def change_eye(document: Document, what: str, **fields: Any) -> Edit:
+    """Replace fields of the eye."""
+    return Edit(what, msgspec.structs.replace(document, eye=with_fields(document.eye, **fields)))
+
+
+def change_document(document: Document, what: str, **fields: Any) -> Edit:
+    """Replace fields of the document itself (title, unit, sheet, show ...)."""
+    changed = msgspec.structs.replace(document, **fields)
+    checked(msgspec.structs.replace(changed, volumes=()), "document")
+    return Edit(what, changed)

@@ -1,0 +1,218 @@
+"""The document's file: one open JSON text, one volume a line; loading is an audit, saving is all or nothing."""
+
+from __future__ import annotations
+
+import os
+import re
+import stat
+import tempfile
+from collections import Counter
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from isometron.document.migrations import migrated
+from isometron.document.model import FORMAT, MOST_VOLUMES, VERSION, Document, explain
+from isometron.errors import IsometronError
+
+__all__ = ["SUFFIX", "FileError", "decode_document", "encode_document", "load_document", "save_document", "schema"]
+
+SUFFIX = ".isometron"
+_LARGEST = 64 * 2**20
+_ENCODER = msgspec.json.Encoder()
+_DECODER = msgspec.json.Decoder(Document)
+
+
+class FileError(IsometronError, ValueError):
+    """A file that cannot be read or written; the message names the file, the place in it and the remedy."""
+
+
+class _Header(msgspec.Struct):
+    """What is looked at before anything else, so that foreign and newer files get their own answer."""
+
+    format: Any = None
+    version: Any = None
+
+
+_HEADER = msgspec.json.Decoder(_Header)
+
+
+def encode_document(document: Document) -> bytes:
+    """Return the file's bytes: UTF-8 JSON, the header readable, one volume a line, so that a diff shows what changed."""
+    bare = msgspec.structs.replace(document, volumes=())
+    head = msgspec.json.format(_ENCODER.encode(bare), indent=1)
+    if not document.volumes:
+        return head + b"\n"
+    lines = b",\n  ".join(_ENCODER.encode(volume) for volume in document.volumes)
+    return head[: head.rindex(b"[]")] + b"[\n  " + lines + b"\n ]\n}\n"
+
+
+def decode_document(data: bytes, name: str = "document") -> Document:
+    """Return the document in ``data``; raises `FileError` naming ``name``, the place and the remedy."""
+    try:
+        document: Document = _DECODER.decode(data)
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
+        document = _decode_with_reasons(data, name)
+    _audit_ids(document, name)
+    return document
+
+
+def _decode_with_reasons(data: bytes, name: str) -> Document:
+    """Decode what the straight way refused: an older version, or a file with something wrong, told in words."""
+    header = _decoded(_HEADER, data, name)
+    if header.format != FORMAT:
+        raise FileError(
+            f'{name} is no Isometron document: its "format" is {_shown(header.format)}, not "{FORMAT}". '
+            "Open a file that Isometron has saved."
+        )
+    version = header.version
+    if not isinstance(version, int) or isinstance(version, bool) or version < 1:
+        raise FileError(
+            f'{name}: "version" is {_shown(version)}, not a whole number from 1. Mend it in a text editor.'
+        )
+    if version > VERSION:
+        raise FileError(
+            f"{name} was saved by a newer Isometron (file version {version}; this program reads up to "
+            f"{VERSION}). Open it with that newer program, or save it there for version {VERSION}."
+        )
+    document: Document = _decoded(_DECODER, migrated(data, version), name)
+    return document
+
+
+def _shown(value: object) -> str:
+    return "missing" if value is None else f"{str(value)[:60]!r}"
+
+
+def _decoded(decoder: msgspec.json.Decoder[Any], data: bytes, name: str) -> Any:
+    try:
+        return decoder.decode(data)
+    except msgspec.ValidationError as error:
+        raise FileError(
+            f"{name}: {_place(str(error), data)}. Mend this place in a text editor, or open another file."
+        ) from error
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
+        raise FileError(_broken(str(error), data, name)) from error
+
+
+def _broken(error: str, data: bytes, name: str) -> str:
+    if not data.strip():
+        return f"{name} is empty. Open another file, or a backup of this one."
+    if data.lstrip()[:1] != b"{":
+        return f"{name} is no Isometron document: it does not hold JSON text. Open a file that Isometron has saved."
+    if "truncated" in error:
+        line = data.count(b"\n") + 1
+        return f"{name} is cut short at line {line}: the rest is missing. Open a backup, or complete it in a text editor."
+    match = re.search(r"byte (\d+)", error)
+    place = _line_column(data[: int(match[1])]) if match else ""
+    return f"{name} is not readable as JSON{place}: {error}. Mend this place in a text editor, or open a backup."
+
+
+def _line_column(before: bytes) -> str:
+    newline = b"\n"
+    return f" at line {before.count(newline) + 1}, column {len(before) - before.rfind(newline)}"
+
+
+def _place(message: str, data: bytes) -> str:
+    """Name a volume where the validator only gives its number."""
+    words = explain(message)
+    match = re.match(r"volumes\[(\d+)\]\.?(.*)", words)
+    if not match:
+        return words
+    try:
+        raw = msgspec.json.decode(data)["volumes"][int(match[1])]
+        name = raw.get("name", raw.get("id")) if isinstance(raw, dict) else None
+    except (msgspec.DecodeError, LookupError, TypeError):
+        name = None
+    called = f" ({name!r})" if isinstance(name, str) else ""
+    rest = match[2] if match[2].startswith(":") else f", {match[2]}"
+    return f"volume {int(match[1]) + 1}{called}{rest}"
+
+
+def _audit_ids(document: Document, name: str) -> None:
+    ids = [volume.id for volume in document.volumes]
+    if len(set(ids)) == len(ids):
+        return
+    double = next(i for i, n in Counter(ids).items() if n > 1)
+    rows = [str(row + 1) for row, i in enumerate(ids) if i == double]
+    raise FileError(
+        f"{name}: volumes {' and '.join(rows[:2])} have the same id {double!r}. "
+        "Give one of them another id in a text editor."
+    )
+
+
+def load_document(path: str | os.PathLike[str]) -> Document:
+    """Read a document; raises `FileError` and leaves everything as it was."""
+    path = Path(path)
+    try:
+        with open(path, "rb") as file:
+            if not stat.S_ISREG(os.fstat(file.fileno()).st_mode):
+                raise FileError(f"{path} is no ordinary file. Open a file that Isometron has saved.")
+            data = file.read(_LARGEST + 1)
+    except IsADirectoryError as error:
+        raise FileError(f"{path} is a folder. Open a file inside it.") from error
+    except FileNotFoundError as error:
+        raise FileError(f"{path} does not exist. Check the name, or open another file.") from error
+    except OSError as error:
+        raise FileError(
+            f"{path} cannot be read: {error.strerror}. Check its permissions, or open another file."
+        ) from error
+    if len(data) > _LARGEST:
+        raise FileError(
+            f"{path} is larger than {_LARGEST // 2**20} MB; no Isometron document is "
+            f"(they hold at most {MOST_VOLUMES} volumes). Open another file."
+        )
+    return decode_document(data, str(path))
+
+
+def save_document(document: Document, path: str | os.PathLike[str]) -> None:
+    """Write a document so that at any moment the old file or the new file is whole; raises `FileError`.
+
+    The bytes go to a new file in the same folder, are forced to disk, and take the old name in one step.
+    """
+    write_whole(encode_document(document), path)
+
+
+def write_whole(data: bytes, path: str | os.PathLike[str]) -> None:
+    """Replace a file in one step by ``data``, or leave it untouched and raise `FileError`."""
+    target = Path(os.path.realpath(path))
+    try:
+        mode = stat.S_IMODE(os.stat(target).st_mode) if target.exists() else 0o666 & ~_umask()
+        if target.exists() and not os.access(target, os.W_OK):
+            raise PermissionError(13, "it is read-only")
+        handle, temporary = tempfile.mkstemp(prefix=f".{target.name}.", suffix=".part", dir=target.parent)
+        try:
+            with os.fdopen(handle, "wb") as file:
+                file.write(data)
+                file.flush()
+                os.fsync(file.fileno())
+            os.chmod(temporary, mode)
+            os.replace(temporary, target)
+        except BaseException:
+            Path(temporary).unlink(missing_ok=True)
+            raise
+        _sync_folder(target.parent)
+    except OSError as error:
+        raise FileError(
+            f"{path} was not saved: {error.strerror or error}. The old file, if any, is untouched; "
+            "save to another folder or make room."
+        ) from error
+
+
+def _umask() -> int:
+    now = os.umask(0o077)
+    os.umask(now)
+    return now
+
+
+def _sync_folder(folder: Path) -> None:
+    handle = os.open(folder, os.O_RDONLY)
+    try:
+        os.fsync(handle)
+    finally:
+        os.close(handle)
+
+
+def schema() -> dict[str, Any]:
+    """Return the JSON Schema of the file format."""
+    return msgspec.json.schema(Document)

@@ -1,0 +1,83 @@
+"""The document: immutable values; an edit makes a new one."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal, TypeVar
+
+import msgspec
+from msgspec import Meta
+
+from isometron.document.units import UnitName
+from isometron.errors import IsometronError
+from isometron.view.eye import Eye
+from isometron.view.sheet import Sheet
+from isometron.volumes.kinds import AnyVolume
+
+__all__ = ["FORMAT", "MOST_VOLUMES", "VERSION", "Document", "DocumentError", "Show", "checked"]
+
+FORMAT = "isometron document"
+VERSION = 1
+MOST_VOLUMES = 10_000
+"""More than any framework on paper; a file with more is a mistake or an attack."""
+
+StructType = TypeVar("StructType", bound=msgspec.Struct)
+
+
+class DocumentError(IsometronError, ValueError):
+    """A value the document's rules refuse; the message says where, which rule and what was received."""
+
+
+class Show(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """What the drawing shows beside the object lines."""
+
+    hidden: Literal["dashed", "left out"] = "dashed"
+    construction: bool = True
+    names: bool = False
+
+
+class Document(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """Everything a file holds. Lengths in mm whatever ``unit`` shows."""
+
+    format: Literal["isometron document"] = "isometron document"
+    version: Literal[1] = 1
+    title: Annotated[str, Meta(max_length=200)] = "Untitled"
+    unit: UnitName = "mm"
+    sheet: Sheet
+    eye: Eye
+    show: Show = Show()
+    volumes: Annotated[tuple[AnyVolume, ...], Meta(max_length=MOST_VOLUMES)] = ()
+
+    def index_of(self, volume_id: str) -> int | None:
+        """Return the position of a volume by its id, or None."""
+        return next((row for row, volume in enumerate(self.volumes) if volume.id == volume_id), None)
+
+    def volume(self, volume_id: str) -> AnyVolume:
+        """Return a volume by its id; raises `DocumentError` when there is none."""
+        row = self.index_of(volume_id)
+        if row is None:
+            raise DocumentError(f"There is no volume with the id {volume_id!r} in this document.")
+        return self.volumes[row]
+
+
+def checked(value: StructType, what: str) -> StructType:
+    """Return ``value`` after holding every field to its rule; raises `DocumentError` (NaN and infinities included)."""
+    try:
+        return msgspec.convert(msgspec.to_builtins(value), type(value))
+    except msgspec.ValidationError as error:
+        raise DocumentError(f"{what}: {explain(str(error))}") from error
+
+
+def explain(message: str) -> str:
+    """Put a validator's message into words for a person."""
+    rule, _, place = message.partition(" - at ")
+    words: dict[str, str] = {"Expected": "expected", "`float`": "a number", "`int`": "a whole number",
+                             "`str`": "text", "`bool`": "true or false", "`array`": "a list", "`object`": "a group"}  # fmt: skip
+    for theirs, ours in words.items():
+        rule = rule.replace(theirs, ours)
+    place = place.strip("`").removeprefix("$").lstrip(".")
+    return f"{place}: {rule}" if place else rule
+
+
+def with_fields(value: StructType, **fields: Any) -> StructType:
+    """Return ``value`` with some fields replaced and every rule checked again."""
+    return checked(msgspec.structs.replace(value, **fields), type(value).__name__.lower())

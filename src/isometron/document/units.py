@@ -1,0 +1,145 @@
+"""Lengths as people type and read them. Inside the program a length is a float in millimetres."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from fractions import Fraction
+from functools import cache
+from math import isfinite
+from typing import Any, Literal, get_args
+
+from isometron.errors import IsometronError
+
+__all__ = ["UNITS", "LengthError", "UnitName", "format_length", "format_number", "parse_angle", "parse_length"]
+
+UnitName = Literal["mm", "cm", "m", "in"]
+UNITS: tuple[UnitName, ...] = get_args(UnitName)
+
+_MM: dict[UnitName, float] = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4}
+_DECIMALS: dict[UnitName, int] = {"mm": 2, "cm": 3, "m": 5, "in": 0}
+_FINEST_INCH = 16
+_EXAMPLES = "1200, 1200 mm, 120 cm, 1.2 m, 4 ft, 47 1/4 in or 3' 11 1/4\""
+
+_NUMBER = r"(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:e[+-]?\d+)?"
+_PART = re.compile(
+    rf"\s*(?:(?P<whole>\d+)\s+)?(?:(?P<top>\d+)\s*/\s*(?P<bottom>\d+)|(?P<number>{_NUMBER}))\s*(?P<unit>[a-zµ]+|'|\"|″|′)?",
+    re.IGNORECASE,
+)
+
+
+class LengthError(IsometronError, ValueError):
+    """Typed text that is no length; says what is understood."""
+
+
+@cache
+def _registry() -> Any:
+    import pint  # takes a fifth of a second, so only when a unit is first typed
+
+    return pint.UnitRegistry(cache_folder=None)
+
+
+@cache
+def _mm_per(unit: str) -> float:
+    """Return the millimetres in a typed unit; raises `LengthError` for what is no unit of length."""
+    marks: dict[str, UnitName | Literal["ft"]] = {"'": "ft", "′": "ft", '"': "in", "″": "in"}
+    name = marks.get(unit, unit)
+    for known, factor in _MM.items():
+        if name == known:
+            return factor
+    try:
+        return float(_registry().Quantity(1.0, name.lower()).to("mm").magnitude)
+    except Exception as error:  # the library raises several unrelated kinds for what is no unit
+        raise LengthError(f"{unit!r} is no unit of length. Understood: {_EXAMPLES}.") from error
+
+
+def parse_length(text: str, unit: UnitName = "mm") -> float:
+    """Return millimetres from typed text; a number without a unit is in ``unit``.
+
+    Understands decimals with point or comma, fractions (``47 1/4``), any unit of length, sums such as
+    ``3' 11 1/4"`` and a leading minus. Raises `LengthError` otherwise; the caller keeps the old value.
+    """
+    body = text.strip()
+    sign = -1.0 if body[:1] in ("-", "−") else 1.0
+    body = body.lstrip("+-−").strip()
+    if not body:
+        raise LengthError(f"No length was typed. Understood: {_EXAMPLES}.")
+    total, position, last = 0.0, 0, float("inf")
+    while position < len(body):
+        match = _PART.match(body, position)
+        if match is None or (position and not match["unit"] and last == float("inf")):
+            raise LengthError(f"{text.strip()!r} is no length. Understood: {_EXAMPLES}.")
+        factor = _mm_per(match["unit"]) if match["unit"] else _following(unit, last)
+        if not factor < last:
+            raise LengthError(f"In {text.strip()!r} each part needs a smaller unit than the one before it.")
+        total += _value(match, text) * factor
+        last, position = factor, match.end()
+        while position < len(body) and body[position].isspace():
+            position += 1
+    if not isfinite(total):
+        raise LengthError(f"{text.strip()!r} is too large a length.")
+    return sign * total
+
+
+def _following(unit: UnitName, last: float) -> float:
+    """Return the factor of a part without unit: inches after feet, else the document's unit."""
+    return _MM["in"] if abs(last - 304.8) < 1e-6 else _MM[unit]
+
+
+def _value(match: re.Match[str], text: str) -> float:
+    whole = float(match["whole"] or 0)
+    if match["top"] is not None:
+        if int(match["bottom"]) == 0:
+            raise LengthError(f"{text.strip()!r} divides by zero.")
+        return whole + float(Fraction(int(match["top"]), int(match["bottom"])))
+    if match["whole"] is not None:
+        raise LengthError(
+            f"{text.strip()!r} has two numbers side by side; write {match['whole']}.{match['number']} or a unit."
+        )
+    return float(match["number"].replace(",", "."))
+
+
+def parse_angle(text: str) -> float:
+    """Return degrees from typed text such as ``30``, ``-12,5`` or ``30 deg``; raises `LengthError` otherwise."""
+    body = (
+        re.sub(r"\s*(°|deg|degrees?)\s*$", "", text.strip(), flags=re.IGNORECASE).replace(",", ".").replace("−", "-")
+    )
+    if not re.fullmatch(r"[+-]?(\d+\.?\d*|\.\d+)", body):
+        raise LengthError(f"{text.strip()!r} is no angle. Understood: 30, 12.5 or -45, in degrees.")
+    degrees = float(body)
+    if not abs(degrees) <= 360.0:
+        raise LengthError(f"{text.strip()!r} is more than a full turn; an angle lies between -360 and 360 degrees.")
+    return degrees
+
+
+def format_number(value: float, decimals: int) -> str:
+    """Return ``value`` with at most ``decimals`` decimals and no trailing zeros, and no minus before a zero."""
+    text = f"{value:.{decimals}f}"
+    if "." in text:
+        text = text.rstrip("0").rstrip(".")
+    return text.lstrip("-") if float(text) == 0.0 else text
+
+
+def format_length(mm: float, unit: UnitName, *, with_unit: bool = True, decimals: int | None = None) -> str:
+    """Return a length in ``unit``; inches as whole and sixteenths, others to 0.01 mm."""
+    writer: Callable[[float], str]
+    if unit == "in":
+        writer = _inches
+    else:
+        places = _DECIMALS[unit] if decimals is None else decimals
+
+        def writer(value: float) -> str:
+            return format_number(value, places)
+
+    text = writer(mm / _MM[unit])
+    return f"{text} {unit}" if with_unit else text
+
+
+def _inches(inches: float) -> str:
+    sixteenths = round(abs(inches) * _FINEST_INCH)
+    whole, rest = divmod(sixteenths, _FINEST_INCH)
+    sign = "-" if inches < 0 and sixteenths else ""
+    if not rest:
+        return f"{sign}{whole}"
+    part = Fraction(rest, _FINEST_INCH)
+    return f"{sign}{whole} {part}" if whole else f"{sign}{part}"

@@ -1,0 +1,77 @@
+"""The drawing: what the document looks like on paper, with everything measured on the way."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from isometron.document.model import Document
+from isometron.solve.aids import aid_arcs, aid_labels, aid_lines
+from isometron.solve.findings import Finding, findings
+from isometron.solve.marks import Arcs, Label, Lines
+from isometron.solve.measures import EdgeMeasure, edge_measures
+from isometron.solve.picture import Picture, edge_marks, take_picture
+from isometron.volumes.scene import Scene, build_scene
+
+__all__ = ["Drawing", "solve"]
+
+_REACH = 30.0
+"""Marks run to this many sheet diagonals round the centre of vision: far past any table the sheet lies on."""
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """A solved document. Marks are there at once; what is only sometimes looked at is worked out when asked for.
+
+    edges : visible and hidden parts of all edges; aids : horizon and guides (empty when construction is off).
+    """
+
+    document: Document
+    picture: Picture
+    edges: Lines
+
+    @property
+    def scene(self) -> Scene:
+        """The volumes as arrays."""
+        return self.picture.scene
+
+    @cached_property
+    def aids(self) -> Lines:
+        """Horizon and guides; empty when the document leaves construction lines out."""
+        if not self.document.show.construction:
+            return Lines.joined([])
+        return aid_lines(self.document, self.picture, reach_of(self.document))
+
+    @cached_property
+    def arcs(self) -> Arcs:
+        """The cone of vision."""
+        return aid_arcs(self.picture)
+
+    @cached_property
+    def labels(self) -> list[Label]:
+        """Lettering on the sheet."""
+        return aid_labels(self.document, self.picture)
+
+    @cached_property
+    def findings(self) -> tuple[Finding, ...]:
+        """What is worth a warning, with place and figure."""
+        return tuple(findings(self.document, self.picture))
+
+    def measures(self, owner: int) -> list[EdgeMeasure]:
+        """Return the measures of one volume's edges."""
+        return edge_measures(self.document, self.picture, owner)
+
+
+def reach_of(document: Document) -> float:
+    """Return how far from the centre of vision marks are carried, mm."""
+    x, y = document.sheet.centre_of_vision
+    return _REACH * document.sheet.diagonal + abs(x) + abs(y)
+
+
+def solve(document: Document, scene: Scene | None = None) -> Drawing:
+    """Return the drawing of ``document``. ``scene`` may be an earlier drawing's; it is used when it still fits."""
+    if scene is None or scene.volumes is not document.volumes:
+        scene = build_scene(document.volumes)
+    picture = take_picture(document.eye, scene)
+    lines = edge_marks(picture, reach_of(document), hidden=document.show.hidden == "dashed")
+    return Drawing(document, picture, lines)

@@ -1,0 +1,158 @@
+"""Warnings as values: what, where, by how much, what to do. A judgement is never a dialog."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from isometron.document.model import Document
+from isometron.document.units import format_length, format_number
+from isometron.geometry.overlap import bounds, overlap_depth, pairs_within_reach
+from isometron.geometry.tolerances import SAME_PLACE
+from isometron.solve.picture import Picture
+from isometron.view.cone import outside_cone, stretch
+
+__all__ = ["CHECKS", "Finding", "findings"]
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One warning. ``at`` is its place on paper in mm (None without a picture); ``figure`` in ``unit``.
+
+    code : stable word for files and filters; volumes : ids it concerns; message : what, by how much, what to do.
+    """
+
+    code: str
+    volumes: tuple[str, ...]
+    at: tuple[float, float] | None
+    figure: float
+    unit: str
+    message: str
+
+
+def findings(document: Document, picture: Picture) -> list[Finding]:
+    """Run every check of `CHECKS`."""
+    return [finding for check in CHECKS for finding in check(document, picture)]
+
+
+def _rows(picture: Picture, owner: int) -> slice:
+    lo, hi = np.searchsorted(picture.scene.vertex_owner, [owner, owner + 1])
+    return slice(int(lo), int(hi))
+
+
+def _outside_cone(document: Document, picture: Picture) -> Iterator[Finding]:
+    with np.errstate(invalid="ignore"):
+        outside = outside_cone(picture.eye, picture.paper)
+    for owner in np.unique(picture.scene.vertex_owner[outside]):
+        volume, rows = document.volumes[owner], _rows(picture, owner)
+        corners = picture.paper[rows][outside[rows]]
+        factors = stretch(picture.eye, corners)
+        worst = int(np.argmax(factors))
+        count = f"{len(corners)} corner{'s' if len(corners) > 1 else ''}"
+        yield Finding(
+            "outside-cone",
+            (volume.id,),
+            (float(corners[worst][0]), float(corners[worst][1])),
+            float(factors[worst]),
+            "ratio",
+            f"{volume.name}: {count} outside the {format_number(picture.eye.cone_deg, 1)}° cone of vision, "
+            f"stretched up to {factors[worst]:.2f} times. Step back or lengthen the viewing distance.",
+        )
+
+
+def _eye_inside(document: Document, picture: Picture) -> Iterator[Finding]:
+    for body in np.flatnonzero(picture.eye_inside):
+        volume = document.volumes[picture.scene.body_owner[body]]
+        yield Finding(
+            "eye-inside",
+            (volume.id,),
+            None,
+            0.0,
+            "mm",
+            f"{volume.name}: the eye is inside it, so it hides nothing. Step back or move the volume.",
+        )
+
+
+def _crosses_eye_plane(document: Document, picture: Picture) -> Iterator[Finding]:
+    depth = picture.camera[:, 2]
+    for owner, volume in enumerate(document.volumes):
+        own = depth[_rows(picture, owner)]
+        behind = int((own <= 0.0).sum())
+        if behind == 0:
+            continue
+        reach = format_length(-float(own.min()), document.unit)
+        if behind == len(own):
+            text = f"{volume.name}: wholly behind the eye (up to {reach}), so it is not drawn."
+        else:
+            text = f"{volume.name}: reaches {reach} behind the eye plane; only what lies in front is drawn."
+        yield Finding(
+            "behind-eye", (volume.id,), None, -float(own.min()), "mm", text + " Step back or move the volume."
+        )
+
+
+def _floating(document: Document, picture: Picture) -> Iterator[Finding]:
+    """A volume floats when its lowest point is above the ground and it touches nothing that stands, however far down."""
+    scene = picture.scene
+    if not document.volumes:
+        return
+    low, high = bounds(scene.bodies)
+    held = low[:, 2] <= SAME_PLACE
+    touching = np.ones((len(low), len(low)), dtype=bool)
+    for axis in range(3):
+        touching &= low[:, None, axis] <= high[None, :, axis] + SAME_PLACE
+    touching &= touching.T
+    frontier = held.copy()
+    while frontier.any():
+        reached = touching[frontier].any(axis=0) & ~held
+        held |= reached
+        frontier = reached
+    for body in np.flatnonzero(~held):
+        volume, rows = document.volumes[scene.body_owner[body]], _rows(picture, scene.body_owner[body])
+        lowest = rows.start + int(np.argmin(scene.vertices[rows, 2]))
+        at = picture.paper[lowest]
+        gap = float(low[body, 2])
+        yield Finding(
+            "floating",
+            (volume.id,),
+            None if np.isnan(at).any() else (float(at[0]), float(at[1])),
+            gap,
+            "mm",
+            f"{volume.name}: floats {format_length(gap, document.unit)} above the ground and touches nothing that "
+            "stands. Lower it, or stand it on another volume.",
+        )
+
+
+def _sharing_space(document: Document, picture: Picture) -> Iterator[Finding]:
+    scene = picture.scene
+    solid = np.flatnonzero(~scene.see_through[scene.body_owner])
+    if len(solid) < 2:
+        return
+    bodies = scene.bodies.select(solid)
+    for i, j in pairs_within_reach(*bounds(bodies)):
+        depth = overlap_depth(bodies, int(i), int(j))
+        if depth == 0.0:
+            continue
+        one, other = (document.volumes[scene.body_owner[solid[k]]] for k in (i, j))
+        middle = np.vstack([bodies.vertices[i].mean(axis=0), bodies.vertices[j].mean(axis=0)]).mean(axis=0)
+        paper, _ = picture.eye.project(middle)
+        yield Finding(
+            "sharing-space",
+            (one.id, other.id),
+            None if np.isnan(paper).any() else (float(paper[0, 0]), float(paper[0, 1])),
+            depth,
+            "mm",
+            f"{one.name} and {other.name} share space, {format_length(depth, document.unit)} deep. "
+            "Move one of them, or make the outer one see-through.",
+        )
+
+
+CHECKS: tuple[Callable[[Document, Picture], Iterator[Finding]], ...] = (
+    _outside_cone,
+    _eye_inside,
+    _crosses_eye_plane,
+    _floating,
+    _sharing_space,
+)
+"""The checks in the order in which they are listed; a new check is one line here."""

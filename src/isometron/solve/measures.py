@@ -1,0 +1,129 @@
+"""What a sketcher would measure on an edge: true and drawn length, foreshortening, slope, vanishing point."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import atan2, degrees, hypot
+
+import numpy as np
+
+from isometron.document.model import Document
+from isometron.geometry.clipping import rectangle_exit
+from isometron.geometry.intervals import complement
+from isometron.solve.picture import Picture
+from isometron.view.vanishing import Vanishing, vanishing
+
+__all__ = ["EdgeMeasure", "edge_measures", "going", "off_sheet", "true_scale"]
+
+Interval = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class EdgeMeasure:
+    """Measures of one edge. Lengths in mm; angles in degrees; what has no picture is None.
+
+    corners : the two corner numbers; axis : 0 long, 1 wide, 2 high; true : length of the object's edge;
+    drawn : length on paper; unforeshortened : what it would measure on the true line of measure, that is held
+    parallel to the picture at the depth of its nearer end; foreshortening : drawn / unforeshortened; slope_deg :
+    from the horizontal, -90 < slope <= 90, counter-clockwise positive; going : left, right, upright, across
+    or away; visible and hidden : parameters along the true edge from the first corner.
+    """
+
+    corners: tuple[int, int]
+    axis: int
+    going: str
+    true: float
+    drawn: float | None
+    unforeshortened: float | None
+    foreshortening: float | None
+    slope_deg: float | None
+    vanishing: Vanishing
+    visible: tuple[Interval, ...]
+    hidden: tuple[Interval, ...]
+
+
+def edge_measures(document: Document, picture: Picture, owner: int) -> list[EdgeMeasure]:
+    """Measure every edge of one volume."""
+    scene = picture.scene
+    rows = scene.edges_of(owner)
+    first = int(np.searchsorted(scene.vertex_owner, owner))
+    points = [vanishing(picture.eye, scene.rotations[owner][:, k]) for k in range(3)]
+    hidden, visible = _parts(picture, rows)
+    measures = []
+    for number, row in enumerate(range(rows.start, rows.stop)):
+        i, j = (int(v) for v in scene.edges[row])
+        axis = int(scene.edge_axis[row])
+        true = float(np.sqrt(((scene.vertices[j] - scene.vertices[i]) ** 2).sum()))
+        drawn, full, slope = _on_paper(picture, i, j, true)
+        measures.append(
+            EdgeMeasure(
+                corners=(i - first, j - first),
+                axis=axis,
+                going=going(points[axis]),
+                true=true,
+                drawn=drawn,
+                unforeshortened=full,
+                foreshortening=None if drawn is None or full is None else drawn / full,
+                slope_deg=slope,
+                vanishing=points[axis],
+                visible=visible[number],
+                hidden=hidden[number],
+            )
+        )
+    return measures
+
+
+def _on_paper(picture: Picture, i: int, j: int, true: float) -> tuple[float | None, float | None, float | None]:
+    near = min(picture.camera[i, 2], picture.camera[j, 2])
+    if not near > 0.0:
+        return None, None, None
+    du, dv = picture.paper[j] - picture.paper[i]
+    drawn = hypot(du, dv)
+    slope = degrees(atan2(dv, du))
+    slope = slope - 180.0 if slope > 90.0 else slope + 180.0 if slope <= -90.0 else slope
+    return drawn, true * true_scale(picture.eye.viewing_distance, float(near)), slope if drawn > 0.0 else None
+
+
+def true_scale(viewing_distance: float, depth: float) -> float:
+    """Return mm of paper per mm of the object for what is parallel to the picture at ``depth``."""
+    return viewing_distance / depth
+
+
+def _parts(picture: Picture, rows: slice) -> tuple[list[tuple[Interval, ...]], list[tuple[Interval, ...]]]:
+    edge, start, end = picture.hidden
+    lo, hi = np.searchsorted(edge, [rows.start, rows.stop])
+    hidden = edge[lo:hi] - rows.start, start[lo:hi], end[lo:hi]
+    count = rows.stop - rows.start
+    return _by_edge(count, *hidden), _by_edge(count, *complement(count, *hidden))
+
+
+def _by_edge(count: int, edge: np.ndarray, start: np.ndarray, end: np.ndarray) -> list[tuple[Interval, ...]]:
+    parts: list[list[Interval]] = [[] for _ in range(count)]
+    for e, a, b in zip(edge, start, end, strict=True):
+        parts[e].append((float(a), float(b)))
+    return [tuple(part) for part in parts]
+
+
+def going(point: Vanishing) -> str:
+    """Return the sketcher's word for a direction on paper: left, right, up, down, away; across or upright when
+    it has no vanishing point."""
+    if point.at is None:
+        assert point.direction is not None
+        du, dv = point.direction
+        return "upright" if abs(dv) > abs(du) else "across"
+    u, v = point.at
+    if hypot(u, v) < 1e-9:
+        return "away"
+    if abs(u) >= abs(v):
+        return "left" if u < 0 else "right"
+    return "up" if v > 0 else "down"
+
+
+def off_sheet(document: Document, at: tuple[float, float]) -> float:
+    """Return how far outside the sheet a paper point lies, mm along the line to the sheet's middle; 0 on it."""
+    left, lower, right, upper = document.sheet.rectangle
+    if left <= at[0] <= right and lower <= at[1] <= upper:
+        return 0.0
+    middle = ((left + right) / 2, (lower + upper) / 2)
+    edge = rectangle_exit(middle, at, document.sheet.rectangle)
+    return hypot(at[0] - edge[0], at[1] - edge[1])

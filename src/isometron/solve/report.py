@@ -1,0 +1,161 @@
+"""The report: everything measured, as plain values. Keys and units are in docs/report-keys.md and stable.
+
+Lengths in mm, angles in degrees, paper points [u, v] from the centre of vision, u right and v up.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from isometron.geometry.frames import Floats
+from isometron.solve.drawing import Drawing
+from isometron.solve.findings import Finding
+from isometron.solve.measures import EdgeMeasure, off_sheet
+from isometron.view.sheet import paper_name
+from isometron.view.vanishing import Vanishing, box_vanishing, horizon, measuring_point, point_count, vanishing
+from isometron.volumes.volume import AXIS_LETTERS
+
+__all__ = ["REPORT_FORMAT", "REPORT_VERSION", "report"]
+
+REPORT_FORMAT = "isometron report"
+REPORT_VERSION = 1
+
+Values = dict[str, Any]
+
+
+def report(drawing: Drawing) -> Values:
+    """Return the report of a drawing as nested dictionaries, lists, numbers, text and None."""
+    document = drawing.document
+    sheet = document.sheet
+    return {
+        "format": REPORT_FORMAT,
+        "version": REPORT_VERSION,
+        "title": document.title,
+        "length_unit": "mm",
+        "angle_unit": "deg",
+        "sheet": {
+            "paper": paper_name(sheet.width, sheet.height),
+            "width": sheet.width,
+            "height": sheet.height,
+            "centre_of_vision": list(sheet.centre_of_vision),
+        },
+        "view": _view(drawing),
+        "volumes": [_volume(drawing, owner) for owner in range(len(document.volumes))],
+        "warnings": [_finding(finding) for finding in drawing.findings],
+    }
+
+
+def _view(drawing: Drawing) -> Values:
+    eye, sheet = drawing.document.eye, drawing.document.sheet
+    line = horizon(eye)
+    level = line is not None and line.level
+    return {
+        "eye": list(eye.position),
+        "station_point": list(eye.position[:2]),
+        "yaw_deg": eye.yaw_deg,
+        "pitch_deg": eye.pitch_deg,
+        "roll_deg": eye.roll_deg,
+        "viewing_distance": eye.viewing_distance,
+        "cone": {"angle_deg": eye.cone_deg, "radius": eye.cone_radius},
+        "horizon": None
+        if line is None
+        else {
+            "normal": list(line.normal),
+            "offset": line.offset,
+            "above_lower_edge": line.height_at(0.0) + sheet.centre_of_vision[1] if level else None,
+        },
+        "directions": _directions(drawing),
+    }
+
+
+def _directions(drawing: Drawing) -> list[Values]:
+    """One entry for the world's own directions, then one for each other way in which volumes stand."""
+    groups: dict[tuple[float, float, float], list[str]] = {(0.0, 0.0, 0.0): []}
+    rotations: dict[tuple[float, float, float], Floats] = {(0.0, 0.0, 0.0): np.eye(3)}
+    for owner, volume in enumerate(drawing.document.volumes):
+        angles = (volume.yaw_deg, volume.pitch_deg, volume.roll_deg)
+        groups.setdefault(angles, []).append(volume.id)
+        rotations.setdefault(angles, drawing.scene.rotations[owner])
+    return [_standing(drawing, angles, rotations[angles], ids) for angles, ids in groups.items()]
+
+
+def _standing(drawing: Drawing, angles: tuple[float, float, float], rotation: Floats, ids: list[str]) -> Values:
+    eye = drawing.document.eye
+    points = box_vanishing(eye, rotation)
+    upright = abs(rotation[2, 2]) == 1.0 or (angles[1] == 0.0 and angles[2] == 0.0)
+    diagonals = [vanishing(eye, rotation[:, 0] + s * rotation[:, 1]) for s in (1.0, -1.0)]
+    return {
+        "yaw_deg": angles[0],
+        "pitch_deg": angles[1],
+        "roll_deg": angles[2],
+        "volumes": ids,
+        "points": point_count(eye, rotation),
+        "vanishing": {name: _vanishing(drawing, v) for name, v in zip(AXIS_LETTERS, points, strict=True)},
+        "diagonal_45": [_vanishing(drawing, v) for v in diagonals],
+        "measuring": {
+            "long": _measuring(drawing, points[0], points[1], upright),
+            "wide": _measuring(drawing, points[1], points[0], upright),
+        },
+    }
+
+
+def _measuring(drawing: Drawing, own: Vanishing, other: Vanishing, upright: bool) -> list[float] | None:
+    if own.at is None or not upright:
+        return None
+    point = measuring_point(drawing.document.eye, own.at, other.at or (0.0, 0.0))
+    return None if point is None else list(point)
+
+
+def _vanishing(drawing: Drawing, point: Vanishing) -> Values:
+    if point.at is None:
+        return {"finite": False, "direction": list(point.direction or ())}
+    return {"finite": True, "at": list(point.at), "off_sheet": off_sheet(drawing.document, point.at)}
+
+
+def _volume(drawing: Drawing, owner: int) -> Values:
+    volume = drawing.document.volumes[owner]
+    rows = np.flatnonzero(drawing.scene.vertex_owner == owner)
+    paper, depth = drawing.picture.paper[rows], drawing.picture.camera[rows, 2]
+    return {
+        "id": volume.id,
+        "name": volume.name,
+        "kind": str(volume.__struct_config__.tag),
+        "see_through": volume.see_through,
+        "corner": list(volume.corner),
+        "size": list(volume.size),
+        "yaw_deg": volume.yaw_deg,
+        "pitch_deg": volume.pitch_deg,
+        "roll_deg": volume.roll_deg,
+        "corners": [None if np.isnan(p).any() else p.tolist() for p in paper],
+        "depths": depth.tolist(),
+        "edges": [_edge(drawing, measure) for measure in drawing.measures(owner)],
+    }
+
+
+def _edge(drawing: Drawing, m: EdgeMeasure) -> Values:
+    return {
+        "corners": list(m.corners),
+        "direction": AXIS_LETTERS[m.axis] if m.axis >= 0 else None,
+        "going": m.going,
+        "true": m.true,
+        "drawn": m.drawn,
+        "unforeshortened": m.unforeshortened,
+        "foreshortening": m.foreshortening,
+        "slope_deg": m.slope_deg,
+        "vanishing": _vanishing(drawing, m.vanishing),
+        "visible": [list(part) for part in m.visible],
+        "hidden": [list(part) for part in m.hidden],
+    }
+
+
+def _finding(finding: Finding) -> Values:
+    return {
+        "code": finding.code,
+        "volumes": list(finding.volumes),
+        "at": None if finding.at is None else list(finding.at),
+        "figure": finding.figure,
+        "unit": finding.unit,
+        "message": finding.message,
+    }

@@ -1,0 +1,66 @@
+"""The register of export formats by file ending: a new format is one new file and one line here."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from isometron.errors import IsometronError
+from isometron.solve.drawing import Drawing
+
+__all__ = ["EXPORTS", "ExportError", "export_bytes"]
+
+
+class ExportError(IsometronError, ValueError):
+    """A file ending that names no export format."""
+
+
+def _svg(drawing: Drawing, construction: bool, dpi: float) -> bytes:
+    from isometron.surfaces.svg import svg_text
+
+    return svg_text(drawing, construction=construction).encode()
+
+
+def _pdf(drawing: Drawing, construction: bool, dpi: float) -> bytes:
+    from isometron.surfaces.pdf import pdf_bytes
+
+    return pdf_bytes(drawing, construction=construction)
+
+
+def _png(drawing: Drawing, construction: bool, dpi: float) -> bytes:
+    from isometron.surfaces.offscreen import with_application
+    from isometron.surfaces.png import png_bytes
+
+    with with_application():
+        return png_bytes(drawing, dpi=dpi, construction=construction)
+
+
+def _csv(drawing: Drawing, construction: bool, dpi: float) -> bytes:
+    from isometron.solve.report import report
+    from isometron.surfaces.tables import csv_text
+
+    return csv_text(report(drawing)).encode("utf-8-sig")  # the mark makes spreadsheets read it as UTF-8
+
+
+def _json(drawing: Drawing, construction: bool, dpi: float) -> bytes:
+    from isometron.solve.report import report
+    from isometron.surfaces.tables import json_text
+
+    return json_text(report(drawing)).encode()
+
+
+EXPORTS: dict[str, Callable[[Drawing, bool, float], bytes]] = {
+    ".svg": _svg,
+    ".pdf": _pdf,
+    ".png": _png,
+    ".csv": _csv,
+    ".json": _json,
+}
+
+
+def export_bytes(drawing: Drawing, out: Path, *, construction: bool = True, dpi: float = 300.0) -> bytes:
+    """Return the bytes of ``out`` in the format of its ending; raises `ExportError` for an unknown one."""
+    ending = out.suffix.lower()
+    if ending not in EXPORTS:
+        raise ExportError(f"{out}: the ending {ending!r} names no format. Known endings: {', '.join(EXPORTS)}.")
+    return EXPORTS[ending](drawing, construction, dpi)

@@ -1,0 +1,94 @@
+"""PDF at true scale: the page has the sheet's size to a hundredth of a point, the lettering its own font inside."""
+
+from __future__ import annotations
+
+import io
+from importlib import resources
+from typing import Any
+
+import numpy as np
+
+from isometron.geometry.frames import Floats
+from isometron.solve.drawing import Drawing
+from isometron.solve.marks import Label
+from isometron.surfaces.pens import PENS
+from isometron.surfaces.sheet_marks import check_bar, sheet_marks
+
+__all__ = ["POINTS_PER_MM", "pdf_bytes"]
+
+POINTS_PER_MM = 72.0 / 25.4
+_FONT = "RoutedGothic"
+
+
+def pdf_bytes(drawing: Drawing, *, construction: bool = True) -> bytes:
+    """Return the sheet as a one-page PDF with a check bar in the margin. Coordinates are points, y up."""
+    from reportlab.pdfgen.canvas import Canvas  # a tenth of a second, so only when a page is made
+
+    marks = sheet_marks(drawing, construction=construction)
+    out = io.BytesIO()
+    canvas = Canvas(
+        out,
+        pagesize=(marks.width * POINTS_PER_MM, marks.height * POINTS_PER_MM),
+        pageCompression=1,
+        invariant=1,
+    )
+    canvas.setTitle(marks.title)
+    canvas.setCreator("Isometron")
+    _load_font()
+    canvas.scale(POINTS_PER_MM, POINTS_PER_MM)
+    canvas.setLineCap(0)
+    for role, shape in marks.arcs:
+        _use(canvas, PENS[role])
+        _arc(canvas, shape)
+    for role, _, points in marks.lines:
+        _use(canvas, PENS[role])
+        _lines(canvas, points)
+    note = check_bar(marks.width, marks.height)
+    canvas.setDash()
+    canvas.setLineWidth(0.18)
+    canvas.setStrokeColor("#1F2424")
+    _lines(canvas, note.lines)
+    for label in (*marks.labels, *note.labels):
+        _letter(canvas, label)
+    canvas.showPage()
+    canvas.save()
+    return out.getvalue()
+
+
+def _load_font() -> None:
+    from reportlab.pdfbase import pdfmetrics
+    from reportlab.pdfbase.ttfonts import TTFont
+
+    if _FONT not in pdfmetrics.getRegisteredFontNames():
+        data = resources.files("isometron.assets").joinpath("fonts/RoutedGothic-Regular.ttf").read_bytes()
+        pdfmetrics.registerFont(TTFont(_FONT, io.BytesIO(data)))
+
+
+def _use(canvas: Any, pen: Any) -> None:
+    canvas.setStrokeColor(pen.colour)
+    canvas.setLineWidth(pen.width)
+    canvas.setDash(*([list(pen.dash)] if pen.dash else []))
+
+
+def _lines(canvas: Any, points: Floats) -> None:
+    """Stroke lines (N, 4) as one path; its operators are written in one go, which is what makes it quick."""
+    from reportlab.pdfgen.pathobject import PDFPathObject
+
+    operators = ("%.4f %.4f m %.4f %.4f l " * len(points)) % tuple(points.ravel())
+    canvas.drawPath(PDFPathObject([operators]), stroke=1, fill=0)
+
+
+def _arc(canvas: Any, shape: Floats) -> None:
+    u, v, a, b, angle, first, last = (float(x) for x in shape)
+    canvas.saveState()
+    canvas.translate(u, v)
+    canvas.rotate(float(np.degrees(angle)))
+    canvas.arc(-a, -b, a, b, float(np.degrees(first)), float(np.degrees(last - first)))
+    canvas.restoreState()
+
+
+def _letter(canvas: Any, label: Label) -> None:
+    canvas.setFillColor(PENS[label.role].colour)
+    canvas.setFont(_FONT, label.size)
+    draw = {-1: canvas.drawString, 0: canvas.drawCentredString, 1: canvas.drawRightString}[label.anchor]
+    draw(label.u, label.v, label.text)

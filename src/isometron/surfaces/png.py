@@ -1,0 +1,71 @@
+"""PNG of the sheet at a chosen resolution, true to scale by the resolution written into the file."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtCore import QBuffer, QIODevice
+from PyQt6.QtGui import QColor, QImage, QPainter
+
+from isometron.errors import IsometronError
+from isometron.solve.drawing import Drawing
+from isometron.surfaces.painter import dashed, draw_arc, draw_label, draw_lines, line_pen, load_fonts
+from isometron.surfaces.pens import PENS
+from isometron.surfaces.sheet_marks import SheetMarks, check_bar, sheet_marks
+
+__all__ = ["MOST_DPI", "ResolutionError", "paint_sheet", "png_bytes"]
+
+MOST_DPI = 1200
+_MOST_PIXELS = 400_000_000
+
+
+class ResolutionError(IsometronError, ValueError):
+    """A resolution that gives no usable picture."""
+
+
+def png_bytes(drawing: Drawing, *, dpi: float = 300.0, construction: bool = True, paper: str = "#FFFFFF") -> bytes:
+    """Return the sheet as PNG; needs a Qt application object (offscreen is enough).
+
+    Raises `ResolutionError` for a resolution outside 10 to 1200 dpi or a picture of more than 400 megapixels.
+    """
+    marks = sheet_marks(drawing, construction=construction)
+    if not 10.0 <= dpi <= MOST_DPI:
+        raise ResolutionError(f"{dpi:g} dpi is not between 10 and {MOST_DPI}. 300 dpi suits most printers.")
+    width, height = round(marks.width * dpi / 25.4), round(marks.height * dpi / 25.4)
+    if width * height > _MOST_PIXELS:
+        raise ResolutionError(f"{width} x {height} pixels is too large a picture. Choose a lower resolution.")
+    image = QImage(width, height, QImage.Format.Format_RGB32)
+    image.setDotsPerMeterX(round(dpi / 0.0254))
+    image.setDotsPerMeterY(round(dpi / 0.0254))
+    image.fill(QColor(paper))
+    painter = QPainter(image)
+    paint_sheet(painter, marks, width / marks.width)
+    painter.end()
+    buffer = QBuffer()
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    image.save(buffer, "PNG")
+    return buffer.data().data()
+
+
+def paint_sheet(painter: QPainter, marks: SheetMarks, scale: float) -> None:
+    """Paint the sheet's marks and its check bar; ``scale`` is device units per mm, y down from the upper edge."""
+    load_fonts()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    note = check_bar(marks.width, marks.height)
+    for role, shape in marks.arcs:
+        place = np.array([shape[0] * scale, (marks.height - shape[1]) * scale])
+        pen = line_pen(PENS[role].colour, PENS[role].width * scale)
+        draw_arc(painter, np.concatenate((place, shape[2:])), scale, pen)
+    for role, _, points in marks.lines:
+        device = _device(points, marks.height, scale)
+        dash = PENS[role].dash
+        if dash:
+            device = dashed(device, dash[0] * scale, dash[1] * scale)
+        draw_lines(painter, device, line_pen(PENS[role].colour, PENS[role].width * scale))
+    draw_lines(painter, _device(note.lines, marks.height, scale), line_pen("#1F2424", 0.18 * scale))
+    for label in (*marks.labels, *note.labels):
+        x, y = label.u * scale, (marks.height - label.v) * scale
+        draw_label(painter, label, x, y, scale, PENS[label.role].colour)
+
+
+def _device(points: np.ndarray, height: float, scale: float) -> np.ndarray:
+    return np.column_stack([points[:, 0], height - points[:, 1], points[:, 2], height - points[:, 3]]) * scale
