@@ -11,7 +11,7 @@ ROOMS = ("geometry", "view", "volumes", "document", "demos", "solve", "construct
          "values", "tools", "surfaces", "cli", "desk")  # fmt: skip
 FREE = {"errors", "assets", "__init__"}
 QT_ROOMS = {"desk"}
-QT_FILES = {"surfaces/painter.py", "surfaces/png.py", "surfaces/offscreen.py"}
+QT_FILES = {"surfaces/fonts.py", "surfaces/painter.py", "surfaces/png.py", "surfaces/offscreen.py"}
 NOT_CALLED = {"utils", "helpers", "manager", "common"}
 
 

@@ -3,18 +3,22 @@
 from __future__ import annotations
 
 import sys
+from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from isometron.cli.commands import Windows, run
-from isometron.document.model import Document
+
+if TYPE_CHECKING:
+    from isometron.document.model import Document
 
 __all__ = ["main"]
 
 
-def _show(document: Document | None, path: Path | None) -> int:
+def _show(load: Callable[[], Document], path: Path | None) -> int:
     from isometron.desk.application import show
 
-    return show(document, path)
+    return show(load, path)
 
 
 def _shoot(document: Document, out: Path, size: tuple[int, int]) -> None:

@@ -1,4 +1,7 @@
-"""The commands: words in, files or text out. Commands that show a window are handed in by the front door."""
+"""The commands: words in, files or text out. Commands that show a window are handed in by the front door.
+
+Each imports what it needs when it runs, so that the first window does not wait for what it does not use.
+"""
 
 from __future__ import annotations
 
@@ -9,12 +12,13 @@ import sys
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from isometron import __version__
-from isometron.demos.catalogue import DEMOS, FIRST_DEMO, demo
-from isometron.document.files import load_document, save_document, schema, write_whole
-from isometron.document.model import Document
 from isometron.errors import IsometronError
+
+if TYPE_CHECKING:
+    from isometron.document.model import Document
 
 __all__ = ["FINE", "WARNINGS", "WRONG_INPUT", "Windows", "run"]
 
@@ -25,7 +29,7 @@ FINE, WARNINGS, WRONG_INPUT = 0, 1, 2
 class Windows:
     """What the desk does for the command line: show documents, and take a picture of the real window."""
 
-    show: Callable[[Document | None, Path | None], int]
+    show: Callable[[Callable[[], Document], Path | None], int]
     shoot: Callable[[Document, Path, tuple[int, int]], None]
 
 
@@ -56,7 +60,7 @@ def _parser() -> argparse.ArgumentParser:
     add = commands.add_parser("open", help="open a document in the desk (the word may be left out)")
     add.add_argument("file", nargs="?", type=Path)
     add = commands.add_parser("demo", help="open a demo, or write its document with --save")
-    add.add_argument("name", nargs="?", default=FIRST_DEMO, help=", ".join(DEMOS))
+    add.add_argument("name", nargs="?", default="tea-cart", help="tea-cart (the default) or perch-stool")
     add.add_argument("--save", type=Path, metavar="FILE")
     commands.add_parser("schema", help="print the JSON Schema of the file format")
     add = commands.add_parser("report", help="print what the drawing measures")
@@ -88,24 +92,40 @@ def _size(text: str) -> tuple[int, int]:
 
 
 def _open(options: argparse.Namespace, windows: Windows) -> int:
-    document = None if options.file is None else load_document(options.file)
-    return windows.show(document, options.file)
+    path: Path | None = options.file
+
+    def load() -> Document:
+        from isometron.document.files import load_document
+        from isometron.document.fresh import new_document
+
+        return new_document() if path is None else load_document(path)
+
+    return windows.show(load, path)
 
 
 def _demo(options: argparse.Namespace, windows: Windows) -> int:
-    document = demo(options.name)
+    def load() -> Document:
+        from isometron.demos.catalogue import demo
+
+        return demo(options.name)
+
     if options.save is None:
-        return windows.show(document, None)
-    save_document(document, options.save)
+        return windows.show(load, None)
+    from isometron.document.files import save_document
+
+    save_document(load(), options.save)
     return FINE
 
 
 def _schema(options: argparse.Namespace, windows: Windows) -> int:
+    from isometron.document.files import schema
+
     print(json.dumps(schema(), indent=1))
     return FINE
 
 
 def _report(options: argparse.Namespace, windows: Windows) -> int:
+    from isometron.document.files import load_document
     from isometron.solve.drawing import solve
     from isometron.solve.report import report
     from isometron.surfaces.tables import TABLES
@@ -118,6 +138,7 @@ def _report(options: argparse.Namespace, windows: Windows) -> int:
 
 
 def _export(options: argparse.Namespace, windows: Windows) -> int:
+    from isometron.document.files import load_document, write_whole
     from isometron.solve.drawing import solve
     from isometron.surfaces.export import export_bytes
 
@@ -132,6 +153,8 @@ def _export(options: argparse.Namespace, windows: Windows) -> int:
 
 
 def _shot(options: argparse.Namespace, windows: Windows) -> int:
+    from isometron.document.files import load_document
+
     windows.shoot(load_document(options.file), options.out, options.size)
     return FINE
 

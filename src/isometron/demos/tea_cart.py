@@ -14,10 +14,10 @@ _TYRE = 60.0
 
 def tea_cart() -> Document:
     """Return the cart, 2400 x 1150 x 1900 mm, on an A3 sheet in two-point from an eye 1500 mm high."""
-    eye = place_eye(height=1500.0, away=4700.0, turn_deg=-34.0, viewing_distance=480.0, about=(1350.0, 575.0, 0.0))
+    eye = place_eye(height=1500.0, away=6100.0, turn_deg=-37.0, viewing_distance=560.0, about=(1250.0, 575.0, 0.0))
     return Document(
         title="Tea cart",
-        sheet=sheet_with_horizon(eye, 420.0, 297.0, horizon=190.0),
+        sheet=sheet_with_horizon(eye, 420.0, 297.0, horizon=176.0),
         eye=eye,
         volumes=(*_bodywork(), *_posts(), *_wheels()),
     )

@@ -2,40 +2,20 @@
 
 from __future__ import annotations
 
-from functools import cache
-from importlib import resources
 from typing import Any
 
 import numpy as np
 from PyQt6 import sip
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QPainter, QPen
+from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen
 
 from isometron.geometry.frames import Floats
 from isometron.solve.marks import Label
+from isometron.surfaces.fonts import LETTERING_FONT
 
-__all__ = [
-    "INTERFACE_FONT",
-    "LETTERING_FONT",
-    "dashed",
-    "draw_arc",
-    "draw_label",
-    "draw_lines",
-    "line_pen",
-    "load_fonts",
-]
+__all__ = ["dashed", "draw_arc", "draw_label", "draw_lines", "line_pen"]
 
-INTERFACE_FONT = "Cabin"
-LETTERING_FONT = "Routed Gothic"
 _MOST_DASHES = 200_000
-
-
-@cache
-def load_fonts() -> None:
-    """Make the shipped fonts known to Qt; needs an application object."""
-    folder = resources.files("isometron.assets").joinpath("fonts")
-    for name in ("Cabin-Regular.otf", "Cabin-SemiBold.otf", "Cabin-Bold.otf", "RoutedGothic-Regular.ttf"):
-        QFontDatabase.addApplicationFontFromData(folder.joinpath(name).read_bytes())
 
 
 def line_pen(colour: str, width: float) -> QPen:

@@ -8,7 +8,8 @@ from PyQt6.QtGui import QColor, QImage, QPainter
 
 from isometron.errors import IsometronError
 from isometron.solve.drawing import Drawing
-from isometron.surfaces.painter import dashed, draw_arc, draw_label, draw_lines, line_pen, load_fonts
+from isometron.surfaces.fonts import load_fonts
+from isometron.surfaces.painter import dashed, draw_arc, draw_label, draw_lines, line_pen
 from isometron.surfaces.pens import PENS
 from isometron.surfaces.sheet_marks import SheetMarks, check_bar, sheet_marks
 

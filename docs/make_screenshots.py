@@ -1,0 +1,153 @@
+"""Make the pictures in docs/screenshots from the demo data: the real window, driven and grabbed without a display."""
+
+from __future__ import annotations
+
+import os
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+os.environ["QT_QPA_PLATFORM"] = "offscreen"
+
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QWidget
+
+from isometron.demos.catalogue import demo
+from isometron.desk.application import DeskWindow, application
+from isometron.desk.new_sheet import NewSheetDialog
+from isometron.document.fresh import new_document
+from isometron.document.model import Document
+
+OUT = Path(__file__).parent / "screenshots"
+SIZE = (1280, 800)
+
+
+def window_with(document: Document) -> DeskWindow:
+    window = DeskWindow(SIZE)
+    window.put_in(document, None)
+    window.show()
+    application().processEvents()
+    return window
+
+
+def grab(widget: QWidget, name: str) -> None:
+    application().processEvents()
+    widget.grab().save(str(OUT / f"{name}.png"))
+    print(f"{name}.png")
+
+
+def tea_cart() -> None:
+    window = window_with(demo("tea-cart"))
+    window.desk.session.select(("body",))
+    grab(window, "desk-tea-cart")
+
+
+def perch_stool() -> None:
+    window = window_with(demo("perch-stool"))
+    window.desk.session.select(("slat-2",))
+    grab(window, "desk-perch-stool")
+
+
+def pulling_a_block() -> None:
+    window = window_with(demo("tea-cart"))
+    desk = window.desk
+    desk.take_tool("block")
+    eye = desk.session.document.eye
+
+    def at(*place: float) -> QPoint:
+        (u, v), _ = eye.project([place])[0][0], None
+        x, y = desk.board.view.point_to_screen(float(u), float(v))
+        return QPoint(round(x), round(y))
+
+    board = desk.board
+    QTest.mouseMove(board, at(300, 300, 1040))
+    QTest.mousePress(board, Qt.MouseButton.LeftButton, pos=at(300, 300, 1040))
+    QTest.mouseMove(board, at(1500, 300, 1040))
+    QTest.mouseRelease(board, Qt.MouseButton.LeftButton, pos=at(1500, 300, 1040))
+    QTest.mouseMove(board, at(1500, 700, 1040))
+    QTest.mouseClick(board, Qt.MouseButton.LeftButton, pos=at(1500, 700, 1040))
+    QTest.mouseMove(board, at(1500, 700, 1300))
+    QTest.keyClicks(board, "300")
+    grab(window, "block-third-pull")
+
+
+def eye_stage() -> None:
+    window = window_with(demo("tea-cart"))
+    window.desk.stages.open("Eye")
+    window.desk.session.select(("whole",))
+    window.desk.board.fit_everything()
+    grab(window, "eye-stage")
+
+
+def check_stage() -> None:
+    window = window_with(demo("tea-cart"))
+    desk = window.desk
+    from isometron.document.edits import change_volume
+    from isometron.document.eye_edits import step_to
+
+    desk.session.attempt(change_volume, "canopy", "move", corner=(0.0, 0.0, 1600.0))
+    desk.session.attempt(change_volume, "wheel-near", "move", corner=(340.0, 20.0, 90.0))
+    desk.session.attempt(step_to, 3600.0)
+    desk.stages.open("Check")
+    desk.check_stage.refresh()
+    desk.board.fit_sheet()
+    grab(window, "check-stage")
+
+
+def hand_on() -> None:
+    window = window_with(demo("perch-stool"))
+    window.desk.stages.open("Hand on")
+    grab(window, "hand-on-stage")
+
+
+def empty_sheet() -> None:
+    window = window_with(new_document())
+    grab(window, "empty-sheet")
+
+
+def new_sheet() -> None:
+    dialog = NewSheetDialog("mm")
+    dialog.show()
+    grab(dialog, "new-sheet")
+
+
+def printed_sheet() -> None:
+    """The PDF page itself, rendered."""
+    import pypdfium2
+
+    from isometron.solve.drawing import solve
+    from isometron.surfaces.pdf import pdf_bytes
+
+    page = pypdfium2.PdfDocument(pdf_bytes(solve(demo("tea-cart"))))[0]
+    page.render(scale=1.1).to_pil().save(OUT / "sheet-pdf.png")
+    print("sheet-pdf.png")
+
+
+VIEWS: tuple[Callable[[], None], ...] = (
+    tea_cart,
+    perch_stool,
+    pulling_a_block,
+    eye_stage,
+    check_stage,
+    hand_on,
+    empty_sheet,
+    new_sheet,
+    printed_sheet,
+)
+
+
+def main() -> int:
+    app = application()
+    OUT.mkdir(exist_ok=True)
+    wanted = sys.argv[1:]
+    for view in VIEWS:
+        if not wanted or view.__name__ in wanted:
+            view()
+            for widget in app.topLevelWidgets():
+                widget.hide()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

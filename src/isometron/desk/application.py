@@ -1,0 +1,113 @@
+"""Starting the desk: the window stands first, then what it needs is loaded behind it."""
+
+from __future__ import annotations
+
+import os
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtGui import QCloseEvent, QColor, QIcon, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QApplication, QMainWindow
+
+from isometron.desk.theme import Tone, dress
+from isometron.errors import IsometronError
+
+if TYPE_CHECKING:
+    from isometron.desk.window import Desk
+    from isometron.document.model import Document
+
+__all__ = ["DeskWindow", "application", "shoot", "show"]
+
+
+class DeskWindow(QMainWindow):
+    """The window; bare table and panels until the desk is put in."""
+
+    desk: Desk | None = None
+
+    def __init__(self, size: tuple[int, int] = (1280, 800)) -> None:
+        super().__init__()
+        self.setWindowTitle("Isometron")
+        self.setMinimumSize(1000, 640)
+        self.resize(*size)
+
+    def put_in(self, document: Document, path: Path | None) -> Desk:
+        """Fill the window with a desk for ``document``."""
+        from isometron.desk.session import Session
+        from isometron.desk.window import fill_window
+
+        self.desk = fill_window(self, Session(document, path, saved=path is not None))
+        return self.desk
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Paint the table and the panels' places: the first picture, before anything else is loaded."""
+        if self.desk is None:
+            painter = QPainter(self)
+            painter.fillRect(self.rect(), QColor(Tone.TABLE))
+            painter.fillRect(0, 0, self.width(), 44, QColor(Tone.PANEL))
+            painter.fillRect(0, 0, 216, self.height(), QColor(Tone.PANEL))
+            painter.fillRect(self.width() - 336, 0, 336, self.height(), QColor(Tone.PANEL))
+            painter.end()
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        """Ask about unsaved work."""
+        assert event is not None
+        if self.desk is not None:
+            self.desk.closing(event)
+
+
+def application() -> QApplication:
+    """Return the running application, or a new one in the program's dress."""
+    running = QApplication.instance()
+    if isinstance(running, QApplication):
+        return running
+    made = QApplication(sys.argv[:1] or ["isometron"])
+    made.setApplicationName("isometron")
+    made.setApplicationDisplayName("Isometron")
+    made.setDesktopFileName("isometron")
+    icon = Path(__file__).parent.parent / "assets" / "icons" / "isometron.svg"
+    made.setWindowIcon(QIcon(str(icon)))
+    dress(made)
+    return made
+
+
+def show(load: Callable[[], Document], path: Path | None) -> int:
+    """Show a window, load its document behind it, and run until it is closed.
+
+    Raises what ``load`` raises, after the window is gone.
+    """
+    app = application()
+    window = DeskWindow()
+    window.show()
+    failed: list[IsometronError] = []
+
+    def fill() -> None:
+        try:
+            window.put_in(load(), path)
+        except IsometronError as error:
+            failed.append(error)
+            window.close()
+            app.exit(2)
+
+    QTimer.singleShot(0, fill)
+    code = app.exec()
+    if failed:
+        raise failed[0]
+    return code
+
+
+def shoot(document: Document, out: Path, size: tuple[int, int]) -> None:
+    """Write a PNG of the real window with ``document`` in it, without a display."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    app = application()
+    window = DeskWindow(size)
+    desk = window.put_in(document, None)
+    window.resize(*size)
+    window.show()
+    desk.check_stage.refresh()
+    app.processEvents()
+    if not window.grab().save(str(out), "PNG"):
+        raise IsometronError(f"{out} could not be written. Check the folder and its permissions.")
+    window.deleteLater()

@@ -1,0 +1,300 @@
+"""The board: the sheet lies on it, the pencil works on it. One widget, one cached picture, live marks on top."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent, QWheelEvent
+from PyQt6.QtWidgets import QWidget
+
+from isometron.desk.board_paint import paint_cautions, paint_drawing, paint_preview, paint_selection, paint_slip
+from isometron.desk.board_view import BoardView
+from isometron.desk.session import Session
+from isometron.solve.measures import off_sheet
+from isometron.solve.pick import nearest_edge, pick_volume
+from isometron.tools.pencil import Act, Pencil, Preview, Tool, ToolContext
+from isometron.view.vanishing import box_vanishing
+
+__all__ = ["Board"]
+
+_REACH = 7.0
+_LENGTH_CHARACTERS = set("0123456789.,/'\"″′ mcinft")
+
+
+class Board(QWidget):
+    """Paints the session's drawing and hands the pencil's acts to the tool in use.
+
+    Signals: ``prompted`` with the tool's words; ``hovered`` with the pencil's paper place (or None) and the edge under
+    it (owner, row) or None; ``tool_ended`` when the tool in use came to its end or was laid aside.
+    """
+
+    prompted = pyqtSignal(str, str)
+    hovered = pyqtSignal(object, object)
+    tool_ended = pyqtSignal()
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("board")
+        self.setAccessibleName("Board")
+        self.setAccessibleDescription(
+            "The sheet. Draw blocks with the Block tool, or point at a volume to select it."
+        )
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setMinimumSize(320, 240)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+        self.session = session
+        self.view = BoardView()
+        self.show_cautions = False
+        self._fitted = False
+        self._picture: QPixmap | None = None
+        self._make_tool: Callable[[ToolContext], Tool] | None = None
+        self._tool: Tool | None = None
+        self._preview: Preview | None = None
+        self._typed = ""
+        self._pencil = (0.0, 0.0)
+        self._panning: QPointF | None = None
+        session.document_changed.connect(self._drawing_changed)
+        session.selection_changed.connect(self.update)
+        session.replaced.connect(self.fit_sheet)
+
+    # --- view -----------------------------------------------------------------------------------------------------
+
+    def fit_sheet(self) -> None:
+        """Show the whole sheet."""
+        rectangle = self.session.document.sheet.rectangle
+        self._fitted = True
+        self._set_view(BoardView.fitting(rectangle, self.width(), self.height()))
+
+    def fit_everything(self) -> None:
+        """Show the sheet and every vanishing point of the active volume, or of the world's directions."""
+        left, lower, right, upper = self.session.document.sheet.rectangle
+        rotations = self.session.drawing.scene.rotations
+        active = self.session.active
+        rotation = np.eye(3) if active is None else rotations[active]
+        for point in box_vanishing(self.session.document.eye, rotation):
+            if point.at is not None and off_sheet(self.session.document, point.at) < 20_000.0:
+                left, right = min(left, point.at[0]), max(right, point.at[0])
+                lower, upper = min(lower, point.at[1]), max(upper, point.at[1])
+        self._fitted = False
+        self._set_view(BoardView.fitting((left, lower, right, upper), self.width(), self.height(), 0.08))
+
+    def zoom(self, factor: float) -> None:
+        """Zoom about the middle of the board."""
+        self._fitted = False
+        self._set_view(self.view.zoomed(factor, self.width() / 2, self.height() / 2))
+
+    def _set_view(self, view: BoardView) -> None:
+        if view != self.view:
+            self.view = view
+            self._picture = None
+            self._send(Act.MOVE)
+            self.update()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Keep the sheet fitted until the person has zoomed or moved it."""
+        self._picture = None
+        if self._fitted or event is None or event.oldSize().width() <= 0:
+            self.fit_sheet()
+
+    # --- tool -----------------------------------------------------------------------------------------------------
+
+    def take_tool(self, make_tool: Callable[[ToolContext], Tool] | None) -> None:
+        """Take a tool up, or lay the present one aside with None; nothing half done remains."""
+        self._make_tool = make_tool
+        self._restart()
+
+    @property
+    def has_tool(self) -> bool:
+        """Whether a drawing tool is in use."""
+        return self._make_tool is not None
+
+    @property
+    def busy(self) -> bool:
+        """Whether a tool has begun something that Escape would take back."""
+        return self._preview is not None and self._preview.step is not None
+
+    def _restart(self) -> None:
+        if self._tool is not None:
+            self._tool.close()
+        self._tool, self._typed = None, ""
+        self._preview = None
+        if self._make_tool is not None:
+            self._tool = self._make_tool(ToolContext(self.session.drawing, 1.0 / self.view.scale))
+            self._show(next(self._tool))
+        else:
+            self.prompted.emit("", "")
+        self.setCursor(Qt.CursorShape.CrossCursor if self._tool else Qt.CursorShape.ArrowCursor)
+        self.update()
+
+    def _show(self, preview: Preview) -> None:
+        self._preview = preview
+        self.prompted.emit(preview.prompt, preview.refusal)
+        self.update()
+
+    def _send(self, act: Act) -> None:
+        if self._tool is None:
+            return
+        u, v = self.view.to_paper(*self._pencil)
+        try:
+            self._show(self._tool.send(Pencil(act, u, v, self._typed)))
+        except StopIteration as end:
+            self._tool = None
+            if end.value is not None:
+                self.session.do(end.value)
+            self._restart()
+            self.tool_ended.emit()
+
+    def _drawing_changed(self) -> None:
+        self._picture = None
+        if self._tool is not None:
+            self._restart()
+        self.update()
+
+    # --- pencil ---------------------------------------------------------------------------------------------------
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Left: the tool, or select. Middle: move the sheet."""
+        assert event is not None
+        self._pencil = (event.position().x(), event.position().y())
+        if event.button() == Qt.MouseButton.MiddleButton:
+            self._panning = event.position()
+            self.setCursor(Qt.CursorShape.ClosedHandCursor)
+        elif event.button() == Qt.MouseButton.LeftButton:
+            if self._tool is not None:
+                self._send(Act.PRESS)
+            else:
+                self._select(extend=bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        """Move the sheet, or the tool; otherwise tell what lies under the pencil."""
+        assert event is not None
+        self._pencil = (event.position().x(), event.position().y())
+        if self._panning is not None:
+            step = event.position() - self._panning
+            self._panning = event.position()
+            self._fitted = False
+            self._set_view(self.view.moved(step.x(), step.y()))
+            return
+        if self._tool is not None:
+            self._send(Act.MOVE)
+        u, v = self.view.to_paper(*self._pencil)
+        edge = None if self.busy else nearest_edge(self.session.drawing, u, v, _REACH / self.view.scale)
+        self.hovered.emit((u, v), edge)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        """Finish a pull, or stop moving the sheet."""
+        assert event is not None
+        self._pencil = (event.position().x(), event.position().y())
+        if event.button() == Qt.MouseButton.MiddleButton:
+            self._panning = None
+            self.setCursor(Qt.CursorShape.CrossCursor if self._tool else Qt.CursorShape.ArrowCursor)
+        elif event.button() == Qt.MouseButton.LeftButton and self._tool is not None:
+            self._typed_used(self._send_counting(Act.RELEASE))
+
+    def leaveEvent(self, event: object) -> None:
+        """Nothing is under the pencil any more."""
+        self.hovered.emit(None, None)
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        """Zoom about the pencil."""
+        assert event is not None
+        self._fitted = False
+        factor = 1.0015 ** event.angleDelta().y()
+        self._set_view(self.view.zoomed(factor, event.position().x(), event.position().y()))
+
+    def _send_counting(self, act: Act) -> bool:
+        """Send an act; tell whether it finished a step, so that typed digits are used up."""
+        before = self._preview.step if self._preview else None
+        self._send(act)
+        return self._preview is None or self._preview.step != before
+
+    def _typed_used(self, used: bool) -> None:
+        if used and self._typed:
+            self._typed = ""
+            self._send(Act.MOVE)
+
+    def _select(self, *, extend: bool) -> None:
+        u, v = self.view.to_paper(*self._pencil)
+        owner = pick_volume(self.session.drawing, u, v, _REACH / self.view.scale)
+        if owner is None:
+            if not extend:
+                self.session.select(())
+            return
+        volume_id = self.session.document.volumes[owner].id
+        now = self.session.selection
+        if not extend:
+            self.session.select((volume_id,))
+        elif volume_id in now:
+            self.session.select(tuple(i for i in now if i != volume_id))
+        else:
+            self.session.select((*now, volume_id))
+
+    # --- keys -----------------------------------------------------------------------------------------------------
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Digits set the running pull; Enter takes it, Escape steps back."""
+        assert event is not None
+        if self._tool is None or not self._tool_key(event):
+            event.ignore()
+
+    def _tool_key(self, event: QKeyEvent) -> bool:
+        key = event.key()
+        if key == Qt.Key.Key_Escape:
+            if self._typed:
+                self._typed = ""
+                self._send(Act.TYPE)
+                return True
+            if self.busy:
+                self._send(Act.BACK)
+                return True
+            return False
+        if not self.busy:
+            return False
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._typed_used(self._send_counting(Act.ENTER))
+            return True
+        if key == Qt.Key.Key_Backspace:
+            self._typed = self._typed[:-1]
+            self._send(Act.TYPE)
+            return True
+        text = event.text()
+        starts = text.isdigit() or text in ".," if not self._typed else text in _LENGTH_CHARACTERS
+        plain = not event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
+        if text and starts and plain:
+            self._typed += text
+            self._send(Act.TYPE)
+            return True
+        return False
+
+    # --- paint ----------------------------------------------------------------------------------------------------
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Paint the cached picture of all that stands still, then what moves."""
+        painter = QPainter(self)
+        painter.drawPixmap(0, 0, self._still())
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        drawing, width, height = self.session.drawing, self.width(), self.height()
+        if not self.busy:
+            rows = [self.session.document.index_of(i) for i in self.session.selection]
+            paint_selection(painter, drawing, self.view, [r for r in rows if r is not None], width, height)
+        if self.show_cautions:
+            paint_cautions(painter, drawing.findings, self.view)
+        if self._preview is not None:
+            paint_preview(painter, self._preview, self.view, width, height)
+        if self._typed:
+            x, y = self._pencil
+            paint_slip(painter, x + 12.0, y + 24.0, f"{self._typed}▏", width, height)
+        painter.end()
+
+    def _still(self) -> QPixmap:
+        ratio = self.devicePixelRatioF()
+        if self._picture is None or self._picture.devicePixelRatio() != ratio:
+            self._picture = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
+            self._picture.setDevicePixelRatio(ratio)
+            painter = QPainter(self._picture)
+            paint_drawing(painter, self.session.drawing, self.view, self.width(), self.height())
+            painter.end()
+        return self._picture

@@ -1,0 +1,222 @@
+"""Painting the board: table, sheet, marks, selection, the tool's preview. One item, layers of line buffers."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from math import hypot
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen
+
+from isometron.desk.board_view import BoardView
+from isometron.desk.theme import DIRECTION_COLOURS, Tone
+from isometron.geometry.clipping import clip_to_rectangle
+from isometron.geometry.frames import Floats
+from isometron.solve.drawing import Drawing
+from isometron.solve.findings import Finding
+from isometron.solve.marks import Role
+from isometron.solve.measures import going
+from isometron.surfaces.fonts import INTERFACE_FONT
+from isometron.surfaces.painter import dashed, draw_arc, draw_label, draw_lines, line_pen
+from isometron.surfaces.pens import PENS, Pen
+from isometron.tools.pencil import Preview
+from isometron.view.vanishing import box_vanishing
+
+__all__ = ["paint_cautions", "paint_drawing", "paint_preview", "paint_selection"]
+
+_LEAST_PIXELS = {Role.OBJECT: 1.35, Role.HORIZON: 1.0}
+_EDGE_MARGIN = 4.0
+
+
+def paint_drawing(painter: QPainter, drawing: Drawing, view: BoardView, width: int, height: int) -> None:
+    """Paint table, sheet and all marks; what runs off the sheet goes on over the table in the table's colours."""
+    painter.fillRect(0, 0, width, height, QColor(Tone.TABLE))
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    window = (-_EDGE_MARGIN, -_EDGE_MARGIN, width + _EDGE_MARGIN, height + _EDGE_MARGIN)
+    layers = _layers(drawing, view, window)
+    sheet = sheet_rectangle(drawing, view)
+    for role, lines in layers:
+        outside = _leaving(lines, sheet)
+        _stroke(painter, outside, role, view.scale, on_table=True)
+    _arcs(painter, drawing, view, on_table=True)
+    painter.fillRect(sheet.translated(4.0, 5.0), QColor(Tone.SHADOW))
+    painter.fillRect(sheet, QColor(Tone.SHEET))
+    painter.save()
+    painter.setClipRect(sheet)
+    _arcs(painter, drawing, view, on_table=False)
+    for role, lines in layers:
+        _stroke(painter, lines, role, view.scale, on_table=False)
+    for label in drawing.labels:
+        x, y = view.point_to_screen(label.u, label.v)
+        shown = replace(label, size=max(label.size, 11.0 / view.scale))
+        draw_label(painter, shown, x, y, view.scale, PENS[label.role].colour)
+    painter.restore()
+
+
+def sheet_rectangle(drawing: Drawing, view: BoardView) -> QRectF:
+    """Return the sheet in pixels."""
+    left, lower, right, upper = drawing.document.sheet.rectangle
+    x0, y0 = view.point_to_screen(left, upper)
+    x1, y1 = view.point_to_screen(right, lower)
+    return QRectF(x0, y0, x1 - x0, y1 - y0)
+
+
+def _layers(
+    drawing: Drawing, view: BoardView, window: tuple[float, float, float, float]
+) -> list[tuple[Role, Floats]]:
+    """Return for each role its lines in pixels, clipped to the window."""
+    layers = []
+    for role in Role:
+        parts = [m.points[m.role == role] for m in (drawing.aids, drawing.edges)]
+        points = np.concatenate(parts)
+        if len(points):
+            layers.append((role, clip_to_rectangle(view.to_screen(points), *window)))
+    return layers
+
+
+def _leaving(lines: Floats, sheet: QRectF) -> Floats:
+    """Return the lines with an end off the sheet: only they are painted a second time."""
+    x, y = lines[:, 0::2], lines[:, 1::2]
+    off = (x < sheet.left()) | (x > sheet.right()) | (y < sheet.top()) | (y > sheet.bottom())
+    return lines[off.any(axis=1)]
+
+
+def _stroke(painter: QPainter, lines: Floats, role: Role, scale: float, *, on_table: bool) -> None:
+    pen: Pen = PENS[role]
+    if pen.dash:
+        lines = dashed(lines, max(pen.dash[0] * scale, 4.0), max(pen.dash[1] * scale, 3.0))
+    width = max(pen.width * scale, _LEAST_PIXELS.get(role, 1.0))
+    draw_lines(painter, lines, line_pen(pen.on_table if on_table else pen.colour, width))
+
+
+def _arcs(painter: QPainter, drawing: Drawing, view: BoardView, *, on_table: bool) -> None:
+    if not drawing.document.show.construction:
+        return
+    for role, shape in zip(drawing.arcs.role, drawing.arcs.shape, strict=True):
+        pen = PENS[Role(role)]
+        stroke = QPen(QColor(pen.on_table if on_table else pen.colour), 1.0)
+        stroke.setDashPattern([6.0, 5.0])
+        place = view.point_to_screen(float(shape[0]), float(shape[1]))
+        draw_arc(painter, np.concatenate((place, shape[2:])), view.scale, stroke)
+
+
+def paint_selection(
+    painter: QPainter, drawing: Drawing, view: BoardView, owners: list[int], width: int, height: int
+) -> None:
+    """Paint the selected volumes' edges in the colours of their directions, with letters and vanishing points."""
+    window = (-_EDGE_MARGIN, -_EDGE_MARGIN, width + _EDGE_MARGIN, height + _EDGE_MARGIN)
+    for owner in owners:
+        points = box_vanishing(drawing.document.eye, drawing.scene.rotations[owner])
+        words = [going(point) for point in points]
+        own = drawing.edges.select(drawing.edges.owner == owner)
+        axis = drawing.scene.edge_axis[own.edge]
+        for k, word in enumerate(words):
+            letter, colour = DIRECTION_COLOURS[word]
+            lines = own.select(axis == k)
+            hidden = lines.role == Role.HIDDEN
+            pixels = view.to_screen(lines.points.copy())
+            back = dashed(clip_to_rectangle(pixels[hidden], *window), 5.0, 4.0)
+            front = clip_to_rectangle(pixels[~hidden], *window)
+            draw_lines(painter, back, line_pen(colour, 1.2))
+            draw_lines(painter, front, line_pen(colour, 2.4))
+            _letter(painter, front if len(front) else back, letter, colour)
+        if owner == owners[-1]:
+            _beads(painter, view, points, words, width, height)
+
+
+def _letter(painter: QPainter, lines: Floats, letter: str, colour: str) -> None:
+    if len(lines) == 0:
+        return
+    length = np.hypot(lines[:, 2] - lines[:, 0], lines[:, 3] - lines[:, 1])
+    row = int(np.argmax(length))
+    if length[row] < 40.0:
+        return
+    x, y = (lines[row, :2] + lines[row, 2:]) / 2
+    _tag(painter, float(x), float(y), letter, colour)
+
+
+def _tag(painter: QPainter, x: float, y: float, text: str, colour: str) -> None:
+    """Paint small white words on a coloured lozenge centred at (x, y)."""
+    font = interface_font(11, bold=True)
+    metrics = QFontMetricsF(font)
+    width = max(metrics.horizontalAdvance(text) + 8.0, 16.0)
+    box = QRectF(x - width / 2, y - 8.0, width, 16.0)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QColor(colour))
+    painter.drawRoundedRect(box, 3.0, 3.0)
+    painter.setPen(QColor("#FFFFFF"))
+    painter.setFont(font)
+    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+
+
+def interface_font(pixels: int, *, bold: bool = False) -> QFont:
+    """Return the interface's font at a size of the type scale."""
+    font = QFont(INTERFACE_FONT)
+    font.setPixelSize(pixels)
+    font.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+    return font
+
+
+def _beads(painter: QPainter, view: BoardView, points: tuple, words: list[str], width: int, height: int) -> None:
+    """Paint each vanishing point as a bead; one out of the window as a tag at its rim with the distance still to go."""
+    for point, word in zip(points, words, strict=True):
+        if point.at is None:
+            continue
+        letter, colour = DIRECTION_COLOURS[word]
+        x, y = view.point_to_screen(*point.at)
+        if 0 <= x <= width and 0 <= y <= height:
+            painter.setPen(QPen(QColor("#FFFFFF"), 1.5))
+            painter.setBrush(QColor(colour))
+            painter.drawEllipse(QPointF(x, y), 5.0, 5.0)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            _tag(painter, min(max(x, 16.0), width - 16.0), y - 16.0, f"VP {letter}", colour)
+            continue
+        far = hypot(max(-x, x - width, 0.0), max(-y, y - height, 0.0)) / view.scale
+        side = min(max(x, 58.0), width - 58.0)
+        arrow = "◂ " if x < 0 else "▸ " if x > width else "▴ " if y < 0 else "▾ "
+        _tag(painter, side, min(max(y, 14.0), height - 14.0), f"{arrow}VP {letter} {far:.0f} mm on", colour)
+
+
+def paint_preview(painter: QPainter, preview: Preview, view: BoardView, width: int, height: int) -> None:
+    """Paint what the tool shows: guides, live lines, and words on paper-coloured slips beside the pencil."""
+    window = (-_EDGE_MARGIN, -_EDGE_MARGIN, width + _EDGE_MARGIN, height + _EDGE_MARGIN)
+    guides = clip_to_rectangle(view.to_screen(preview.guides.copy()), *window)
+    draw_lines(painter, dashed(guides, 3.0, 4.0), line_pen("#C58B6F", 1.0))
+    live = clip_to_rectangle(view.to_screen(preview.live.copy()), *window)
+    draw_lines(painter, live, line_pen(Tone.ACCENT, 2.0))
+    for note in preview.notes:
+        x, y = view.point_to_screen(note.u, note.v)
+        paint_slip(painter, x, y - 14.0, note.text, width, height)
+
+
+def paint_slip(painter: QPainter, x: float, y: float, text: str, width: int, height: int) -> None:
+    """Paint words on a slip centred at (x, y), kept inside the window."""
+    font = interface_font(13, bold=True)
+    metrics = QFontMetricsF(font)
+    w, h = metrics.horizontalAdvance(text) + 14.0, 21.0
+    left = min(max(x - w / 2, 2.0), max(width - w - 2.0, 2.0))
+    top = min(max(y - h / 2, 2.0), max(height - h - 2.0, 2.0))
+    box = QRectF(left, top, w, h)
+    painter.setPen(QPen(QColor(Tone.ACCENT), 1.0))
+    painter.setBrush(QColor(Tone.SHEET))
+    painter.drawRoundedRect(box, 3.0, 3.0)
+    painter.setPen(QColor(Tone.ACCENT_TEXT))
+    painter.setFont(font)
+    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+
+
+def paint_cautions(painter: QPainter, found: tuple[Finding, ...], view: BoardView) -> None:
+    """Mark each warning at its place with a small triangle, so that colour is not the only sign."""
+    painter.setPen(QPen(QColor("#FFFFFF"), 1.0))
+    for finding in found:
+        if finding.at is None:
+            continue
+        x, y = view.point_to_screen(*finding.at)
+        painter.setBrush(QColor(Tone.CAUTION))
+        painter.drawPolygon(QPointF(x, y - 9.0), QPointF(x + 9.0, y + 7.0), QPointF(x - 9.0, y + 7.0))
+        painter.drawLine(QPointF(x, y - 3.5), QPointF(x, y + 2.0))
+        painter.drawPoint(QPointF(x, y + 4.5))
+    painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -1,0 +1,63 @@
+"""The Check stage: what is worth a warning, listed; choosing one selects what it concerns."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtWidgets import QAbstractItemView, QLabel, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+from isometron.desk.session import Session
+
+__all__ = ["CheckStage"]
+
+_PAUSE_MS = 120
+
+
+class CheckStage(QWidget):
+    """Looks at the drawing once the hand rests. Signals: ``counted`` with the number of warnings."""
+
+    counted = pyqtSignal(int)
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(12, 2, 8, 12)
+        self._words = QLabel()
+        self._words.setWordWrap(True)
+        self._list = QListWidget()
+        self._list.setAccessibleName("Warnings")
+        self._list.setWordWrap(True)
+        self._list.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
+        self._list.setMinimumHeight(220)
+        self._list.currentRowChanged.connect(self._chosen)
+        layout.addWidget(self._words)
+        layout.addWidget(self._list, 1)
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(_PAUSE_MS)
+        self._timer.timeout.connect(self.refresh)
+        session.document_changed.connect(self._timer.start)
+        self._timer.start()
+
+    def refresh(self) -> None:
+        """List the drawing's warnings now."""
+        found = self._session.drawing.findings
+        self._list.blockSignals(True)
+        self._list.clear()
+        for finding in found:
+            item = QListWidgetItem(f"⚠ {finding.message}")
+            item.setToolTip(finding.message)
+            self._list.addItem(item)
+        self._list.blockSignals(False)
+        self._list.setVisible(bool(found))
+        self._words.setText(
+            "Nothing to mend."
+            if not found
+            else "Marked on the sheet with a triangle. Choose one to select its volume."
+        )
+        self.counted.emit(len(found))
+
+    def _chosen(self, row: int) -> None:
+        found = self._session.drawing.findings
+        if 0 <= row < len(found):
+            self._session.select(found[row].volumes)

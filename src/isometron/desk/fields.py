@@ -1,0 +1,107 @@
+"""Fields for lengths and angles: typed text with a unit, refused with words, never losing the old value."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QFocusEvent, QKeyEvent
+from PyQt6.QtWidgets import QLineEdit, QWidget
+
+from isometron.document.units import LengthError, UnitName, format_length, format_number, parse_angle, parse_length
+
+__all__ = ["AngleField", "LengthField", "ValueField"]
+
+
+class ValueField(QLineEdit):
+    """A line edit that holds a number. Signals: ``committed`` with a new value, ``refused`` with words."""
+
+    committed = pyqtSignal(float)
+    refused = pyqtSignal(str)
+
+    def __init__(
+        self,
+        name: str,
+        read: Callable[[str], float],
+        write: Callable[[float], str],
+        bounds: tuple[float, float] = (float("-inf"), float("inf")),
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.setAccessibleName(name)
+        self._read, self._write, self._bounds = read, write, bounds
+        self.value: float | None = None
+        self.returnPressed.connect(self._commit)
+        self.textEdited.connect(lambda _: self._mark(False))
+
+    def show_value(self, value: float | None) -> None:
+        """Show a value, or nothing, without telling anyone."""
+        self.value = value
+        self.setText("" if value is None else self._write(value))
+        self.setCursorPosition(0)
+        self._mark(False)
+
+    def _mark(self, refused: bool) -> None:
+        if bool(self.property("refused")) != refused:
+            self.setProperty("refused", refused)
+            style = self.style()
+            assert style is not None
+            style.unpolish(self)
+            style.polish(self)
+
+    def _commit(self) -> None:
+        if self.value is not None and self.text() == self._write(self.value):
+            return
+        try:
+            value = self._read(self.text())
+            low, high = self._bounds
+            if not low <= value <= high:
+                raise LengthError(f"{self.text().strip()!r} is outside {self._write(low)} to {self._write(high)}.")
+        except LengthError as error:
+            words = f"{self.accessibleName()}: {error} The old value stays."
+            self.show_value(self.value)
+            self.selectAll()
+            self._mark(True)
+            self.refused.emit(words)
+            return
+        self.show_value(value)
+        self.committed.emit(value)
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        """Leaving the field takes what was typed."""
+        self._commit()
+        super().focusOutEvent(event)
+        self._mark(False)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Escape brings the old value back."""
+        assert event is not None
+        if event.key() == Qt.Key.Key_Escape and self.value is not None and self.text() != self._write(self.value):
+            self.show_value(self.value)
+            self.selectAll()
+            return
+        super().keyPressEvent(event)
+
+
+class LengthField(ValueField):
+    """A length in mm, shown and typed in the unit that ``unit()`` gives."""
+
+    def __init__(
+        self,
+        name: str,
+        unit: Callable[[], UnitName],
+        bounds: tuple[float, float] = (-1e7, 1e7),
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(
+            name, lambda text: parse_length(text, unit()), lambda mm: format_length(mm, unit()), bounds, parent
+        )
+
+
+class AngleField(ValueField):
+    """An angle in degrees."""
+
+    def __init__(
+        self, name: str, bounds: tuple[float, float] = (-360.0, 360.0), parent: QWidget | None = None
+    ) -> None:
+        super().__init__(name, parse_angle, lambda degrees: f"{format_number(degrees, 3)}°", bounds, parent)

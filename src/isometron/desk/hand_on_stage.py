@@ -1,0 +1,113 @@
+"""The Hand on stage: the sheet to print or trace, and its measures, written to files at true scale."""
+
+from __future__ import annotations
+
+from concurrent.futures import Future, ThreadPoolExecutor
+from pathlib import Path
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QLabel, QSpinBox, QVBoxLayout, QWidget
+
+from isometron.desk.session import Session
+from isometron.desk.words import word_button
+from isometron.document.files import write_whole
+from isometron.errors import IsometronError
+from isometron.solve.drawing import Drawing
+from isometron.surfaces.export import export_bytes
+from isometron.surfaces.sheet_marks import CAUTION
+
+__all__ = ["HandOnStage"]
+
+_KINDS = (
+    ("PDF sheet…", ".pdf", "PDF page (*.pdf)", "A page of the sheet's size with a 100 mm check bar"),
+    ("PNG picture…", ".png", "PNG picture (*.png)", "A picture at the resolution below"),
+    ("SVG drawing…", ".svg", "SVG drawing (*.svg)", "Lines in mm, grouped by role and volume"),
+    ("Measures, CSV…", ".csv", "CSV table (*.csv)", "One row an edge, for a spreadsheet"),
+    ("Measures, JSON…", ".json", "JSON report (*.json)", "The whole report, see docs/report-keys.md"),
+)
+_POLL_MS = 40
+
+
+class HandOnStage(QWidget):
+    """Asks for a file name and writes in the background; one file at a time."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(12, 2, 12, 12)
+        layout.setSpacing(4)
+        self._buttons = []
+        for words, ending, kind, tip in _KINDS:
+            button = word_button(words, "tool", tip)
+            button.clicked.connect(lambda _, e=ending, k=kind: self._ask(e, k))
+            layout.addWidget(button)
+            self._buttons.append(button)
+        layout.addSpacing(6)
+        self._construction = QCheckBox("with construction lines")
+        self._construction.setChecked(True)
+        layout.addWidget(self._construction)
+        row = QHBoxLayout()
+        label = QLabel("PNG resolution")
+        self._dpi = QSpinBox()
+        self._dpi.setRange(10, 1200)
+        self._dpi.setValue(300)
+        self._dpi.setSuffix(" dpi")
+        self._dpi.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
+        self._dpi.setAccessibleName("PNG resolution in dots per inch")
+        label.setBuddy(self._dpi)
+        row.addWidget(label)
+        row.addWidget(self._dpi)
+        layout.addLayout(row)
+        caution = QLabel(CAUTION)
+        caution.setObjectName("quiet")
+        caution.setWordWrap(True)
+        layout.addSpacing(4)
+        layout.addWidget(caution)
+        self._pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="hand-on")
+        self._running: tuple[Future[None], Path] | None = None
+        self._timer = QTimer(self)
+        self._timer.setInterval(_POLL_MS)
+        self._timer.timeout.connect(self._look)
+
+    def _ask(self, ending: str, kind: str) -> None:
+        folder = self._session.path.parent if self._session.path else Path.home()
+        stem = self._session.path.stem if self._session.path else self._session.document.title
+        name, _ = QFileDialog.getSaveFileName(self, "Hand on", str(folder / f"{stem}{ending}"), kind)
+        if name:
+            path = Path(name)
+            self.write(path if path.suffix.lower() == ending else Path(f"{name}{ending}"))
+
+    def write(self, path: Path) -> None:
+        """Write the drawing as it is now to ``path``, in the format of its ending, in the background."""
+        if self._running is not None:
+            self._session.say("Still writing the last file; try again in a moment.", caution=True)
+            return
+        job = self._pool.submit(
+            _write, self._session.drawing, path, self._construction.isChecked(), float(self._dpi.value())
+        )
+        self._running = (job, path)
+        self._session.say(f"Writing {path.name} …")
+        self._timer.start()
+
+    def _look(self) -> None:
+        if self._running is None or not self._running[0].done():
+            return
+        job, path = self._running
+        self._running = None
+        self._timer.stop()
+        error = job.exception()
+        if error is None:
+            self._session.say(f"Wrote {path.name} to {path.parent}")
+        elif isinstance(error, IsometronError):
+            self._session.say(str(error), caution=True)
+        else:
+            raise error
+
+    def finish(self) -> None:
+        """Wait for a file still being written: closing the window must not cut it short."""
+        self._pool.shutdown(wait=True)
+
+
+def _write(drawing: Drawing, path: Path, construction: bool, dpi: float) -> None:
+    write_whole(export_bytes(drawing, path, construction=construction, dpi=dpi), path)

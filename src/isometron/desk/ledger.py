@@ -1,0 +1,221 @@
+"""The ledger: every volume with its true sizes, editable in place; and the card of the selected one."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QAbstractTableModel, QItemSelection, QItemSelectionModel, QModelIndex, Qt
+from PyQt6.QtGui import QFont, QKeyEvent
+from PyQt6.QtWidgets import QAbstractItemView, QCheckBox, QGridLayout, QHeaderView, QLabel, QTableView, QWidget
+
+from isometron.desk.fields import AngleField, LengthField, ValueField
+from isometron.desk.session import Session
+from isometron.document.edits import change_volume, delete_volumes, resize_volume, turn_volume
+from isometron.document.units import LengthError, format_length, parse_length
+
+__all__ = ["Ledger", "VolumeCard"]
+
+_HEADS = ("volume", "long", "wide", "high")
+
+
+class _Rows(QAbstractTableModel):
+    """The session's volumes as rows; an edit of a cell is an edit of the document."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+
+    def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008
+        return 0 if parent.isValid() else len(self._session.document.volumes)
+
+    def columnCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008
+        return len(_HEADS)
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = 0) -> object:
+        if orientation != Qt.Orientation.Horizontal:
+            return None
+        if role == Qt.ItemDataRole.DisplayRole:
+            unit = self._session.document.unit
+            return _HEADS[0] if section == 0 else f"{_HEADS[section]} {unit}"
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            side = Qt.AlignmentFlag.AlignLeft if section == 0 else Qt.AlignmentFlag.AlignRight
+            return side | Qt.AlignmentFlag.AlignVCenter
+        return None
+
+    def data(self, index: QModelIndex, role: int = 0) -> object:
+        volume = self._session.document.volumes[index.row()]
+        column, unit = index.column(), self._session.document.unit
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
+            with_unit = role == Qt.ItemDataRole.EditRole
+            return volume.name if column == 0 else format_length(volume.size[column - 1], unit, with_unit=with_unit)
+        if role == Qt.ItemDataRole.ToolTipRole:
+            size = " x ".join(format_length(s, unit) for s in volume.size)
+            return f"{volume.name}\n{size}{' · see-through' if volume.see_through else ''}"
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            side = Qt.AlignmentFlag.AlignLeft if column == 0 else Qt.AlignmentFlag.AlignRight
+            return side | Qt.AlignmentFlag.AlignVCenter
+        if role == Qt.ItemDataRole.FontRole and volume.see_through:
+            font = QFont()
+            font.setItalic(True)
+            return font
+        return None
+
+    def flags(self, index: QModelIndex) -> Qt.ItemFlag:
+        return super().flags(index) | Qt.ItemFlag.ItemIsEditable
+
+    def setData(self, index: QModelIndex, value: object, role: int = 0) -> bool:
+        volume = self._session.document.volumes[index.row()]
+        text = str(value).strip()
+        if text == self.data(index, Qt.ItemDataRole.EditRole):
+            return False
+        if index.column() == 0:
+            return self._session.attempt(change_volume, volume.id, "rename", name=text)
+        try:
+            length = parse_length(text, self._session.document.unit)
+        except LengthError as error:
+            self._session.say(f"{volume.name}, {_HEADS[index.column()]}: {error} The old value stays.", caution=True)
+            return False
+        return self._session.attempt(resize_volume, volume.id, index.column() - 1, length)
+
+
+class Ledger(QTableView):
+    """The table of volumes. Its selection is the session's; a double click or F2 edits in place."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self._rows = _Rows(session)
+        self._following = False
+        self.setModel(self._rows)
+        self.setAccessibleName("Ledger of volumes")
+        self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
+        triggers = QAbstractItemView.EditTrigger
+        self.setEditTriggers(triggers.DoubleClicked | triggers.EditKeyPressed)
+        self.setShowGrid(False)
+        self.setTabKeyNavigation(False)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        rows, columns = self.verticalHeader(), self.horizontalHeader()
+        assert rows is not None and columns is not None
+        rows.hide()
+        rows.setDefaultSectionSize(25)
+        columns.setHighlightSections(False)
+        columns.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        columns.setMinimumSectionSize(48)
+        chosen = self.selectionModel()
+        assert chosen is not None
+        chosen.selectionChanged.connect(self._chosen)
+        session.document_changed.connect(self._changed)
+        session.selection_changed.connect(self._follow)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Delete removes the selected volumes; Enter edits the cell."""
+        assert event is not None
+        if event.key() == Qt.Key.Key_Delete and self._session.selection:
+            self._session.attempt(delete_volumes, self._session.selection)
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.state() != self.State.EditingState:
+            self.edit(self.currentIndex())
+        else:
+            super().keyPressEvent(event)
+
+    def edit_name(self, row: int) -> None:
+        """Open the name of one row for typing."""
+        self.setFocus()
+        self.edit(self._rows.index(row, 0))
+
+    def _changed(self) -> None:
+        self._following = True
+        self._rows.layoutChanged.emit()
+        self._following = False
+        self._follow()
+
+    def _chosen(self, *_: QItemSelection) -> None:
+        if self._following:
+            return
+        model = self.selectionModel()
+        assert model is not None
+        rows = {index.row() for index in model.selectedRows()}
+        volumes = self._session.document.volumes
+        self._session.select(tuple(volumes[row].id for row in sorted(rows) if row < len(volumes)))
+
+    def _follow(self) -> None:
+        model = self.selectionModel()
+        assert model is not None
+        self._following = True
+        wanted = QItemSelection()
+        last = None
+        for volume_id in self._session.selection:
+            row = self._session.document.index_of(volume_id)
+            if row is not None:
+                last = self._rows.index(row, 0)
+                wanted.select(last, self._rows.index(row, len(_HEADS) - 1))
+        flags = QItemSelectionModel.SelectionFlag
+        model.select(wanted, flags.ClearAndSelect)
+        if last is not None and (not self.currentIndex().isValid() or self.currentIndex().row() != last.row()):
+            model.setCurrentIndex(last, flags.NoUpdate)
+            self.scrollTo(last)
+        self._following = False
+
+
+class VolumeCard(QWidget):
+    """Position, turn and tilt of the selected volume, and whether one sees through it."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 4, 0, 4)
+        grid.setHorizontalSpacing(8)
+        grid.setVerticalSpacing(4)
+        self._places = [LengthField(f"Position {axis}", lambda: session.document.unit) for axis in "xyz"]
+        for k, (field, words) in enumerate(zip(self._places, ("x right", "y away", "z up"), strict=True)):
+            self._put(grid, 0, k, words, field)
+            field.committed.connect(lambda value, axis=k: self._move(axis, value))
+        self._turn, self._tilt = AngleField("Turn"), AngleField("Tilt")
+        self._put(grid, 2, 0, "turn", self._turn)
+        self._put(grid, 2, 1, "tilt", self._tilt)
+        self._turn.committed.connect(lambda value: self._attempt(turn_volume, value))
+        self._tilt.committed.connect(lambda value: self._attempt(change_volume, "tilt", pitch_deg=value))
+        self._see_through = QCheckBox("see-through")
+        self._see_through.setToolTip("Drawn as construction, hides nothing (Ctrl+T)")
+        self._see_through.clicked.connect(self._set_see_through)
+        grid.addWidget(self._see_through, 3, 2)
+        fields: list[ValueField] = [*self._places, self._turn, self._tilt]
+        for each in fields:
+            each.refused.connect(lambda words: session.say(words, caution=True))
+        session.document_changed.connect(self.refresh)
+        session.selection_changed.connect(self.refresh)
+        self.refresh()
+
+    def _put(self, grid: QGridLayout, row: int, column: int, words: str, field: QWidget) -> None:
+        label = QLabel(words)
+        label.setObjectName("quiet")
+        label.setBuddy(field)
+        grid.addWidget(label, row, column)
+        grid.addWidget(field, row + 1, column)
+
+    def refresh(self) -> None:
+        """Show the active volume."""
+        row = self._session.active
+        self.setEnabled(row is not None)
+        volume = None if row is None else self._session.document.volumes[row]
+        for k, field in enumerate(self._places):
+            field.show_value(None if volume is None else volume.corner[k])
+        self._turn.show_value(None if volume is None else volume.yaw_deg)
+        self._tilt.show_value(None if volume is None else volume.pitch_deg)
+        self._see_through.setChecked(volume is not None and volume.see_through)
+
+    def _attempt(self, edit_of, *arguments, **fields) -> None:
+        if self._session.selection:
+            self._session.attempt(edit_of, self._session.selection[-1], *arguments, **fields)
+        self.refresh()
+
+    def _move(self, axis: int, value: float) -> None:
+        row = self._session.active
+        if row is None:
+            return
+        corner = list(self._session.document.volumes[row].corner)
+        corner[axis] = value
+        self._attempt(change_volume, "move", corner=tuple(corner))
+
+    def _set_see_through(self, on: bool) -> None:
+        self._attempt(change_volume, "see through" if on else "make solid", see_through=on)

@@ -1,0 +1,152 @@
+"""The model that the desk's widgets share: document with history, drawing, selection, file. Each change is told once."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from isometron.document.edits import Edit
+from isometron.document.files import load_document, save_document
+from isometron.document.history import History
+from isometron.document.model import Document
+from isometron.errors import IsometronError
+from isometron.solve.drawing import Drawing, solve
+
+__all__ = ["Session"]
+
+
+class Session(QObject):
+    """One document being worked on.
+
+    Signals: ``document_changed`` after any edit, undo, redo or load; ``selection_changed``; ``file_changed`` when the
+    path or the saved state may have changed; ``said`` with words for the strip and whether they are a caution.
+    """
+
+    document_changed = pyqtSignal()
+    selection_changed = pyqtSignal()
+    file_changed = pyqtSignal()
+    replaced = pyqtSignal()
+    said = pyqtSignal(str, bool)
+
+    def __init__(self, document: Document, path: Path | None = None, *, saved: bool = False) -> None:
+        super().__init__()
+        self._history = History(document)
+        if not saved:
+            self._history.mark_unsaved()
+        self._untouched = True
+        self.path = path
+        self.drawing: Drawing = solve(document)
+        self._selection: tuple[str, ...] = ()
+
+    @property
+    def document(self) -> Document:
+        """The document now."""
+        return self._history.document
+
+    @property
+    def selection(self) -> tuple[str, ...]:
+        """Ids of the selected volumes, in the order of the document."""
+        return self._selection
+
+    @property
+    def active(self) -> int | None:
+        """Position of the one selected volume, or of the last of several; None without selection."""
+        return self.document.index_of(self._selection[-1]) if self._selection else None
+
+    @property
+    def changed(self) -> bool:
+        """Whether there is work that is not on disk; a demo or an empty sheet that nobody touched is none."""
+        return self._history.changed and not self._untouched
+
+    @property
+    def undo_name(self) -> str | None:
+        """What undo would take back."""
+        return self._history.undo_name
+
+    @property
+    def redo_name(self) -> str | None:
+        """What redo would bring again."""
+        return self._history.redo_name
+
+    def do(self, edit: Edit) -> None:
+        """Take an edit as one step of the history."""
+        if self._history.do(edit):
+            self._untouched = False
+            self._resolve()
+            self.document_changed.emit()
+            self.file_changed.emit()
+        if edit.selection is not None:
+            self.select(edit.selection)
+        else:
+            self.select(self._selection)
+
+    def attempt(self, edit_of, *arguments, **fields) -> bool:
+        """Make an edit and take it; an edit that the document refuses is said, and nothing has changed."""
+        try:
+            edit = edit_of(self.document, *arguments, **fields)
+        except IsometronError as error:
+            self.say(str(error), caution=True)
+            return False
+        self.do(edit)
+        return True
+
+    def undo(self) -> None:
+        """Take the last step back."""
+        name = self._history.undo_name
+        if self._history.undo():
+            self._stepped(f"Taken back: {name}")
+
+    def redo(self) -> None:
+        """Bring the last undone step again."""
+        name = self._history.redo_name
+        if self._history.redo():
+            self._stepped(f"Done again: {name}")
+
+    def _stepped(self, words: str) -> None:
+        self._resolve()
+        self.document_changed.emit()
+        self.select(self._selection)
+        self.file_changed.emit()
+        self.say(words)
+
+    def _resolve(self) -> None:
+        self.drawing = solve(self.document, self.drawing.scene)
+
+    def select(self, ids: tuple[str, ...]) -> None:
+        """Select volumes by id; ids that are gone are dropped. Telling happens only when something changes."""
+        wanted = set(ids)
+        kept = tuple(volume.id for volume in self.document.volumes if volume.id in wanted)
+        if kept != self._selection:
+            self._selection = kept
+            self.selection_changed.emit()
+
+    def say(self, words: str, *, caution: bool = False) -> None:
+        """Put words on the strip."""
+        self.said.emit(words, caution)
+
+    def replace(self, document: Document, path: Path | None, *, saved: bool) -> None:
+        """Put another document on the desk, with a history of its own."""
+        self._history = History(document)
+        if not saved:
+            self._history.mark_unsaved()
+        self._untouched = True
+        self.path = path
+        self._selection = ()
+        self._resolve()
+        self.document_changed.emit()
+        self.selection_changed.emit()
+        self.file_changed.emit()
+        self.replaced.emit()
+
+    def open(self, path: Path) -> None:
+        """Load a file; raises `FileError` and leaves the document on the desk as it was."""
+        self.replace(load_document(path), path, saved=True)
+
+    def save(self, path: Path) -> None:
+        """Save to a file; raises `FileError` and leaves the old file as it was."""
+        save_document(self.document, path)
+        self.path = path
+        self._history.mark_saved()
+        self.file_changed.emit()
+        self.say(f"Saved as {path.name}")

@@ -1,0 +1,57 @@
+"""The stages in the order of the work: opening one shows its tools; any stage at any time."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
+
+from isometron.desk.words import WordButton, word_button
+
+__all__ = ["StagePanel"]
+
+
+class StagePanel(QScrollArea):
+    """A column of stage names; the open one shows its body. Signals: ``opened`` with the stage's name."""
+
+    opened = pyqtSignal(str)
+
+    def __init__(self, stages: list[tuple[str, str, QWidget]], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setAccessibleName("Stages")
+        column = QWidget()
+        column.setObjectName("panel")
+        layout = QVBoxLayout(column)
+        layout.setContentsMargins(0, 8, 0, 8)
+        layout.setSpacing(0)
+        self._buttons: dict[str, WordButton] = {}
+        self._bodies: dict[str, QWidget] = {}
+        for number, (name, tip, body) in enumerate(stages, start=1):
+            button = word_button(f"{number}   {name}\tF{number + 1}", "stage", tip)
+            button.setAccessibleName(f"Stage {name}")
+            button.setCheckable(True)
+            button.setAutoExclusive(True)
+            button.clicked.connect(lambda _, n=name: self.open(n))
+            layout.addWidget(button)
+            layout.addWidget(body)
+            self._buttons[name], self._bodies[name] = button, body
+        layout.addStretch(1)
+        self.setWidget(column)
+        self.open(stages[0][0])
+
+    def open(self, name: str) -> None:
+        """Open one stage and close the others."""
+        for other, body in self._bodies.items():
+            body.setVisible(other == name)
+        self._buttons[name].setChecked(True)
+        self.opened.emit(name)
+
+    def badge(self, name: str, words: str) -> None:
+        """Show words such as a count at the right of a stage's name, in place of its key."""
+        button = self._buttons[name]
+        number = list(self._buttons).index(name) + 2
+        button.key = words or f"F{number}"
+        button.setAccessibleDescription(words)
+        button.update()

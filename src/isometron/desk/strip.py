@@ -1,0 +1,87 @@
+"""The strip under the board: what to do next, what was refused, and what lies under the pencil."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
+
+from isometron.desk.board import Board
+from isometron.desk.session import Session
+from isometron.desk.theme import DIRECTION_COLOURS
+from isometron.document.units import format_length
+
+__all__ = ["Strip"]
+
+
+class Strip(QWidget):
+    """One line of words on the left, the pencil's place and the edge under it on the right."""
+
+    def __init__(self, session: Session, board: Board, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("strip")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setMinimumHeight(46)
+        self._session = session
+        self._words = QLabel()
+        self._words.setWordWrap(True)
+        self._words.setAccessibleName("What to do next")
+        self._place = QLabel()
+        self._place.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        self._place.setAccessibleName("Under the pencil")
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(20, 4, 20, 4)
+        layout.setSpacing(20)
+        layout.addWidget(self._words, 1)
+        layout.addWidget(self._place)
+        self._prompt = ""
+        board.prompted.connect(self._prompted)
+        board.hovered.connect(self._hovered)
+        session.said.connect(self._said)
+        session.document_changed.connect(lambda: self._show(self._prompt, False))
+        session.selection_changed.connect(lambda: self._show(self._prompt, False))
+        self._show("", False)
+
+    def _prompted(self, prompt: str, refusal: str) -> None:
+        self._prompt = prompt
+        self._show(refusal or prompt, bool(refusal))
+
+    def _said(self, words: str, caution: bool) -> None:
+        self._show(words, caution)
+
+    def _show(self, words: str, caution: bool) -> None:
+        self._words.setObjectName("caution" if caution else "")
+        style = self._words.style()
+        assert style is not None
+        style.polish(self._words)
+        self._words.setText(f"⚠ {words}" if caution else words or self._idle())
+
+    def _idle(self) -> str:
+        if not self._session.document.volumes:
+            return "An empty sheet. Take the Block tool (B) and pull the first block out of the ground."
+        if not self._session.selection:
+            return "Point at a volume to select it, or take the Block tool (B)."
+        count = len(self._session.selection)
+        volume = self._session.document.volume(self._session.selection[-1])
+        return f"{volume.name} selected." if count == 1 else f"{count} volumes selected."
+
+    def _hovered(self, place: tuple[float, float] | None, edge: tuple[int, int] | None) -> None:
+        if place is None:
+            self._place.setText("")
+            return
+        x, y = self._session.document.sheet.from_corner(*place)
+        words = f"{x:.1f} mm from the left, {y:.1f} mm up"
+        if edge is not None:
+            words = self._edge_words(*edge) + "\n" + words
+        self._place.setText(words)
+
+    def _edge_words(self, owner: int, row: int) -> str:
+        first = self._session.drawing.scene.edges_of(owner).start
+        m = self._session.drawing.measures(owner)[row - first]
+        letter, _ = DIRECTION_COLOURS[m.going]
+        parts = [
+            f"{self._session.document.volumes[owner].name} {letter}",
+            f"true {format_length(m.true, self._session.document.unit)}",
+        ]
+        if m.drawn is not None and m.foreshortening is not None:
+            parts += [f"drawn {m.drawn:.1f} mm", f"{100 * m.foreshortening:.0f} %"]
+        return " · ".join(parts)

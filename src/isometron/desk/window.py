@@ -1,0 +1,378 @@
+"""The desk's window: bar, stages, board, ledger, strip; and the actions that the keys reach."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence
+from PyQt6.QtWidgets import (
+    QFileDialog,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QSplitter,
+    QVBoxLayout,
+    QWidget,
+)
+
+from isometron.demos.catalogue import DEMOS, demo
+from isometron.desk.block_stage import BlockStage
+from isometron.desk.board import Board
+from isometron.desk.check_stage import CheckStage
+from isometron.desk.edge_table import EdgeTable
+from isometron.desk.eye_stage import EyeStage
+from isometron.desk.hand_on_stage import HandOnStage
+from isometron.desk.ledger import Ledger, VolumeCard
+from isometron.desk.new_sheet import NewSheetDialog
+from isometron.desk.session import Session
+from isometron.desk.stages import StagePanel
+from isometron.desk.strip import Strip
+from isometron.desk.top_bar import TopBar
+from isometron.document.edits import change_document, change_volume, delete_volumes, duplicate_volumes
+from isometron.document.files import SUFFIX
+from isometron.errors import IsometronError
+from isometron.tools.block import block_tool
+
+__all__ = ["Desk", "fill_window"]
+
+_LEFT, _RIGHT = 216, 336
+_FILES = f"Isometron documents (*{SUFFIX})"
+
+
+class Desk(QWidget):
+    """Everything inside the window, for one session."""
+
+    def __init__(self, session: Session, window: QMainWindow) -> None:
+        super().__init__()
+        self.session = session
+        self._window = window
+        self._actions: dict[str, QAction] = {}
+        self._make_actions()
+        self.board = Board(session)
+        self.ledger = Ledger(session)
+        self.strip = Strip(session, self.board)
+        self.eye_stage = EyeStage(session)
+        volumes = [self._actions[name] for name in ("duplicate", "rename", "see_through", "delete")]
+        self.block_stage = BlockStage(session, volumes)
+        self.check_stage = CheckStage(session)
+        self.hand_on = HandOnStage(session)
+        self.stages = StagePanel(
+            [
+                ("Eye", "Where the eye is", self.eye_stage),
+                ("Block", "Draw and change volumes", self.block_stage),
+                ("Check", "What is worth a warning", self.check_stage),
+                ("Hand on", "Print, export, measures", self.hand_on),
+            ]
+        )
+        self._lay_out()
+        self.block_stage.tool_chosen.connect(self.take_tool)
+        self.check_stage.counted.connect(lambda n: self.stages.badge("Check", f"⚠ {n}" if n else ""))
+        self.stages.opened.connect(self._stage_opened)
+        session.file_changed.connect(self._title)
+        session.document_changed.connect(self._title)
+        session.selection_changed.connect(self._enable)
+        session.replaced.connect(lambda: self.take_tool("point"))
+        self._title()
+        self._enable()
+        self.stages.open("Block" if session.document.volumes else "Eye")
+
+    # --- layout ---------------------------------------------------------------------------------------------------
+
+    def _lay_out(self) -> None:
+        self.top_bar = TopBar(self.session, self._document_menu(), self._actions["undo"], self._actions["redo"])
+        self.stages.setFixedWidth(_LEFT)
+        middle = QVBoxLayout()
+        middle.setSpacing(0)
+        middle.addWidget(self.board, 1)
+        middle.addWidget(self.strip)
+        row = QHBoxLayout()
+        row.setSpacing(0)
+        row.addWidget(self.stages)
+        row.addLayout(middle, 1)
+        row.addWidget(self._right_side())
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addWidget(self.top_bar)
+        layout.addLayout(row, 1)
+        for first, second in (
+            (self.top_bar, self.stages),
+            (self.stages, self.board),
+            (self.board, self.ledger),
+        ):
+            QWidget.setTabOrder(first, second)
+
+    def _right_side(self) -> QWidget:
+        side = QWidget()
+        side.setObjectName("panel")
+        side.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        side.setFixedWidth(_RIGHT)
+        upper, lower = QWidget(), QWidget()
+        top = QVBoxLayout(upper)
+        top.setContentsMargins(12, 10, 12, 6)
+        top.setSpacing(4)
+        top.addWidget(_heading("Ledger"))
+        top.addWidget(self.ledger, 1)
+        self.card = VolumeCard(self.session)
+        top.addWidget(_rule())
+        top.addWidget(self.card)
+        bottom = QVBoxLayout(lower)
+        bottom.setContentsMargins(12, 6, 12, 6)
+        bottom.setSpacing(4)
+        self._edges_of = _heading("Edges")
+        bottom.addWidget(self._edges_of)
+        self.edge_table = EdgeTable(self.session)
+        bottom.addWidget(self.edge_table, 1)
+        splitter = QSplitter(Qt.Orientation.Vertical)
+        splitter.setChildrenCollapsible(False)
+        splitter.addWidget(upper)
+        splitter.addWidget(lower)
+        splitter.setSizes([400, 356])
+        layout = QVBoxLayout(side)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addWidget(splitter)
+        return side
+
+    # --- actions --------------------------------------------------------------------------------------------------
+
+    def _make_actions(self) -> None:
+        keys = QKeySequence.StandardKey
+        table = (
+            ("new", "New sheet…", keys.New, self.new_sheet, "Paper, unit and eye for an empty sheet"),
+            ("open", "Open…", keys.Open, self.open_file, "Open a document"),
+            ("save", "Save", keys.Save, self.save, "Save the document"),
+            ("save_as", "Save as…", "Ctrl+Shift+S", self.save_as, "Save under another name"),
+            ("title", "Title…", None, self.change_title, "What the sheet is called"),
+            ("close", "Close", "Ctrl+Q", self._window.close, "Close the window"),
+            ("undo", "Undo", keys.Undo, self.session.undo, "Take the last step back"),
+            ("redo", "Redo", "Ctrl+Shift+Z", self.session.redo, "Bring it again"),
+            ("duplicate", "Duplicate", "Ctrl+D", self.duplicate, "A copy beside it, along its long side"),
+            ("rename", "Rename", "F6", self.rename, "Give the selected volume another name"),
+            ("see_through", "See-through or solid", "Ctrl+T", self.toggle_see_through, "See-through hides nothing"),
+            ("delete", "Delete", keys.Delete, self.delete, "Remove the selected volumes"),
+            ("select_all", "Select all", keys.SelectAll, self.select_all, "Select every volume"),
+            ("point", "Point at", "P", lambda: self.take_tool("point"), "Select by pointing"),
+            ("block", "Pull a block", "B", lambda: self.take_tool("block"), "Draw a block in three pulls"),
+            ("fit", "Whole sheet", "Ctrl+0", lambda: self.board.fit_sheet(), "Show the whole sheet"),
+            ("fit_all", "Sheet and vanishing points", "Ctrl+9", lambda: self.board.fit_everything(), "Show it all"),
+            ("larger", "Larger", "Ctrl++", lambda: self.board.zoom(1.25), "Zoom in"),
+            ("smaller", "Smaller", "Ctrl+-", lambda: self.board.zoom(0.8), "Zoom out"),
+        )
+        for name, words, key, act, tip in table:
+            action = QAction(words, self)
+            if key is not None:
+                action.setShortcut(QKeySequence(key))
+            action.setToolTip(tip)
+            action.triggered.connect(lambda _=False, a=act: a())
+            self.addAction(action)
+            self._actions[name] = action
+        for number in range(4):
+            action = QAction(self)
+            action.setShortcut(QKeySequence(f"F{number + 2}"))
+            action.triggered.connect(
+                lambda _=False, n=number: self.stages.open(("Eye", "Block", "Check", "Hand on")[n])
+            )
+            self.addAction(action)
+
+    def _document_menu(self) -> QMenu:
+        menu = QMenu(self)
+        for name in ("new", "open"):
+            menu.addAction(self._actions[name])
+        demos = menu.addMenu("Demos")
+        assert demos is not None
+        for name in DEMOS:
+            demos.addAction(DEMOS[name]().title, lambda n=name: self.open_demo(n))
+        menu.addSeparator()
+        for name in ("save", "save_as", "title"):
+            menu.addAction(self._actions[name])
+        menu.addSeparator()
+        view = menu.addMenu("Look at")
+        assert view is not None
+        for name in ("fit", "fit_all", "larger", "smaller"):
+            view.addAction(self._actions[name])
+        menu.addSeparator()
+        menu.addAction(self._actions["close"])
+        return menu
+
+    def _enable(self) -> None:
+        chosen = bool(self.session.selection)
+        for name in ("duplicate", "rename", "see_through", "delete"):
+            self._actions[name].setEnabled(chosen)
+        row = self.session.active
+        name = "" if row is None else f" of {self.session.document.volumes[row].name}"
+        metrics = self._edges_of.fontMetrics()
+        self._edges_of.setText(metrics.elidedText(f"Edges{name}", Qt.TextElideMode.ElideRight, _RIGHT - 30))
+
+    def _title(self) -> None:
+        self._window.setWindowTitle(f"{self.session.document.title}[*] – Isometron")
+        self._window.setWindowModified(self.session.changed)
+        self._enable()
+
+    def _stage_opened(self, name: str) -> None:
+        self.board.show_cautions = name == "Check"
+        self.board.update()
+
+    def take_tool(self, name: str) -> None:
+        """Take up the tool called "point" or "block"."""
+        self.block_stage.mark_tool(name)
+        if name == "block":
+            self.stages.open("Block")
+        self.board.take_tool(block_tool if name == "block" else None)
+        self.board.setFocus()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Escape backs out one step: tool, then selection."""
+        assert event is not None
+        if event.key() != Qt.Key.Key_Escape:
+            super().keyPressEvent(event)
+        elif self.board.has_tool:
+            self.take_tool("point")
+        else:
+            self.session.select(())
+
+    # --- volumes --------------------------------------------------------------------------------------------------
+
+    def duplicate(self) -> None:
+        """Copy the selected volumes beside themselves."""
+        self.session.attempt(duplicate_volumes, self.session.selection)
+
+    def delete(self) -> None:
+        """Remove the selected volumes."""
+        self.session.attempt(delete_volumes, self.session.selection)
+
+    def rename(self) -> None:
+        """Edit the active volume's name in the ledger."""
+        row = self.session.active
+        if row is not None:
+            self.ledger.edit_name(row)
+
+    def toggle_see_through(self) -> None:
+        """Make the selected volumes see-through, or solid when all of them are see-through already."""
+        document = self.session.document
+        volumes = [document.volume(i) for i in self.session.selection]
+        on = not all(volume.see_through for volume in volumes)
+        edit = None
+        for volume in volumes:
+            edit = change_volume(document, volume.id, "see through" if on else "make solid", see_through=on)
+            document = edit.document
+        if edit is not None:
+            self.session.do(edit)
+
+    def select_all(self) -> None:
+        """Select every volume."""
+        self.session.select(tuple(volume.id for volume in self.session.document.volumes))
+
+    # --- files ----------------------------------------------------------------------------------------------------
+
+    def new_sheet(self) -> None:
+        """Ask for a new sheet; the old one is offered for saving first."""
+        if not self.may_leave():
+            return
+        dialog = NewSheetDialog(self.session.document.unit, self)
+        if dialog.exec() and dialog.document is not None:
+            self.session.replace(dialog.document, None, saved=False)
+            self.take_tool("block")
+
+    def open_file(self) -> None:
+        """Ask for a file and open it."""
+        if not self.may_leave():
+            return
+        name, _ = QFileDialog.getOpenFileName(self, "Open", self._folder(), _FILES)
+        if name:
+            self.open_path(Path(name))
+
+    def open_path(self, path: Path) -> None:
+        """Open a file; one that cannot be read is said, and the document stays as it was."""
+        try:
+            self.session.open(path)
+        except IsometronError as error:
+            self.session.say(str(error), caution=True)
+
+    def open_demo(self, name: str) -> None:
+        """Put a demo on the desk."""
+        if self.may_leave():
+            self.session.replace(demo(name), None, saved=False)
+
+    def save(self) -> bool:
+        """Save where the document came from, or ask."""
+        return self.save_as() if self.session.path is None else self._save_to(self.session.path)
+
+    def save_as(self) -> bool:
+        """Ask for a name and save there."""
+        stem = self.session.path or Path(self._folder()) / f"{self.session.document.title}{SUFFIX}"
+        name, _ = QFileDialog.getSaveFileName(self, "Save as", str(stem), _FILES)
+        if not name:
+            return False
+        path = Path(name)
+        return self._save_to(path if path.suffix else path.with_suffix(SUFFIX))
+
+    def _save_to(self, path: Path) -> bool:
+        try:
+            self.session.save(path)
+        except IsometronError as error:
+            self.session.say(str(error), caution=True)
+            return False
+        return True
+
+    def _folder(self) -> str:
+        return str(self.session.path.parent if self.session.path else Path.home())
+
+    def change_title(self) -> None:
+        """Ask for the document's title."""
+        from PyQt6.QtWidgets import QInputDialog, QLineEdit
+
+        now = self.session.document.title
+        text, taken = QInputDialog.getText(self, "Title", "What the sheet is called", QLineEdit.EchoMode.Normal, now)
+        if taken and text.strip():
+            self.session.attempt(change_document, "change title", title=text.strip())
+
+    def may_leave(self) -> bool:
+        """Ask about unsaved work; False keeps everything as it is."""
+        if not self.session.changed:
+            return True
+        question = QMessageBox(self)
+        question.setIcon(QMessageBox.Icon.Question)
+        question.setWindowTitle("Unsaved work")
+        question.setText(f"{self.session.document.title} has changes that are not in a file.")
+        save = question.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
+        drop = question.addButton("Drop the changes", QMessageBox.ButtonRole.DestructiveRole)
+        stay = question.addButton("Stay here", QMessageBox.ButtonRole.RejectRole)
+        question.setDefaultButton(save)
+        question.setEscapeButton(stay)
+        question.exec()
+        if question.clickedButton() is save:
+            return self.save()
+        return question.clickedButton() is drop
+
+    def closing(self, event: QCloseEvent) -> None:
+        """Let the window close, or keep it open."""
+        if self.may_leave():
+            self.hand_on.finish()
+            event.accept()
+        else:
+            event.ignore()
+
+
+def _heading(words: str) -> QLabel:
+    label = QLabel(words)
+    label.setObjectName("heading")
+    return label
+
+
+def _rule() -> QFrame:
+    line = QFrame()
+    line.setObjectName("ruled")
+    line.setFixedHeight(1)
+    return line
+
+
+def fill_window(window: QMainWindow, session: Session) -> Desk:
+    """Put a desk for ``session`` into an already shown window."""
+    desk = Desk(session, window)
+    window.setCentralWidget(desk)
+    desk.board.setFocus()
+    return desk

@@ -1,0 +1,40 @@
+"""Buttons that are words, with their key at the right edge."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRect, Qt
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QPushButton, QWidget
+
+from isometron.desk.theme import Tone
+
+__all__ = ["WordButton", "word_button"]
+
+
+class WordButton(QPushButton):
+    """A flat button of words; its key is painted quietly at the right."""
+
+    def __init__(self, words: str, key: str, parent: QWidget | None = None) -> None:
+        super().__init__(words, parent)
+        self.key = key
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Paint the button, then its key."""
+        super().paintEvent(event)
+        if self.key:
+            painter = QPainter(self)
+            painter.setPen(QColor(Tone.QUIET if self.isEnabled() else "#8F8F86"))
+            side = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+            painter.drawText(QRect(0, 0, self.width() - 10, self.height()), side, self.key)
+            painter.end()
+
+
+def word_button(words_and_key: str, style: str, tip: str = "") -> WordButton:
+    """Return a button from ``words<tab>key`` in one of the style sheet's button styles (word, tool, stage)."""
+    words, _, key = words_and_key.partition("\t")
+    button = WordButton(words, key)
+    button.setObjectName(style)
+    button.setToolTip(tip)
+    button.setAccessibleName(words)
+    button.setAccessibleDescription(tip)
+    return button

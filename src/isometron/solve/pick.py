@@ -1,0 +1,84 @@
+"""What lies under the pencil: the edge near it, or the face the sight line meets first."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from isometron.geometry.frames import Floats
+from isometron.solve.drawing import Drawing
+from isometron.solve.marks import Role
+
+__all__ = ["FaceHit", "nearest_corner", "nearest_edge", "pick_face", "pick_volume"]
+
+
+@dataclass(frozen=True)
+class FaceHit:
+    """A face met by a sight line: the volume's position, the face's number in its body, the place (3,) in mm."""
+
+    owner: int
+    face: int
+    place: Floats
+
+
+def nearest_edge(drawing: Drawing, u: float, v: float, within: float) -> tuple[int, int] | None:
+    """Return (owner, edge row) of the drawn edge nearest to the paper point within ``within`` mm, or None.
+
+    A visible stretch is preferred to a hidden one at the same distance.
+    """
+    lines = drawing.edges
+    if len(lines) == 0:
+        return None
+    distance = _distance(lines.points, np.array([u, v])) + np.where(lines.role == Role.HIDDEN, 0.5 * within, 0.0)
+    row = int(np.argmin(distance))
+    return (int(lines.owner[row]), int(lines.edge[row])) if distance[row] <= within else None
+
+
+def _distance(lines: Floats, point: Floats) -> Floats:
+    start, along = lines[:, :2], lines[:, 2:] - lines[:, :2]
+    square = np.maximum((along**2).sum(axis=1), np.finfo(float).tiny)
+    t = np.clip(((point - start) * along).sum(axis=1) / square, 0.0, 1.0)
+    gap: Floats = np.hypot(*(start + t[:, None] * along - point).T)
+    return gap
+
+
+def pick_face(drawing: Drawing, u: float, v: float) -> FaceHit | None:
+    """Return the face of a solid volume that the sight line through the paper point meets first, or None."""
+    scene, eye = drawing.scene, drawing.document.eye
+    solid = np.flatnonzero(~scene.see_through[scene.body_owner] & ~drawing.picture.eye_inside)
+    if len(solid) == 0:
+        return None
+    bodies = scene.bodies.select(solid)
+    ray = eye.ray(u, v)
+    slope = bodies.normals @ ray
+    height = bodies.offsets - bodies.normals @ eye.place
+    with np.errstate(divide="ignore", invalid="ignore"):
+        cross = height / slope
+    enter = np.where(slope < 0.0, cross, -np.inf)
+    leave = np.where(slope > 0.0, cross, np.inf).min(axis=1)
+    leave[((slope == 0.0) & (height <= 0.0)).any(axis=1)] = -np.inf
+    first = enter.max(axis=1)
+    first[~((first > 0.0) & (first < leave))] = np.inf
+    body = int(np.argmin(first))
+    if not np.isfinite(first[body]):
+        return None
+    return FaceHit(int(scene.body_owner[solid[body]]), int(np.argmax(enter[body])), eye.place + first[body] * ray)
+
+
+def pick_volume(drawing: Drawing, u: float, v: float, within: float) -> int | None:
+    """Return the position of the volume under the pencil: by its edge first, then by its face."""
+    edge = nearest_edge(drawing, u, v, within)
+    if edge is not None:
+        return edge[0]
+    face = pick_face(drawing, u, v)
+    return None if face is None else face.owner
+
+
+def nearest_corner(drawing: Drawing, owner: int, u: float, v: float, within: float) -> Floats | None:
+    """Return the world place (3,) of a volume's corner drawn within ``within`` mm of the paper point, or None."""
+    rows = np.flatnonzero(drawing.scene.vertex_owner == owner)
+    gap = np.hypot(*(drawing.picture.paper[rows] - (u, v)).T)
+    gap[np.isnan(gap)] = np.inf
+    nearest = int(np.argmin(gap))
+    return drawing.scene.vertices[rows[nearest]] if gap[nearest] <= within else None

@@ -1,0 +1,78 @@
+"""Where a block starts: on the ground, or on a face of another volume, and which directions lie in that plane."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from isometron.geometry.frames import Floats
+from isometron.solve.drawing import Drawing
+from isometron.solve.pick import FaceHit, nearest_corner, pick_face
+from isometron.tools.pulling import on_plane, round_step, rounded
+from isometron.volumes.volume import Volume
+
+__all__ = ["Base", "find_base"]
+
+_FARTHEST = 200_000.0
+"""A start farther than this from the eye (mm) is the horizon missed by a hair, not a place."""
+
+
+@dataclass(frozen=True)
+class Base:
+    """A start place (3,), own directions in the columns of ``rotation``, the pull-off direction and its sense.
+
+    host : the volume stood on, or None for the ground; angles : yaw, pitch, roll in degrees of ``rotation``.
+    """
+
+    place: Floats
+    rotation: Floats
+    angles: tuple[float, float, float]
+    normal: int
+    outward: float
+    host: Volume | None
+
+    @property
+    def words(self) -> str:
+        """Where this is, for the prompt."""
+        return "on the ground" if self.host is None else f"on {self.host.name}"
+
+
+def find_base(drawing: Drawing, u: float, v: float, grain: float, reach: float) -> Base | None:
+    """Return the base under the paper point, snapped to the host's corners, or rounded along its directions."""
+    hit = pick_face(drawing, u, v)
+    return _ground(drawing, u, v, grain) if hit is None else _on_face(drawing, hit, u, v, grain, reach)
+
+
+def _ground(drawing: Drawing, u: float, v: float, grain: float) -> Base | None:
+    eye = drawing.document.eye
+    place = on_plane(eye, np.zeros(3), np.array([0.0, 0.0, 1.0]), u, v)
+    if place is None or float(np.abs(place - eye.place).max()) > _FARTHEST:
+        return None
+    step = _step(drawing, place, grain)
+    ground = np.array([rounded(place[0], step), rounded(place[1], step), 0.0])
+    return Base(ground, np.eye(3), (0.0, 0.0, 0.0), 2, 1.0, None)
+
+
+def _on_face(drawing: Drawing, hit: FaceHit, u: float, v: float, grain: float, reach: float) -> Base:
+    volume = drawing.document.volumes[hit.owner]
+    rotation = drawing.scene.rotations[hit.owner]
+    normal = drawing.scene.bodies.normals[drawing.scene.body_owner == hit.owner][0, hit.face]
+    turned = normal @ rotation
+    axis = int(np.argmax(np.abs(turned)))
+    place = nearest_corner(drawing, hit.owner, u, v, reach)
+    if place is None or abs(float(normal @ (place - hit.place))) > 1e-6:
+        step = _step(drawing, hit.place, grain)
+        corner = np.array(volume.corner)
+        own = (hit.place - corner) @ rotation
+        own = np.array([own[k] if k == axis else rounded(float(own[k]), step) for k in range(3)])
+        own[axis] = volume.size[axis] if turned[axis] > 0 else 0.0
+        place = corner + rotation @ own
+    angles = (volume.yaw_deg, volume.pitch_deg, volume.roll_deg)
+    return Base(place, rotation, angles, axis, float(np.sign(turned[axis])), volume)
+
+
+def _step(drawing: Drawing, place: Floats, grain: float) -> float:
+    eye = drawing.document.eye
+    depth = float(eye.to_camera(place)[0, 2])
+    return round_step(grain * depth / eye.viewing_distance, drawing.document.unit)

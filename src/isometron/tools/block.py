@@ -1,0 +1,226 @@
+"""The block: three pulls, each on the line to its own vanishing point, then one edit."""
+
+from __future__ import annotations
+
+from collections.abc import Generator
+from dataclasses import dataclass
+
+import numpy as np
+
+from isometron.document.edits import Edit, add_volume, fresh_id, fresh_name
+from isometron.document.units import LengthError, format_length, parse_length
+from isometron.geometry.frames import Floats
+from isometron.solve.measures import going
+from isometron.tools.base import Base, find_base
+from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
+from isometron.tools.pulling import paper_direction, pulled_length, round_step, rounded
+from isometron.view.vanishing import vanishing
+from isometron.volumes.box import BOX_EDGES, Box
+
+__all__ = ["block_tool"]
+
+_SNAP = 8.0
+"""Corners catch the pencil within this many pointer steps."""
+
+_START = "Press where the block's first corner stands: on the ground, or on a face of another block."
+_KEYS = "type a length and press Enter, or let go"
+
+
+@dataclass(frozen=True)
+class _Pull:
+    """One finished or running pull: own direction 0, 1, 2 and signed length in mm."""
+
+    axis: int
+    length: float
+
+
+def block_tool(context: ToolContext) -> Tool:
+    """Draw a block: press and pull along one direction, then the other, then off the plane. Back undoes a pull."""
+    pencil = yield Preview(_START)
+    while True:
+        base = yield from _start(context, pencil)
+        edit = yield from _pulls(context, base)
+        if edit is not None:
+            return edit
+        pencil = yield Preview(_START)
+
+
+def _start(context: ToolContext, pencil: Pencil) -> Generator[Preview, Pencil, Base]:
+    while True:
+        base = find_base(context.drawing, pencil.u, pencil.v, context.grain, _SNAP * context.grain)
+        if pencil.act is Act.PRESS and base is not None:
+            return base
+        if pencil.act is Act.BACK:
+            pencil = yield Preview(_START)
+            continue
+        if base is None:
+            pencil = yield Preview(_START, refusal="Above the horizon there is no ground. Press below it.")
+            continue
+        paper, _ = context.drawing.document.eye.project(base.place)
+        note = Note(f"start {base.words}", float(paper[0, 0]), float(paper[0, 1]))
+        pencil = yield Preview(_START, notes=(note,), guides=_guides(context, base, base.place, range(3)))
+
+
+def _pulls(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit | None]:
+    done: list[_Pull] = []
+    current: _Pull | None = None
+    refusal = ""
+    while True:
+        pencil = yield _preview(context, base, done, current, refusal)
+        refusal = ""
+        if pencil.act is Act.BACK:
+            if not done:
+                return None
+            done.pop()
+            current = None
+            continue
+        typed, refusal = _typed(context, pencil.text)
+        # A half-typed length is no mistake yet; it is said when the person wants to use it.
+        if pencil.act is not Act.ENTER:
+            refusal = ""
+        current = _pull(context, base, done, pencil, typed) or current
+        if pencil.act is Act.ENTER and typed is not None and current is None:
+            refusal = "Pull a little way first, so that the length has a direction."
+        finished = pencil.act is Act.RELEASE or (pencil.act is Act.ENTER and not refusal)
+        if not finished or current is None or abs(current.length) < 0.01:
+            continue
+        done.append(current)
+        current = None
+        if len(done) == 3:
+            return _finish(context, base, done)
+
+
+def _typed(context: ToolContext, text: str) -> tuple[float | None, str]:
+    if not text.strip():
+        return None, ""
+    try:
+        length = abs(parse_length(text, context.drawing.document.unit))
+    except LengthError as error:
+        return None, str(error)
+    if not 0.01 <= length <= 1e7:
+        return None, "A block's edge is 0.01 mm to 10 km long."
+    return length, ""
+
+
+def _pull(context: ToolContext, base: Base, done: list[_Pull], pencil: Pencil, typed: float | None) -> _Pull | None:
+    eye = context.drawing.document.eye
+    place = _end(base, done)
+    axis = _axis(context, base, done, place, pencil)
+    if axis is None:
+        return None
+    direction = base.rotation[:, axis]
+    length = pulled_length(eye, place, direction, pencil.u, pencil.v)
+    if length is None:
+        return None
+    depth = float(eye.to_camera(place + length * direction)[0, 2])
+    step = round_step(context.grain * max(depth, 1.0) / eye.viewing_distance, context.drawing.document.unit)
+    length = rounded(length, step)
+    if axis == base.normal:
+        length = max(length * base.outward, 0.0) * base.outward
+    if typed is not None:
+        sense = base.outward if axis == base.normal else (1.0 if length >= 0.0 else -1.0)
+        length = sense * typed
+    return _Pull(axis, length)
+
+
+def _axis(context: ToolContext, base: Base, done: list[_Pull], place: Floats, pencil: Pencil) -> int | None:
+    """The first pull takes the in-plane direction nearest to the stroke, the second the other one, then off it."""
+    if len(done) == 2:
+        return base.normal
+    plane = [k for k in range(3) if k != base.normal]
+    if len(done) == 1:
+        return next(k for k in plane if k != done[0].axis)
+    eye = context.drawing.document.eye
+    paper, _ = eye.project(place)
+    stroke = np.array([pencil.u, pencil.v]) - paper[0]
+    if not float(np.hypot(*stroke)) > context.grain:
+        return None
+    fits = {}
+    for k in plane:
+        direction = paper_direction(eye, place, base.rotation[:, k])
+        if direction is not None:
+            fits[k] = abs(float(direction @ stroke))
+    return max(fits, key=lambda k: fits[k]) if fits else None
+
+
+def _end(base: Base, done: list[_Pull]) -> Floats:
+    place = base.place.copy()
+    for pull in done:
+        place = place + pull.length * base.rotation[:, pull.axis]
+    return place
+
+
+def _preview(context: ToolContext, base: Base, done: list[_Pull], current: _Pull | None, refusal: str) -> Preview:
+    document = context.drawing.document
+    pulls = [*done, *([current] if current is not None else [])]
+    live = _wire(context, base, pulls)
+    notes = []
+    for number, pull in enumerate(pulls):
+        start, end = _end(base, pulls[:number]), _end(base, pulls[: number + 1])
+        paper, depth = document.eye.project(np.vstack([start, end]))
+        if (depth > 0.0).all():
+            u, v = paper.mean(axis=0)
+            notes.append(Note(format_length(abs(pull.length), document.unit), float(u), float(v)))
+    wanted = range(3) if len(done) < 2 else [base.normal]
+    guides = _guides(context, base, _end(base, done), [k for k in wanted if k not in [p.axis for p in done]])
+    ordinal = ("First", "Second", "Third")[len(done)]
+    way = _way(context, base, done, current)
+    return Preview(
+        f"{ordinal} pull{way}: {_KEYS}. Escape steps back.", live, guides, tuple(notes), refusal, step=len(done)
+    )
+
+
+def _way(context: ToolContext, base: Base, done: list[_Pull], current: _Pull | None) -> str:
+    axis = current.axis if current is not None else (base.normal if len(done) == 2 else None)
+    if axis is None:
+        return ", along either direction" if not done else ", along the other direction"
+    word = going(vanishing(context.drawing.document.eye, base.rotation[:, axis]))
+    return f", {word if word in ('upright', 'across', 'away') else word + '-going'}"
+
+
+def _wire(context: ToolContext, base: Base, pulls: list[_Pull]) -> Floats:
+    """Return the edges (N, 4) of what has been pulled so far: a line, a rectangle, a box."""
+    if not pulls:
+        return np.zeros((0, 4))
+    size = np.zeros(3)
+    low = np.zeros(3)
+    for pull in pulls:
+        size[pull.axis], low[pull.axis] = abs(pull.length), min(pull.length, 0.0)
+    bits = (np.arange(8)[:, None] >> np.arange(3)) & 1
+    corners = base.place + (low + bits * size) @ base.rotation.T
+    paper, depth = context.drawing.document.eye.project(corners)
+    i, j = BOX_EDGES.T
+    long = np.abs(corners[i] - corners[j]).max(axis=1) > 0.0
+    seen = (depth[i] > 0.0) & (depth[j] > 0.0) & long
+    lines: Floats = np.hstack([paper[i[seen]], paper[j[seen]]])
+    return lines
+
+
+def _guides(context: ToolContext, base: Base, place: Floats, axes: range | list[int]) -> Floats:
+    """Return lines (N, 4) from ``place`` to the vanishing points of the given own directions."""
+    eye = context.drawing.document.eye
+    paper, depth = eye.project(place)
+    if not depth[0] > 0.0:
+        return np.zeros((0, 4))
+    points = [vanishing(eye, base.rotation[:, k]).at for k in axes]
+    return np.array([[*paper[0], *at] for at in points if at is not None]).reshape(-1, 4)
+
+
+def _finish(context: ToolContext, base: Base, pulls: list[_Pull]) -> Edit:
+    document = context.drawing.document
+    size, low = [0.0, 0.0, 0.0], np.zeros(3)
+    for pull in pulls:
+        size[pull.axis], low[pull.axis] = abs(pull.length), min(pull.length, 0.0)
+    corner = np.round(base.place + base.rotation @ low, 6) + 0.0
+    name = fresh_name(document, "Block")
+    yaw, pitch, roll = base.angles
+    box = Box(
+        id=fresh_id(document, name),
+        name=name,
+        corner=(float(corner[0]), float(corner[1]), float(corner[2])),
+        size=(size[0], size[1], size[2]),
+        yaw_deg=yaw,
+        pitch_deg=pitch,
+        roll_deg=roll,
+    )
+    return add_volume(document, box)
