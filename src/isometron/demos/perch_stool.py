@@ -17,11 +17,11 @@ _LEG, _POST_DEEP, _FLARE_DEG = 36.0, 28.0, 9.0
 def perch_stool() -> Document:
     """Return the stool on an A4 sheet, portrait, in two-point from a standing eye."""
     eye = place_eye(
-        height=1250.0, away=2500.0, turn_deg=32.0, viewing_distance=560.0, about=(_LONG / 2, _DEEP / 2, 0.0)
+        height=1250.0, away=2500.0, turn_deg=32.0, viewing_distance=460.0, about=(_LONG / 2, _DEEP / 2, 0.0)
     )
     return Document(
         title="Perch stool",
-        sheet=sheet_with_horizon(eye, 210.0, 297.0, horizon=301.0),
+        sheet=sheet_with_horizon(eye, 210.0, 297.0, horizon=283.0),
         eye=eye,
         volumes=(*_seat(), *_back()),
     )

@@ -17,7 +17,7 @@ def tea_cart() -> Document:
     eye = place_eye(height=1500.0, away=6100.0, turn_deg=-37.0, viewing_distance=560.0, about=(1250.0, 575.0, 0.0))
     return Document(
         title="Tea cart",
-        sheet=sheet_with_horizon(eye, 420.0, 297.0, horizon=176.0),
+        sheet=sheet_with_horizon(eye, 420.0, 297.0, horizon=184.0),
         eye=eye,
         volumes=(*_bodywork(), *_posts(), *_wheels()),
     )

@@ -47,7 +47,7 @@ class DeskWindow(QMainWindow):
             painter = QPainter(self)
             painter.fillRect(self.rect(), QColor(Tone.TABLE))
             painter.fillRect(0, 0, self.width(), 44, QColor(Tone.PANEL))
-            painter.fillRect(0, 0, 216, self.height(), QColor(Tone.PANEL))
+            painter.fillRect(0, 0, 228, self.height(), QColor(Tone.PANEL))
             painter.fillRect(self.width() - 336, 0, 336, self.height(), QColor(Tone.PANEL))
             painter.end()
 

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
-from isometron.desk.board_paint import paint_cautions, paint_drawing, paint_preview, paint_selection, paint_slip
+from isometron.desk.board_paint import paint_cautions, paint_drawing, paint_preview, paint_selection
 from isometron.desk.board_view import BoardView
 from isometron.desk.session import Session
 from isometron.solve.measures import off_sheet
@@ -283,10 +283,7 @@ class Board(QWidget):
         if self.show_cautions:
             paint_cautions(painter, drawing.findings, self.view)
         if self._preview is not None:
-            paint_preview(painter, self._preview, self.view, width, height)
-        if self._typed:
-            x, y = self._pencil
-            paint_slip(painter, x + 12.0, y + 24.0, f"{self._typed}▏", width, height)
+            paint_preview(painter, self._preview, self._typed, self.view, width, height)
         painter.end()
 
     def _still(self) -> QPixmap:

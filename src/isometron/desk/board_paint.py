@@ -50,7 +50,9 @@ def paint_drawing(painter: QPainter, drawing: Drawing, view: BoardView, width: i
     for label in drawing.labels:
         x, y = view.point_to_screen(label.u, label.v)
         shown = replace(label, size=max(label.size, 11.0 / view.scale))
-        draw_label(painter, shown, x, y, view.scale, PENS[label.role].colour)
+        # Lettering that would be too small to read is set larger, and moves away from its line by as much.
+        drop = (shown.size - label.size) * view.scale if label.role is Role.HORIZON else 0.0
+        draw_label(painter, shown, x, y + drop, view.scale, PENS[label.role].colour)
     painter.restore()
 
 
@@ -175,30 +177,37 @@ def _beads(painter: QPainter, view: BoardView, points: tuple, words: list[str], 
             continue
         far = hypot(max(-x, x - width, 0.0), max(-y, y - height, 0.0)) / view.scale
         side = min(max(x, 58.0), width - 58.0)
-        arrow = "◂ " if x < 0 else "▸ " if x > width else "▴ " if y < 0 else "▾ "
-        _tag(painter, side, min(max(y, 14.0), height - 14.0), f"{arrow}VP {letter} {far:.0f} mm on", colour)
+        across = max(-x, x - width) >= max(-y, y - height)
+        arrow = ("◂ " if x < 0 else "▸ ") if across else ("▴ " if y < 0 else "▾ ")
+        _tag(painter, side, min(max(y - 14.0, 14.0), height - 14.0), f"{arrow}VP {letter} {far:.0f} mm on", colour)
 
 
-def paint_preview(painter: QPainter, preview: Preview, view: BoardView, width: int, height: int) -> None:
-    """Paint what the tool shows: guides, live lines, and words on paper-coloured slips beside the pencil."""
+def paint_preview(painter: QPainter, preview: Preview, typed: str, view: BoardView, width: int, height: int) -> None:
+    """Paint what the tool shows: guides, live lines, and words on slips; what is being typed stands in the last one."""
     window = (-_EDGE_MARGIN, -_EDGE_MARGIN, width + _EDGE_MARGIN, height + _EDGE_MARGIN)
     guides = clip_to_rectangle(view.to_screen(preview.guides.copy()), *window)
     draw_lines(painter, dashed(guides, 3.0, 4.0), line_pen("#C58B6F", 1.0))
     live = clip_to_rectangle(view.to_screen(preview.live.copy()), *window)
     draw_lines(painter, live, line_pen(Tone.ACCENT, 2.0))
-    for note in preview.notes:
+    taken: list[QRectF] = []
+    for note in reversed(preview.notes):
         x, y = view.point_to_screen(note.u, note.v)
-        paint_slip(painter, x, y - 14.0, note.text, width, height)
+        text = f"{typed}▏" if typed and note is preview.notes[-1] else note.text
+        _slip(painter, x, y - 14.0, text, (width, height), taken)
 
 
-def paint_slip(painter: QPainter, x: float, y: float, text: str, width: int, height: int) -> None:
-    """Paint words on a slip centred at (x, y), kept inside the window."""
+def _slip(painter: QPainter, x: float, y: float, text: str, window: tuple[int, int], taken: list[QRectF]) -> None:
+    """Paint words on a slip centred at (x, y), kept inside the window and clear of the slips already there."""
+    width, height = window
     font = interface_font(13, bold=True)
     metrics = QFontMetricsF(font)
     w, h = metrics.horizontalAdvance(text) + 14.0, 21.0
     left = min(max(x - w / 2, 2.0), max(width - w - 2.0, 2.0))
     top = min(max(y - h / 2, 2.0), max(height - h - 2.0, 2.0))
     box = QRectF(left, top, w, h)
+    while any(box.intersects(other) for other in taken) and len(taken) < 8 and box.top() > -height:
+        box.translate(0.0, -(h + 3.0))
+    taken.append(box)
     painter.setPen(QPen(QColor(Tone.ACCENT), 1.0))
     painter.setBrush(QColor(Tone.SHEET))
     painter.drawRoundedRect(box, 3.0, 3.0)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QAbstractItemView, QLabel, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from isometron.desk.session import Session
@@ -28,7 +28,8 @@ class CheckStage(QWidget):
         self._list.setAccessibleName("Warnings")
         self._list.setWordWrap(True)
         self._list.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
-        self._list.setMinimumHeight(220)
+        self._list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._list.setMinimumHeight(360)
         self._list.currentRowChanged.connect(self._chosen)
         layout.addWidget(self._words)
         layout.addWidget(self._list, 1)

@@ -14,7 +14,7 @@ from isometron.volumes.volume import AXIS_LETTERS
 
 __all__ = ["EdgeTable", "direction_words"]
 
-_HEADS = ("edge", "true", "drawn", "short", "slope")
+_HEADS = ("edge", "true", "drawn mm", "short", "slope")
 
 
 def direction_words(going: str) -> str:
@@ -64,6 +64,9 @@ class EdgeTable(QTableWidget):
     def refresh(self) -> None:
         """Show the active volume's edges."""
         owner = self._session.active
+        true = self.horizontalHeaderItem(1)
+        assert true is not None
+        true.setText(f"true {self._session.document.unit}")
         self.clearSpans()
         self.setRowCount(0)
         if owner is None:
@@ -106,8 +109,8 @@ class EdgeTable(QTableWidget):
         self.insertRow(row)
         cells = (
             name,
-            format_length(m.true, self._session.document.unit),
-            "behind eye" if m.drawn is None else f"{m.drawn:.1f} mm",
+            format_length(m.true, self._session.document.unit, with_unit=False),
+            "no picture" if m.drawn is None else f"{m.drawn:.1f}",
             "–" if m.foreshortening is None else f"{100 * m.foreshortening:.0f} %",
             "–" if m.slope_deg is None else f"{m.slope_deg:.1f}°",
         )

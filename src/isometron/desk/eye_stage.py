@@ -69,7 +69,7 @@ class EyeStage(QWidget):
             "Looking up is positive; any tilt makes the third vanishing point",
         )  # fmt: skip
         self._add(
-            grid, "viewing", LengthField("Viewing distance", paper_unit, (1.0, 1e6)), set_viewing_distance,
+            grid, "viewing distance", LengthField("Viewing distance", paper_unit, (1.0, 1e6)), set_viewing_distance,
             lambda d: d.eye.viewing_distance, "Distance between eye and paper: the picture's size, not its shape",
         )  # fmt: skip
         self._add(

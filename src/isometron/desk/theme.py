@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from PyQt6.QtGui import QColor, QPalette
 from PyQt6.QtWidgets import QApplication
 
@@ -40,6 +42,8 @@ DIRECTION_COLOURS = {
 }
 """Letter and colour of each way an edge can go on paper."""
 
+_ICONS = (Path(__file__).parent.parent / "assets" / "icons").as_posix()
+
 _STYLE = f"""
 * {{ font-family: "Cabin"; font-size: 13px; color: {Tone.TEXT}; }}
 QMainWindow, #board {{ background: {Tone.TABLE}; }}
@@ -58,7 +62,8 @@ QLineEdit, QComboBox, QSpinBox {{
   selection-background-color: {Tone.ACCENT}; selection-color: #FFFFFF; }}
 QLineEdit:focus, QComboBox:focus, QSpinBox:focus {{ border: 2px solid {Tone.ACCENT}; padding: 1px 5px; }}
 QLineEdit[refused="true"] {{ border: 2px solid {Tone.CAUTION}; padding: 1px 5px; }}
-QComboBox::drop-down {{ border: 0; width: 18px; }}
+QComboBox::drop-down {{ border: 0; width: 20px; }}
+QComboBox::down-arrow {{ image: url("{_ICONS}/down.svg"); width: 12px; height: 12px; }}
 QComboBox QAbstractItemView, QMenu {{ background: {Tone.FIELD}; border: 1px solid {Tone.RULE}; outline: 0;
   selection-background-color: {Tone.PANEL_LOW}; selection-color: {Tone.TEXT}; }}
 QMenu::item {{ padding: 5px 28px 5px 14px; }}
@@ -73,7 +78,8 @@ QPushButton:pressed {{ background: {Tone.PANEL_LOW}; }}
 QPushButton:disabled {{ color: #8F8F86; background: {Tone.PANEL}; }}
 QPushButton:default {{ font-weight: 600; }}
 QPushButton#word {{ background: transparent; border: 1px solid transparent; padding: 3px 7px; text-align: left; }}
-QPushButton::menu-indicator {{ subcontrol-position: right center; subcontrol-origin: padding; width: 9px; right: 4px; }}
+QPushButton#word[menu="true"] {{ padding-right: 12px; }}
+QPushButton::menu-indicator {{ image: url("{_ICONS}/down.svg"); subcontrol-position: right center; subcontrol-origin: padding; width: 12px; right: 2px; }}
 QPushButton#word:hover {{ background: {Tone.PANEL_LOW}; }}
 QPushButton#word:focus {{ border: 2px solid {Tone.ACCENT}; padding: 2px 6px; }}
 QPushButton#word:disabled {{ color: #8F8F86; }}
@@ -86,6 +92,8 @@ QPushButton#tool {{ background: transparent; border: 1px solid transparent; padd
 QPushButton#tool:hover {{ border-color: {Tone.RULE}; }}
 QPushButton#tool:checked {{ background: {Tone.FIELD}; border-color: {Tone.RULE}; font-weight: 700; }}
 QPushButton#tool:focus {{ border: 2px solid {Tone.ACCENT}; padding: 3px 7px; }}
+QCheckBox::indicator {{ width: 14px; height: 14px; border: 1px solid #A9A18F; border-radius: 3px; background: {Tone.FIELD}; }}
+QCheckBox::indicator:checked {{ image: url("{_ICONS}/tick.svg"); border-color: {Tone.ACCENT_TEXT}; }}
 QCheckBox {{ spacing: 7px; padding: 2px; border: 2px solid transparent; border-radius: 3px; }}
 QCheckBox:focus {{ border-color: {Tone.ACCENT}; }}
 QTableView {{ background: {Tone.PANEL}; border: 0; gridline-color: transparent; outline: 0;

@@ -39,6 +39,8 @@ class TopBar(QWidget):
         self._paper, self._unit = word_button("", "word"), word_button("", "word")
         self._paper.setMenu(self._paper_menu())
         self._unit.setMenu(self._unit_menu())
+        for button in (self._name, self._paper, self._unit):
+            button.setProperty("menu", True)
         for widget in (self._name, self._state):
             layout.addWidget(widget)
         layout.addStretch(1)

@@ -39,7 +39,7 @@ from isometron.tools.block import block_tool
 
 __all__ = ["Desk", "fill_window"]
 
-_LEFT, _RIGHT = 216, 336
+_LEFT, _RIGHT = 228, 336
 _FILES = f"Isometron documents (*{SUFFIX})"
 
 

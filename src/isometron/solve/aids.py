@@ -66,7 +66,7 @@ def aid_labels(document: Document, picture: Picture) -> list[Label]:
         v = line.height_at(left + 5.0)
         if lower < v < upper:
             height = format_length(document.eye.position[2], document.unit)
-            labels.append(Label(f"HL  eye level {height}", left + 5.0, v + 1.5, Role.HORIZON))
+            labels.append(Label(f"HL  eye level {height}", left + 5.0, v - 4.6, Role.HORIZON))
     if document.show.names:
         labels += _names(document, picture)
     return labels

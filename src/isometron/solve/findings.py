@@ -130,13 +130,15 @@ def _sharing_space(document: Document, picture: Picture) -> Iterator[Finding]:
     if len(solid) < 2:
         return
     bodies = scene.bodies.select(solid)
-    for i, j in pairs_within_reach(*bounds(bodies)):
+    low, high = bounds(bodies)
+    for i, j in pairs_within_reach(low, high):
         depth = overlap_depth(bodies, int(i), int(j))
         if depth == 0.0:
             continue
         one, other = (document.volumes[scene.body_owner[solid[k]]] for k in (i, j))
-        middle = np.vstack([bodies.vertices[i].mean(axis=0), bodies.vertices[j].mean(axis=0)]).mean(axis=0)
-        paper, _ = picture.eye.project(middle)
+        # The middle of the space that both bounds cover is where the pencil should look.
+        common = np.maximum(low[i], low[j]) + np.minimum(high[i], high[j])
+        paper, _ = picture.eye.project(common / 2)
         yield Finding(
             "sharing-space",
             (one.id, other.id),

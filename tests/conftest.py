@@ -1,0 +1,10 @@
+import os
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from hypothesis import HealthCheck, settings
+
+settings.register_profile(
+    "house", deadline=None, derandomize=True, max_examples=60, suppress_health_check=[HealthCheck.too_slow]
+)
+settings.load_profile("house")
