@@ -60,6 +60,10 @@ def decode_document(data: bytes, name: str = "document") -> Document:
 
 def _decode_with_reasons(data: bytes, name: str) -> Document:
     """Decode what the straight way refused: an older version, or a file with something wrong, told in words."""
+    if data.strip() and data.lstrip()[:1] != b"{":
+        raise FileError(
+            f"{name} is no Isometron document: it does not hold JSON text of one. Open a file that Isometron has saved."
+        )
     header = _decoded(_HEADER, data, name)
     if header.format != FORMAT:
         raise FileError(
@@ -98,8 +102,6 @@ def _decoded(decoder: msgspec.json.Decoder[Any], data: bytes, name: str) -> Any:
 def _broken(error: str, data: bytes, name: str) -> str:
     if not data.strip():
         return f"{name} is empty. Open another file, or a backup of this one."
-    if data.lstrip()[:1] != b"{":
-        return f"{name} is no Isometron document: it does not hold JSON text. Open a file that Isometron has saved."
     if "truncated" in error:
         line = data.count(b"\n") + 1
         return f"{name} is cut short at line {line}: the rest is missing. Open a backup, or complete it in a text editor."
