@@ -22,9 +22,21 @@ class _Rows(QAbstractTableModel):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
+        self._count = len(session.document.volumes)
+
+    def refresh(self) -> None:
+        """Tell the view what changed: cells only while the rows are as many as before, so that an editor stays."""
+        count = len(self._session.document.volumes)
+        if count != self._count:
+            self.beginResetModel()
+            self._count = count
+            self.endResetModel()
+        elif count:
+            self.dataChanged.emit(self.index(0, 0), self.index(count - 1, len(_HEADS) - 1))
+        self.headerDataChanged.emit(Qt.Orientation.Horizontal, 0, len(_HEADS) - 1)
 
     def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008
-        return 0 if parent.isValid() else len(self._session.document.volumes)
+        return 0 if parent.isValid() else self._count
 
     def columnCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008
         return len(_HEADS)
@@ -124,7 +136,7 @@ class Ledger(QTableView):
 
     def _changed(self) -> None:
         self._following = True
-        self._rows.layoutChanged.emit()
+        self._rows.refresh()
         self._following = False
         self._follow()
 

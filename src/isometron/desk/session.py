@@ -71,15 +71,12 @@ class Session(QObject):
 
     def do(self, edit: Edit) -> None:
         """Take an edit as one step of the history."""
+        selection = self._selection if edit.selection is None else edit.selection
         if self._history.do(edit):
             self._untouched = False
-            self._resolve()
-            self.document_changed.emit()
-            self.file_changed.emit()
-        if edit.selection is not None:
-            self.select(edit.selection)
+            self._settle(selection)
         else:
-            self.select(self._selection)
+            self.select(selection)
 
     def attempt(self, edit_of, *arguments, **fields) -> bool:
         """Make an edit and take it; an edit that the document refuses is said, and nothing has changed."""
@@ -104,19 +101,26 @@ class Session(QObject):
             self._stepped(f"Done again: {name}")
 
     def _stepped(self, words: str) -> None:
-        self._resolve()
-        self.document_changed.emit()
-        self.select(self._selection)
-        self.file_changed.emit()
+        self._settle(self._selection)
         self.say(words)
 
-    def _resolve(self) -> None:
+    def _settle(self, selection: tuple[str, ...]) -> None:
+        """Solve, bring the selection in line with the document, and only then tell anyone."""
         self.drawing = solve(self.document, self.drawing.scene)
+        kept = self._kept(selection)
+        moved, self._selection = kept != self._selection, kept
+        self.document_changed.emit()
+        if moved:
+            self.selection_changed.emit()
+        self.file_changed.emit()
+
+    def _kept(self, ids: tuple[str, ...]) -> tuple[str, ...]:
+        wanted = set(ids)
+        return tuple(volume.id for volume in self.document.volumes if volume.id in wanted)
 
     def select(self, ids: tuple[str, ...]) -> None:
         """Select volumes by id; ids that are gone are dropped. Telling happens only when something changes."""
-        wanted = set(ids)
-        kept = tuple(volume.id for volume in self.document.volumes if volume.id in wanted)
+        kept = self._kept(ids)
         if kept != self._selection:
             self._selection = kept
             self.selection_changed.emit()
@@ -132,11 +136,7 @@ class Session(QObject):
             self._history.mark_unsaved()
         self._untouched = True
         self.path = path
-        self._selection = ()
-        self._resolve()
-        self.document_changed.emit()
-        self.selection_changed.emit()
-        self.file_changed.emit()
+        self._settle(())
         self.replaced.emit()
 
     def open(self, path: Path) -> None:

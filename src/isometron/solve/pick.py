@@ -7,10 +7,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import SAME_PLACE
 from isometron.solve.drawing import Drawing
 from isometron.solve.marks import Role
 
-__all__ = ["FaceHit", "nearest_corner", "nearest_edge", "pick_face", "pick_volume"]
+__all__ = ["FaceHit", "corner_face", "nearest_corner", "nearest_edge", "pick_face", "pick_volume"]
 
 
 @dataclass(frozen=True)
@@ -82,3 +83,27 @@ def nearest_corner(drawing: Drawing, owner: int, u: float, v: float, within: flo
     gap[np.isnan(gap)] = np.inf
     nearest = int(np.argmin(gap))
     return drawing.scene.vertices[rows[nearest]] if gap[nearest] <= within else None
+
+
+def corner_face(drawing: Drawing, u: float, v: float, within: float) -> FaceHit | None:
+    """Return the nearest drawn corner of a solid volume as a hit of its upper face, or of the face that shows most.
+
+    The pencil can miss the face itself by a hair when it aims at a corner on the outline.
+    """
+    scene, eye = drawing.scene, drawing.document.eye
+    gap = np.hypot(*(drawing.picture.paper - (u, v)).T)
+    gap[np.isnan(gap) | scene.see_through[scene.vertex_owner]] = np.inf
+    if len(gap) == 0 or not gap.min() <= within:
+        return None
+    rows = np.flatnonzero(gap <= within)
+    vertex = int(rows[np.argmin(drawing.picture.camera[rows, 2])])
+    owner, place = int(scene.vertex_owner[vertex]), scene.vertices[vertex]
+    bodies = scene.bodies.select(scene.body_owner == owner)
+    normals, offsets = bodies.normals[0], bodies.offsets[0]
+    to_eye = eye.place - place
+    facing = normals @ to_eye / np.sqrt(to_eye @ to_eye)
+    facing[(np.abs(normals @ place - offsets) > SAME_PLACE) | ~(facing > 0.0)] = -np.inf
+    if not np.isfinite(facing.max()):
+        return None
+    upper = (normals[:, 2] > 0.5) & np.isfinite(facing)
+    return FaceHit(owner, int(np.argmax(np.where(upper, facing + 2.0, facing))), place)

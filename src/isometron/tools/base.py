@@ -8,7 +8,7 @@ import numpy as np
 
 from isometron.geometry.frames import Floats
 from isometron.solve.drawing import Drawing
-from isometron.solve.pick import FaceHit, nearest_corner, pick_face
+from isometron.solve.pick import FaceHit, corner_face, nearest_corner, pick_face
 from isometron.tools.pulling import on_plane, round_step, rounded
 from isometron.volumes.volume import Volume
 
@@ -40,8 +40,15 @@ class Base:
 
 def find_base(drawing: Drawing, u: float, v: float, grain: float, reach: float) -> Base | None:
     """Return the base under the paper point, snapped to the host's corners, or rounded along its directions."""
-    hit = pick_face(drawing, u, v)
+    hit, corner = pick_face(drawing, u, v), corner_face(drawing, u, v, reach)
+    if corner is not None and (hit is None or (hit.owner != corner.owner and _nearer(drawing, corner, hit))):
+        hit = corner
     return _ground(drawing, u, v, grain) if hit is None else _on_face(drawing, hit, u, v, grain, reach)
+
+
+def _nearer(drawing: Drawing, one: FaceHit, other: FaceHit) -> bool:
+    depth = drawing.document.eye.to_camera(np.vstack([one.place, other.place]))[:, 2]
+    return bool(depth[0] < depth[1])
 
 
 def _ground(drawing: Drawing, u: float, v: float, grain: float) -> Base | None:
