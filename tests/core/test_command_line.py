@@ -1,0 +1,147 @@
+"""The command line as a process, without a display; and the house rules that keep it light."""
+
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from isometron.document.files import load_document
+
+ENVIRONMENT = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
+ROOT = Path(__file__).parents[2]
+
+
+def isometron(*words, **options):
+    return subprocess.run(
+        [sys.executable, "-m", "isometron", *map(str, words)],
+        capture_output=True, text=True, env=ENVIRONMENT, timeout=120, **options,
+    )  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def cart(tmp_path_factory):
+    path = tmp_path_factory.mktemp("files") / "cart.isometron"
+    assert isometron("demo", "--save", path).returncode == 0
+    return path
+
+
+def test_demo_schema_and_report(cart):
+    assert load_document(cart).title == "Tea cart"
+    assert "$defs" in json.loads(isometron("schema").stdout)
+    whole = isometron("report", cart, "--format", "json")
+    assert whole.returncode == 0 and whole.stderr == ""
+    assert json.loads(whole.stdout)["volumes"][1]["name"] == "Body"
+    assert isometron("report", cart, "--format", "csv").stdout.startswith("volume_id,")
+    assert "Body   1800 x 990 x 720 mm" in isometron("report", cart).stdout
+
+
+@pytest.mark.parametrize("ending", ["svg", "pdf", "png", "csv", "json"])
+def test_export(cart, tmp_path, ending):
+    out = tmp_path / f"cart.{ending}"
+    done = isometron("export", cart, out, "--dpi", "72", "--no-construction")
+    assert (done.returncode, done.stdout, done.stderr) == (0, "", "")
+    assert out.stat().st_size > 2000
+
+
+def test_shot_is_the_real_window(cart, tmp_path):
+    from PIL import Image
+
+    out = tmp_path / "shot.png"
+    assert isometron("shot", cart, out, "--size", "1100x720").returncode == 0
+    image = Image.open(out)
+    assert image.size == (1100, 720)
+    assert {(0xFB, 0xF8, 0xF1), (0x33, 0x40, 0x3F)} <= set(image.convert("RGB").get_flattened_data())
+
+
+def test_strict_exits_with_one_when_there_are_warnings(cart, tmp_path):
+    assert isometron("report", cart, "--strict").returncode == 0
+    text = cart.read_text().replace('"cone_deg": 60.0', '"cone_deg": 12.0')
+    narrow = tmp_path / "narrow.isometron"
+    narrow.write_text(text)
+    assert isometron("report", narrow, "--strict").returncode == 1
+    assert isometron("report", narrow).returncode == 0
+    done = isometron("export", narrow, tmp_path / "narrow.svg", "--strict")
+    assert done.returncode == 1 and "cone of vision" in done.stderr
+    assert (tmp_path / "narrow.svg").exists()
+
+
+@pytest.mark.parametrize(
+    ("words", "told"),
+    [
+        (["report", "{missing}"], "does not exist"),
+        (["export", "{cart}", "{out}.gif"], "names no format"),
+        (["export", "{cart}", "{out}.png", "--dpi", "9999"], "between 10 and 1200"),
+        (["export", "{cart}", "/no/such/folder/x.svg"], "not saved"),
+        (["demo", "moon-base", "--save", "{out}"], "Known demos: tea-cart, perch-stool"),
+        (["shot", "{cart}", "{out}.png", "--size", "big"], "no size such as 1280x800"),
+        (["report", "{cart}", "--format", "xml"], "invalid choice"),
+        (["open", "{missing}"], "does not exist"),
+        (["{missing}"], "does not exist"),
+    ],
+)
+def test_bad_input_exits_with_two_and_words(cart, tmp_path, words, told):
+    places = {"cart": cart, "out": tmp_path / "out", "missing": tmp_path / "none.isometron"}
+    words = [w.format(**places) for w in words]
+    environment = ENVIRONMENT | {"QT_QPA_PLATFORM": "offscreen"}
+    done = subprocess.run(
+        [sys.executable, "-m", "isometron", *words], capture_output=True, text=True, env=environment, timeout=60
+    )
+    assert done.returncode == 2
+    assert told in done.stderr
+    assert "Traceback" not in done.stderr
+
+
+def test_a_closed_pipe_is_no_error(cart):
+    command = f"{sys.executable} -m isometron report {cart} --format json | head -c 100"
+    done = subprocess.run(command, shell=True, capture_output=True, text=True, env=ENVIRONMENT, timeout=60)
+    assert "Traceback" not in done.stderr and "BrokenPipe" not in done.stderr
+
+
+def loaded_after(code):
+    check = f"{code}\nimport sys\nprint(sorted({{m.split('.')[0] for m in sys.modules}}))"
+    done = subprocess.run([sys.executable, "-c", check], capture_output=True, text=True, env=ENVIRONMENT)
+    assert done.returncode == 0, done.stderr
+    return set(eval(done.stdout.splitlines()[-1]))
+
+
+def test_the_core_loads_no_interface_and_nothing_heavy():
+    modules = [
+        ".".join(p.relative_to(ROOT / "src").with_suffix("").parts)
+        for room in ("geometry", "view", "volumes", "document", "demos", "solve", "tools", "cli")
+        for p in sorted((ROOT / "src" / "isometron" / room).glob("*.py"))
+    ]
+    assert len(modules) > 30
+    code = "import importlib\n" + "\n".join(f"importlib.import_module({m!r})" for m in modules)
+    code += (
+        "\nfrom isometron.demos.catalogue import demo\nfrom isometron.solve.drawing import solve\n"
+        "from isometron.solve.report import report\nreport(solve(demo('tea-cart')))"
+    )
+    loaded = loaded_after(code)
+    assert "numpy" in loaded
+    assert not loaded & {"PyQt6", "scipy", "reportlab", "pint", "PIL"}
+
+
+def test_the_first_window_waits_for_nothing_heavy():
+    loaded = loaded_after("import isometron.__main__\nimport isometron.desk.application")
+    assert "PyQt6" in loaded
+    assert not loaded & {"numpy", "scipy", "reportlab", "pint", "PIL", "msgspec"}
+
+
+def test_the_room_order_holds_and_its_check_can_fail(tmp_path):
+    check = ROOT / "bench" / "room_order.py"
+    assert subprocess.run([sys.executable, check], capture_output=True).returncode == 0
+    copy = tmp_path / "house"
+    (copy / "bench").mkdir(parents=True)
+    (copy / "bench" / "room_order.py").write_text(check.read_text())
+    subprocess.run(["cp", "-r", ROOT / "src", copy / "src"], check=True)
+    bad = copy / "src" / "isometron" / "geometry" / "frames.py"
+    bad.write_text(
+        bad.read_text() + "\ndef lazy():\n    from PyQt6 import QtGui\n    from isometron.view import eye\n"
+    )
+    done = subprocess.run([sys.executable, copy / "bench" / "room_order.py"], capture_output=True, text=True)
+    assert done.returncode == 1
+    assert "only the desk and the painters may" in done.stdout
+    assert "'view' stands after 'geometry'" in done.stdout
