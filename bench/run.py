@@ -1,0 +1,265 @@
+"""Speed as ratios to bare floors measured in the same run: ./run bench. Medians; machines are noisy, ratios less so."""
+
+from __future__ import annotations
+
+import os
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+import msgspec
+import numpy as np
+import orjson
+from PyQt6 import sip
+from PyQt6.QtCore import QLineF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPen, QPixmap
+from scenes import many_boxes
+
+from isometron.desk.application import application
+from isometron.desk.board_paint import paint_drawing
+from isometron.desk.board_view import BoardView
+from isometron.document.edits import change_volume
+from isometron.document.eye_edits import turn_object
+from isometron.document.files import decode_document, encode_document, save_document
+from isometron.document.model import Document
+from isometron.geometry.bodies import shadows
+from isometron.geometry.hiding import hidden_intervals
+from isometron.solve import picture as picture_module
+from isometron.solve.drawing import Drawing, solve
+
+SIZE = (1280, 800)
+
+
+def median_ms(work: Callable[[], object], times: int = 15) -> float:
+    """Median of some runs after one to warm up, ms."""
+    work()
+    taken = []
+    for _ in range(times):
+        start = time.perf_counter()
+        work()
+        taken.append((time.perf_counter() - start) * 1000.0)
+    return statistics.median(taken)
+
+
+def row(what: str, mine: float, floor: float, goal: str, unit: str = "ms") -> None:
+    print(f"{what:<58}{mine:>9.2f} {unit} /{floor:>8.2f} {unit} ={mine / floor:>7.2f}   goal {goal}", flush=True)
+
+
+def view_of(document: Document) -> BoardView:
+    return BoardView.fitting(document.sheet.rectangle, *SIZE)
+
+
+def pixels(drawing: Drawing, view: BoardView) -> np.ndarray:
+    """The same marks as bare lines on screen."""
+    return view.to_screen(np.concatenate([drawing.aids.points, drawing.edges.points]))
+
+
+def bare_painting(lines: np.ndarray) -> Callable[[], None]:
+    """The floor: numbers copied straight into Qt's array, one pen, one call."""
+    target = QPixmap(*SIZE)
+
+    def paint() -> None:
+        buffer = sip.array(QLineF, len(lines))
+        np.frombuffer(buffer, dtype=np.float64)[:] = lines.ravel()
+        painter = QPainter(target)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(0, 0, *SIZE, QColor("#FBF8F1"))
+        painter.setPen(QPen(QColor("#1F2424"), 1.0, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))
+        painter.drawLines(buffer)
+        painter.end()
+
+    return paint
+
+
+def board_painting(drawing: Drawing, view: BoardView) -> Callable[[], None]:
+    target = QPixmap(*SIZE)
+
+    def paint() -> None:
+        painter = QPainter(target)
+        paint_drawing(painter, drawing, view, *SIZE)
+        painter.end()
+
+    return paint
+
+
+def dragged_eye(document: Document, view: BoardView) -> Callable[[], None]:
+    """A whole frame: another eye, solved, painted."""
+    eyes = [turn_object(document, 30.0 + step * 0.5).document.eye for step in range(8)]
+    state = {"step": 0, "scene": solve(document).scene}
+    target = QPixmap(*SIZE)
+
+    def frame() -> None:
+        state["step"] += 1
+        moved = msgspec.structs.replace(document, eye=eyes[state["step"] % len(eyes)])
+        drawing = solve(moved, state["scene"])
+        painter = QPainter(target)
+        paint_drawing(painter, drawing, view, *SIZE)
+        painter.end()
+
+    return frame
+
+
+def dragged_box(document: Document, view: BoardView) -> Callable[[], None]:
+    """A whole frame: one box elsewhere, solved, painted."""
+    box = document.volumes[len(document.volumes) // 2]
+    moved = [
+        change_volume(document, box.id, "move", corner=(box.corner[0] + 5.0 * n, *box.corner[1:])).document
+        for n in range(8)
+    ]
+    state = {"step": 0, "scene": solve(document).scene}
+    target = QPixmap(*SIZE)
+
+    def frame() -> None:
+        state["step"] += 1
+        drawing = solve(moved[state["step"] % len(moved)], state["scene"])
+        painter = QPainter(target)
+        paint_drawing(painter, drawing, view, *SIZE)
+        painter.end()
+
+    return frame
+
+
+def hidden_floor(document: Document) -> Callable[[], None]:
+    """Hidden lines alone: shadow regions, broad phase and clipping on arrays that are there already."""
+    drawing = solve(document)
+    scene, eye = drawing.scene, document.eye
+    box = picture_module._vertex_bounds(drawing.picture.camera, drawing.picture.paper)
+    segments = picture_module._segments(eye, scene, drawing.picture.camera, box)
+    near, body_box = picture_module._body_bounds(scene, drawing.picture.camera, segments.owner_box)
+
+    def work() -> None:
+        hidden_intervals(shadows(scene.bodies, eye.place), segments, body_box, near)
+
+    return work
+
+
+def full_solve(document: Document) -> Callable[[], None]:
+    """Everything a frame needs of the engine, and the measures of the one volume that is looked at."""
+    scene = solve(document).scene
+
+    def work() -> None:
+        solve(document, scene).measures(0)
+
+    return work
+
+
+def painting_rows() -> None:
+    for heap in (False, True):
+        document = many_boxes(200, heap=heap)
+        view, drawing, how = view_of(document), solve(document), "in one heap" if heap else "spread"
+        floor = median_ms(bare_painting(pixels(drawing, view)))
+        hidden = median_ms(hidden_floor(document))
+        frame = median_ms(dragged_eye(document, view))
+        row(f"eye dragged, 200 boxes {how}: frame / painting floor", frame, floor, "<= 1.8")
+        row(f"hidden lines, 200 boxes {how} / painting floor", hidden, floor, "<= 0.5")
+        row(f"full solve, 200 boxes {how} / hidden lines alone", median_ms(full_solve(document)), hidden, "<= 2")
+        if not heap:
+            whole = median_ms(board_painting(drawing, view))
+            row("repaint of the board / painting floor", whole, floor, "<= 1.1")
+            row(
+                "one box of 200 dragged / painting everything",
+                median_ms(dragged_box(document, view)),
+                whole,
+                "<= 0.6",
+            )
+    small, large = (many_boxes(n) for n in (200, 1000))
+    times = [median_ms(dragged_eye(d, view_of(d)), 9) for d in (small, large)]
+    row("growth of the dragged frame, 200 to 1,000 spread boxes", times[1], times[0], "< 8")
+    times = [median_ms(full_solve(d), 9) for d in (small, large)]
+    row("growth of the solve, 200 to 1,000 spread boxes", times[1], times[0], "< 8")
+
+
+def file_rows() -> None:
+    document = many_boxes(1000)
+    data = encode_document(document)
+    raw = orjson.loads(data)
+    row("open 1,000 volumes, checked / orjson", median_ms(lambda: decode_document(data)),
+        median_ms(lambda: orjson.loads(data)), "<= 1.0")  # fmt: skip
+    row("save 1,000 volumes / orjson", median_ms(lambda: encode_document(document)),
+        median_ms(lambda: orjson.dumps(raw)), "<= 1.5")  # fmt: skip
+    with tempfile.TemporaryDirectory() as folder:
+        plain, safe = Path(folder) / "plain", Path(folder) / "safe"
+        row("save to disk, all or nothing / encode and plain write",
+            median_ms(lambda: save_document(document, safe)),
+            median_ms(lambda: plain.write_bytes(encode_document(document))), "<= 2.5")  # fmt: skip
+
+
+BARE = """
+import sys, time
+from PyQt6.QtWidgets import QApplication, QWidget
+class Bare(QWidget):
+    def paintEvent(self, event):
+        print(time.time()); self.close()
+app = QApplication(sys.argv); w = Bare(); w.resize(1280, 800); w.show(); app.exec()
+"""
+
+FIRST = """
+import sys, time
+from isometron.cli.commands import Windows, run
+def show(load, path):
+    from isometron.desk import application as a
+    class Timed(a.DeskWindow):
+        def paintEvent(self, event):
+            super().paintEvent(event)
+            if {wanted}:
+                print(time.time()); sys.stdout.flush()
+                import os; os._exit(0)
+    a.DeskWindow = Timed
+    return a.show(load, path)
+run(["demo"], Windows(show, None))
+"""
+
+DRAWN = """
+import sys, time, os
+from isometron.cli.commands import Windows, run
+def show(load, path):
+    from isometron.desk import application as a
+    from PyQt6.QtCore import QTimer
+    fill = a.DeskWindow.put_in
+    def timed(self, document, path):
+        desk = fill(self, document, path)
+        paint = type(desk.board).paintEvent
+        def painted(board, event):
+            paint(board, event); print(time.time()); sys.stdout.flush(); os._exit(0)
+        type(desk.board).paintEvent = painted
+        return desk
+    a.DeskWindow.put_in = timed
+    return a.show(load, path)
+run(["demo"], Windows(show, None))
+"""
+
+
+def start_ms(code: str, times: int = 7) -> float:
+    """Median time from starting a process to the moment it prints, ms."""
+    taken = []
+    for _ in range(times):
+        start = time.time()
+        done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=60)
+        assert done.returncode == 0, done.stderr
+        taken.append((float(done.stdout.split()[0]) - start) * 1000.0)
+    return statistics.median(taken)
+
+
+def start_rows() -> None:
+    bare = start_ms(BARE)
+    row("first painted window / bare window", start_ms(FIRST.format(wanted="True")), bare, "<= 1.5")
+    row("first drawn demo / bare window", start_ms(DRAWN), bare, "<= 2.6")
+
+
+def main() -> None:
+    app = application()
+    print(f"{'what / floor':<58}{'mine':>12} /{'floor':>11} ={'ratio':>7}")
+    painting_rows()
+    file_rows()
+    start_rows()
+    app.quit()
+
+
+if __name__ == "__main__":
+    main()

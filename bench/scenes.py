@@ -1,0 +1,40 @@
+"""Made-up documents of many boxes for the benchmarks: spread like market stalls, or all in one heap."""
+
+from __future__ import annotations
+
+import random
+from math import ceil
+
+from isometron.document.model import Document
+from isometron.view.placing import place_eye, sheet_with_horizon
+from isometron.volumes.box import Box
+
+__all__ = ["many_boxes"]
+
+
+def many_boxes(count: int, *, heap: bool = False) -> Document:
+    """Return ``count`` boxes of furniture size, each turned its own way, all in view."""
+    dice = random.Random(count)
+    side = ceil(count**0.5)
+    boxes = tuple(_box(number, side, heap, dice) for number in range(count))
+    reach = side * 900.0 * (0.3 if heap else 1.0)
+    eye = place_eye(
+        height=reach * 0.5 + 1500.0,
+        away=reach * 1.1 + 2000.0,
+        turn_deg=30.0,
+        tilt_deg=-15.0,
+        viewing_distance=400.0,
+        about=(reach / 2, reach / 2, 0.0),
+    )
+    return Document(title="Many", sheet=sheet_with_horizon(eye, 420.0, 297.0, 290.0), eye=eye, volumes=boxes)
+
+
+def _box(number: int, side: int, heap: bool, dice: random.Random) -> Box:
+    if heap:
+        place = (dice.random() * side * 270.0, dice.random() * side * 270.0, dice.random() * 1500.0)
+    else:
+        place = (number % side * 900.0, number // side * 900.0, 0.0)
+    size = (300.0 + dice.random() * 400.0, 300.0 + dice.random() * 400.0, 200.0 + dice.random() * 700.0)
+    return Box(
+        id=f"box-{number}", name=f"Box {number}", corner=place, size=size, yaw_deg=round(dice.random() * 90.0, 2)
+    )
