@@ -30,8 +30,8 @@ from isometron.document.files import decode_document, encode_document, save_docu
 from isometron.document.model import Document
 from isometron.geometry.bodies import shadows
 from isometron.geometry.hiding import hidden_intervals
-from isometron.solve import picture as picture_module
 from isometron.solve.drawing import Drawing, solve
+from isometron.solve.picture import segments_of
 
 SIZE = (1280, 800)
 
@@ -129,12 +129,10 @@ def hidden_floor(document: Document) -> Callable[[], None]:
     """Hidden lines alone: shadow regions, broad phase and clipping on arrays that are there already."""
     drawing = solve(document)
     scene, eye = drawing.scene, document.eye
-    box = picture_module._vertex_bounds(drawing.picture.camera, drawing.picture.paper)
-    segments = picture_module._segments(eye, scene, drawing.picture.camera, box)
-    near, body_box = picture_module._body_bounds(scene, drawing.picture.camera, segments.owner_box)
+    segments, near = segments_of(eye, scene, drawing.picture.camera, drawing.picture.paper)
 
     def work() -> None:
-        hidden_intervals(shadows(scene.bodies, eye.place), segments, body_box, near)
+        hidden_intervals(shadows(scene.bodies, eye.place), segments, segments.box, near)
 
     return work
 

@@ -26,6 +26,7 @@ class DeskWindow(QMainWindow):
     """The window; bare table and panels until the desk is put in."""
 
     desk: Desk | None = None
+    when_painted: Callable[[], None] | None = None
 
     def __init__(self, size: tuple[int, int] = (1280, 800)) -> None:
         super().__init__()
@@ -50,6 +51,9 @@ class DeskWindow(QMainWindow):
             painter.fillRect(0, 0, 228, self.height(), QColor(Tone.PANEL))
             painter.fillRect(self.width() - 336, 0, 336, self.height(), QColor(Tone.PANEL))
             painter.end()
+        if self.when_painted is not None:
+            QTimer.singleShot(0, self.when_painted)
+            self.when_painted = None
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         """Ask about unsaved work."""
@@ -80,7 +84,6 @@ def show(load: Callable[[], Document], path: Path | None) -> int:
     """
     app = application()
     window = DeskWindow()
-    window.show()
     failed: list[IsometronError] = []
 
     def fill() -> None:
@@ -91,7 +94,8 @@ def show(load: Callable[[], Document], path: Path | None) -> int:
             window.close()
             app.exit(2)
 
-    QTimer.singleShot(0, fill)
+    window.when_painted = fill
+    window.show()
     code = app.exec()
     if failed:
         raise failed[0]

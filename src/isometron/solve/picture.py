@@ -15,7 +15,7 @@ from isometron.solve.marks import Lines, Role
 from isometron.view.eye import Eye
 from isometron.volumes.scene import Scene
 
-__all__ = ["Picture", "edge_marks", "take_picture"]
+__all__ = ["Picture", "edge_marks", "segments_of", "take_picture"]
 
 
 @dataclass(frozen=True)
@@ -46,63 +46,41 @@ def take_picture(eye: Eye, scene: Scene) -> Picture:
 
 def _hidden(eye: Eye, scene: Scene, camera: Floats, paper: Floats) -> tuple[Ints, Floats, Floats]:
     region = shadows(scene.bodies, eye.place)
-    vertex_box = _vertex_bounds(camera, paper)
-    segments = _segments(eye, scene, camera, vertex_box)
+    segments, near = segments_of(eye, scene, camera, paper)
     solid = ~scene.see_through[scene.body_owner]
     # A see-through volume hides only its own back edges, as on the sketcher's transparent box.
-    by_self = np.flatnonzero(~solid)
-    count = np.bincount(scene.edge_owner, minlength=len(scene.volumes))
-    first = np.searchsorted(scene.edge_owner, scene.body_owner[by_self])
-    each = count[scene.body_owner[by_self]]
-    own_edges = np.concatenate([np.arange(f, f + n) for f, n in zip(first, each, strict=True)] or [first])
-    own = pair_intervals(region, segments.start, segments.end, own_edges, np.repeat(by_self, each))
-    near, box = _body_bounds(scene, camera, segments.owner_box)
+    alone = np.flatnonzero(~solid)
+    own = pair_intervals(region, segments, scene.body_owner[alone], alone)
     active = np.flatnonzero(solid & region.active)
-    others = hidden_intervals(region.select(active), segments, box[active], near[active])
+    hiding = scene.body_owner[active]
+    others = hidden_intervals(region.select(active), segments, segments.box[hiding], near[hiding])
     if len(own[0]) == 0:
         return others
     return union(*(np.concatenate(parts) for parts in zip(own, others, strict=True)))
 
 
-def _vertex_bounds(camera: Floats, paper: Floats) -> Floats:
-    """Return (V, 4) bounds of each vertex; a vertex behind the eye plane bounds nothing, so it is everywhere."""
-    box = np.hstack([paper, paper])
-    behind = ~(camera[:, 2] > 0.0)
-    box[behind] = (-np.inf, -np.inf, np.inf, np.inf)
-    return box
-
-
-def _segments(eye: Eye, scene: Scene, camera: Floats, vertex_box: Floats) -> Segments:
-    i, j = scene.edges.T
-    a, b = vertex_box[i], vertex_box[j]
-    box = np.hstack([np.minimum(a[:, :2], b[:, :2]), np.maximum(a[:, 2:], b[:, 2:])])
-    depth = camera[:, 2]
-    first = np.searchsorted(scene.vertex_owner, np.arange(len(scene.volumes)))
-    if len(scene.volumes):
-        low = np.minimum.reduceat(vertex_box[:, :2], first)
-        high = np.maximum.reduceat(vertex_box[:, 2:], first)
-        owner_box, owner_far = np.hstack([low, high]), np.maximum.reduceat(depth, first)
-    else:
-        owner_box, owner_far = np.zeros((0, 4)), np.zeros(0)
-    relative = scene.vertices - eye.place
-    return Segments(
-        start=relative[i],
-        end=relative[j],
-        box=box,
-        far=np.maximum(depth[i], depth[j]),
-        owner=scene.edge_owner,
-        owner_box=owner_box,
-        owner_far=owner_far,
-    )
-
-
-def _body_bounds(scene: Scene, camera: Floats, owner_box: Floats) -> tuple[Floats, Floats]:
-    """Bound each convex piece by its volume: depth and paper box."""
+def segments_of(eye: Eye, scene: Scene, camera: Floats, paper: Floats) -> tuple[Segments, Floats]:
+    """Return the scene's edges as `Segments`, and the least depth (N,) of each volume."""
     if len(scene.volumes) == 0:
-        return np.zeros(0), np.zeros((0, 4))
-    first = np.searchsorted(scene.vertex_owner, np.arange(len(scene.volumes)))
-    near = np.minimum.reduceat(camera[:, 2], first)
-    return near[scene.body_owner], owner_box[scene.body_owner]
+        nothing = np.zeros(0, dtype=np.intp)
+        return Segments(np.zeros((0, 1, 3)), nothing.reshape(0, 2), nothing, np.zeros((0, 4)), np.zeros(0)), np.zeros(
+            0
+        )
+    first = scene.first_vertex
+    behind = ~(camera[:, 2] > 0.0)
+    low, high = paper.copy(), paper.copy()
+    # A vertex behind the eye plane has no picture, so its volume may reach anywhere on paper.
+    low[behind], high[behind] = -np.inf, np.inf
+    box = np.hstack([np.minimum.reduceat(low, first), np.maximum.reduceat(high, first)])
+    depth = camera[:, 2]
+    segments = Segments(
+        vertices=(scene.vertices - eye.place)[scene.padded_vertices],
+        ends=scene.local_ends,
+        owner=scene.edge_owner,
+        box=box,
+        far=np.maximum.reduceat(depth, first),
+    )
+    return segments, np.minimum.reduceat(depth, first)
 
 
 def edge_marks(picture: Picture, reach: float, *, hidden: bool) -> Lines:

@@ -43,6 +43,23 @@ class Scene:
         rank = self.see_through[self.edge_owner].astype(np.intp)
         return owned_spans(self.vertices[self.edges[:, 0]], self.vertices[self.edges[:, 1]], rank)
 
+    @cached_property
+    def first_vertex(self) -> Ints:
+        """Row (N,) of each volume's first vertex."""
+        return np.searchsorted(self.vertex_owner, np.arange(len(self.volumes)))
+
+    @cached_property
+    def local_ends(self) -> Ints:
+        """The edges' vertices (E, 2), numbered within their volume."""
+        return self.edges - self.first_vertex[self.edge_owner][:, None]
+
+    @cached_property
+    def padded_vertices(self) -> Ints:
+        """Rows (N, V) of each volume's vertices; volumes with fewer than the most repeat their first."""
+        count = np.bincount(self.vertex_owner, minlength=len(self.volumes))
+        number = np.arange(int(count.max(initial=0)))
+        return self.first_vertex[:, None] + np.where(number < count[:, None], number, 0)
+
     def vertices_of(self, owner: int) -> Floats:
         """Return the corners (V, 3) of one volume, in its kind's own order."""
         lo, hi = np.searchsorted(self.vertex_owner, [owner, owner + 1])
