@@ -172,7 +172,7 @@ def test_what_is_painted_is_the_drawing(desk):
     on_edge = hand.pixel(940, 0, 1040)
     darkest = min(picture.pixelColor(on_edge.x(), on_edge.y() + dy).lightness() for dy in (-1, 0, 1))
     assert darkest < 110
-    left, lower, right, upper = hand.session.document.sheet.rectangle
+    left, _, _, upper = hand.session.document.sheet.rectangle
     x, y = hand.board.view.point_to_screen(left + 10, upper - 10)
     assert picture.pixelColor(round(x), round(y)).name() == "#fbf8f1"
     x, y = hand.board.view.point_to_screen(left - 8, upper - 10)

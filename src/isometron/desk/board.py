@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
-from isometron.desk.board_paint import paint_cautions, paint_drawing, paint_preview, paint_selection
+from isometron.desk.board_paint import paint_beads, paint_cautions, paint_drawing, paint_preview, paint_selection
 from isometron.desk.board_view import BoardView
 from isometron.desk.session import Session
 from isometron.solve.measures import off_sheet
@@ -280,6 +280,8 @@ class Board(QWidget):
         if not self.busy:
             rows = [self.session.document.index_of(i) for i in self.session.selection]
             paint_selection(painter, drawing, self.view, [r for r in rows if r is not None], width, height)
+        if drawing.document.show.construction:
+            paint_beads(painter, drawing, self.view, self.session.active, width, height)
         if self.show_cautions:
             paint_cautions(painter, drawing.findings, self.view)
         if self._preview is not None:

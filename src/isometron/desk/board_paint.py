@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from math import hypot
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -11,19 +10,20 @@ from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen
 
 from isometron.desk.board_view import BoardView
 from isometron.desk.theme import DIRECTION_COLOURS, Tone
+from isometron.document.units import format_paper
 from isometron.geometry.clipping import clip_to_rectangle
 from isometron.geometry.frames import Floats
 from isometron.solve.drawing import Drawing
 from isometron.solve.findings import Finding
 from isometron.solve.marks import Role
-from isometron.solve.measures import going
+from isometron.solve.measures import going, off_sheet
 from isometron.surfaces.fonts import INTERFACE_FONT
 from isometron.surfaces.painter import dashed, draw_arc, draw_label, draw_lines, line_pen
 from isometron.surfaces.pens import PENS, Pen
 from isometron.tools.pencil import Preview
 from isometron.view.vanishing import box_vanishing
 
-__all__ = ["paint_cautions", "paint_drawing", "paint_preview", "paint_selection"]
+__all__ = ["paint_beads", "paint_cautions", "paint_drawing", "paint_preview", "paint_selection"]
 
 _LEAST_PIXELS = {Role.OBJECT: 1.35, Role.HORIZON: 1.0}
 _EDGE_MARGIN = 4.0
@@ -123,8 +123,6 @@ def paint_selection(
             draw_lines(painter, back, line_pen(colour, 1.2))
             draw_lines(painter, front, line_pen(colour, 2.4))
             _letter(painter, front if len(front) else back, letter, colour)
-        if owner == owners[-1]:
-            _beads(painter, view, points, words, width, height)
 
 
 def _letter(painter: QPainter, lines: Floats, letter: str, colour: str) -> None:
@@ -161,9 +159,17 @@ def interface_font(pixels: int, *, bold: bool = False) -> QFont:
     return font
 
 
-def _beads(painter: QPainter, view: BoardView, points: tuple, words: list[str], width: int, height: int) -> None:
-    """Paint each vanishing point as a bead; one out of the window as a tag at its rim with the distance still to go."""
-    for point, word in zip(points, words, strict=True):
+def paint_beads(
+    painter: QPainter, drawing: Drawing, view: BoardView, owner: int | None, width: int, height: int
+) -> None:
+    """Paint the vanishing points of a volume's directions, or of the world's, as beads.
+
+    One out of the window becomes a tag at the window's rim that says how far off the sheet it lies.
+    """
+    document = drawing.document
+    rotation = np.eye(3) if owner is None else drawing.scene.rotations[owner]
+    points = box_vanishing(document.eye, rotation)
+    for point, word in zip(points, map(going, points), strict=True):
         if point.at is None:
             continue
         letter, colour = DIRECTION_COLOURS[word]
@@ -175,11 +181,11 @@ def _beads(painter: QPainter, view: BoardView, points: tuple, words: list[str], 
             painter.setBrush(Qt.BrushStyle.NoBrush)
             _tag(painter, min(max(x, 16.0), width - 16.0), y - 16.0, f"VP {letter}", colour)
             continue
-        far = hypot(max(-x, x - width, 0.0), max(-y, y - height, 0.0)) / view.scale
+        far = format_paper(off_sheet(document, point.at), document.unit, decimals=0)
         side = min(max(x, 58.0), width - 58.0)
         across = max(-x, x - width) >= max(-y, y - height)
         arrow = ("◂ " if x < 0 else "▸ ") if across else ("▴ " if y < 0 else "▾ ")
-        _tag(painter, side, min(max(y - 14.0, 14.0), height - 14.0), f"{arrow}VP {letter} {far:.0f} mm on", colour)
+        _tag(painter, side, min(max(y - 14.0, 14.0), height - 14.0), f"{arrow}VP {letter}  {far} off", colour)
 
 
 def paint_preview(painter: QPainter, preview: Preview, typed: str, view: BoardView, width: int, height: int) -> None:

@@ -8,13 +8,13 @@ from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTable
 
 from isometron.desk.session import Session
 from isometron.desk.theme import DIRECTION_COLOURS, Tone
-from isometron.document.units import format_length
+from isometron.document.units import format_length, format_paper, paper_unit
 from isometron.solve.measures import EdgeMeasure, off_sheet
 from isometron.volumes.volume import AXIS_LETTERS
 
 __all__ = ["EdgeTable", "direction_words"]
 
-_HEADS = ("edge", "true", "drawn mm", "short", "slope")
+_HEADS = ("edge", "true", "drawn", "short", "slope")
 
 
 def direction_words(going: str) -> str:
@@ -64,9 +64,8 @@ class EdgeTable(QTableWidget):
     def refresh(self) -> None:
         """Show the active volume's edges."""
         owner = self._session.active
-        true = self.horizontalHeaderItem(1)
-        assert true is not None
-        true.setText(f"true {self._session.document.unit}")
+        unit = self._session.document.unit
+        self.setHorizontalHeaderLabels([_HEADS[0], f"true {unit}", f"drawn {paper_unit(unit)}", *_HEADS[3:]])
         self.clearSpans()
         self.setRowCount(0)
         if owner is None:
@@ -85,7 +84,11 @@ class EdgeTable(QTableWidget):
             where = "no vanishing point"
         else:
             far = off_sheet(self._session.document, point.at)
-            where = f"VP {letter} {far:.1f} mm off the sheet" if far else f"VP {letter} on the sheet"
+            where = (
+                f"VP {letter} {format_paper(far, self._session.document.unit)} off the sheet"
+                if far
+                else f"VP {letter} on the sheet"
+            )
         self._head(f"{name} · {direction_words(group[0].going)} · {where}", colour)
         for number, measure in enumerate(group, start=1):
             self._edge(f"{letter}{number}", measure)
@@ -110,7 +113,7 @@ class EdgeTable(QTableWidget):
         cells = (
             name,
             format_length(m.true, self._session.document.unit, with_unit=False),
-            "no picture" if m.drawn is None else f"{m.drawn:.1f}",
+            "no picture" if m.drawn is None else format_paper(m.drawn, self._session.document.unit, with_unit=False),
             "–" if m.foreshortening is None else f"{100 * m.foreshortening:.0f} %",
             "–" if m.slope_deg is None else f"{m.slope_deg:.1f}°",
         )

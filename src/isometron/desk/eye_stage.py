@@ -21,7 +21,7 @@ from isometron.document.eye_edits import (
     turn_of,
 )
 from isometron.document.model import Document
-from isometron.document.units import UnitName, format_length
+from isometron.document.units import UnitName, format_paper, paper_unit
 from isometron.solve.measures import true_scale
 from isometron.solve.standing import standing_words
 from isometron.view.placing import horizon_on_sheet
@@ -51,8 +51,8 @@ class EyeStage(QWidget):
         def unit() -> UnitName:
             return session.document.unit
 
-        def paper_unit() -> UnitName:
-            return "in" if session.document.unit == "in" else "mm"
+        def on_paper() -> UnitName:
+            return paper_unit(session.document.unit)
 
         eye = "The eye's height above the ground"
         self._add(grid, "eye height", LengthField("Eye height", unit), raise_eye, lambda d: d.eye.position[2], eye)
@@ -69,11 +69,11 @@ class EyeStage(QWidget):
             "Looking up is positive; any tilt makes the third vanishing point",
         )  # fmt: skip
         self._add(
-            grid, "viewing distance", LengthField("Viewing distance", paper_unit, (1.0, 1e6)), set_viewing_distance,
+            grid, "viewing distance", LengthField("Viewing distance", on_paper, (1.0, 1e6)), set_viewing_distance,
             lambda d: d.eye.viewing_distance, "Distance between eye and paper: the picture's size, not its shape",
         )  # fmt: skip
         self._add(
-            grid, "horizon at", LengthField("Horizon on the sheet", paper_unit, (-9e4, 9e4)), move_horizon,
+            grid, "horizon at", LengthField("Horizon on the sheet", on_paper, (-9e4, 9e4)), move_horizon,
             lambda d: horizon_on_sheet(d.eye, d.sheet), "Height of the horizon above the sheet's lower edge",
         )  # fmt: skip
         self._scale = QLabel()
@@ -115,8 +115,8 @@ class EyeStage(QWidget):
             field.show_value(value_of(document))
         self._words.setText(standing_words(document.eye, np.eye(3)))
         scale = true_scale(document.eye.viewing_distance, max(away_from(document), 1.0))
-        metre = format_length(1000.0 * scale, "mm", decimals=1)
-        radius = format_length(document.eye.cone_radius, "mm", decimals=0)
+        metre = format_paper(1000.0 * scale, document.unit)
+        radius = format_paper(document.eye.cone_radius, document.unit)
         self._scale.setText(
             f"At the object's middle 1 m is drawn {metre}. Cone of vision {document.eye.cone_deg:g}°, radius {radius}."
         )

@@ -13,6 +13,7 @@ from isometron.document.units import LengthError, format_length, parse_length
 
 __all__ = ["Ledger", "VolumeCard"]
 
+_COLUMN = 64
 _HEADS = ("volume", "long", "wide", "high")
 
 
@@ -110,7 +111,9 @@ class Ledger(QTableView):
         rows.hide()
         rows.setDefaultSectionSize(25)
         columns.setHighlightSections(False)
-        columns.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        columns.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
+        for column in range(1, len(_HEADS)):
+            self.setColumnWidth(column, _COLUMN)
         columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
         columns.setMinimumSectionSize(48)
         chosen = self.selectionModel()
@@ -182,16 +185,18 @@ class VolumeCard(QWidget):
         for k, (field, words) in enumerate(zip(self._places, ("x right", "y away", "z up"), strict=True)):
             self._put(grid, 0, k, words, field)
             field.committed.connect(lambda value, axis=k: self._move(axis, value))
-        self._turn, self._tilt = AngleField("Turn"), AngleField("Tilt")
+        self._turn, self._tilt, self._roll = AngleField("Turn"), AngleField("Tilt"), AngleField("Roll")
         self._put(grid, 2, 0, "turn", self._turn)
         self._put(grid, 2, 1, "tilt", self._tilt)
+        self._put(grid, 2, 2, "roll", self._roll)
         self._turn.committed.connect(lambda value: self._attempt(turn_volume, value))
         self._tilt.committed.connect(lambda value: self._attempt(change_volume, "tilt", pitch_deg=value))
+        self._roll.committed.connect(lambda value: self._attempt(change_volume, "roll", roll_deg=value))
         self._see_through = QCheckBox("see-through")
         self._see_through.setToolTip("Drawn as construction, hides nothing (Ctrl+T)")
         self._see_through.clicked.connect(self._set_see_through)
-        grid.addWidget(self._see_through, 3, 2)
-        fields: list[ValueField] = [*self._places, self._turn, self._tilt]
+        grid.addWidget(self._see_through, 4, 0, 1, 3)
+        fields: list[ValueField] = [*self._places, self._turn, self._tilt, self._roll]
         for each in fields:
             each.refused.connect(lambda words: session.say(words, caution=True))
         session.document_changed.connect(self.refresh)
@@ -214,6 +219,7 @@ class VolumeCard(QWidget):
             field.show_value(None if volume is None else volume.corner[k])
         self._turn.show_value(None if volume is None else volume.yaw_deg)
         self._tilt.show_value(None if volume is None else volume.pitch_deg)
+        self._roll.show_value(None if volume is None else volume.roll_deg)
         self._see_through.setChecked(volume is not None and volume.see_through)
 
     def _attempt(self, edit_of, *arguments, **fields) -> None:

@@ -24,7 +24,7 @@ from isometron.desk.fields import AngleField, LengthField, ValueField
 from isometron.document.edits import add_volume
 from isometron.document.fresh import new_document, paper_size
 from isometron.document.model import Document
-from isometron.document.units import UNITS, UnitName
+from isometron.document.units import UNITS, UnitName, paper_unit
 from isometron.errors import IsometronError
 from isometron.solve.drawing import Drawing, solve
 from isometron.solve.standing import standing_words
@@ -134,7 +134,7 @@ class NewSheetDialog(QDialog):
     def _length(self, form, words: str, name: str, value: float, bounds: tuple, *, paper: bool = False) -> None:
         def unit() -> UnitName:
             chosen = UNITS[self._unit.currentIndex()]
-            return ("in" if chosen == "in" else "mm") if paper else chosen
+            return paper_unit(chosen) if paper else chosen
 
         self._add(form, words, LengthField(name, unit, bounds), value)
 

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
 from isometron.desk.board import Board
 from isometron.desk.session import Session
 from isometron.desk.theme import DIRECTION_COLOURS
-from isometron.document.units import format_length
+from isometron.document.units import format_length, format_paper
 
 __all__ = ["Strip"]
 
@@ -69,7 +69,8 @@ class Strip(QWidget):
             self._place.setText("")
             return
         x, y = self._session.document.sheet.from_corner(*place)
-        words = f"{x:.1f} mm from the left, {y:.1f} mm up"
+        unit = self._session.document.unit
+        words = f"{format_paper(x, unit)} from the left, {format_paper(y, unit)} up"
         if edge is not None:
             words = self._edge_words(*edge) + "\n" + words
         self._place.setText(words)
@@ -83,5 +84,8 @@ class Strip(QWidget):
             f"true {format_length(m.true, self._session.document.unit)}",
         ]
         if m.drawn is not None and m.foreshortening is not None:
-            parts += [f"drawn {m.drawn:.1f} mm", f"{100 * m.foreshortening:.0f} %"]
+            parts += [
+                f"drawn {format_paper(m.drawn, self._session.document.unit)}",
+                f"{100 * m.foreshortening:.0f} %",
+            ]
         return " · ".join(parts)

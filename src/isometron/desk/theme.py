@@ -78,8 +78,7 @@ QPushButton:pressed {{ background: {Tone.PANEL_LOW}; }}
 QPushButton:disabled {{ color: #8F8F86; background: {Tone.PANEL}; }}
 QPushButton:default {{ font-weight: 600; }}
 QPushButton#word {{ background: transparent; border: 1px solid transparent; padding: 3px 7px; text-align: left; }}
-QPushButton#word[menu="true"] {{ padding-right: 12px; }}
-QPushButton::menu-indicator {{ image: url("{_ICONS}/down.svg"); subcontrol-position: right center; subcontrol-origin: padding; width: 12px; right: 2px; }}
+QPushButton::menu-indicator {{ image: none; width: 0; }}
 QPushButton#word:hover {{ background: {Tone.PANEL_LOW}; }}
 QPushButton#word:focus {{ border: 2px solid {Tone.ACCENT}; padding: 2px 6px; }}
 QPushButton#word:disabled {{ color: #8F8F86; }}

@@ -39,8 +39,6 @@ class TopBar(QWidget):
         self._paper, self._unit = word_button("", "word"), word_button("", "word")
         self._paper.setMenu(self._paper_menu())
         self._unit.setMenu(self._unit_menu())
-        for button in (self._name, self._paper, self._unit):
-            button.setProperty("menu", True)
         for widget in (self._name, self._state):
             layout.addWidget(widget)
         layout.addStretch(1)
@@ -57,7 +55,7 @@ class TopBar(QWidget):
     def refresh(self) -> None:
         """Show the session."""
         document = self._session.document
-        self._name.setText(_short(document.title, 28))
+        self._name.setText(f"{_short(document.title, 28)}  ▾")
         self._name.setAccessibleName(f"Document {document.title}")
         path = self._session.path
         state = "not saved yet" if path is None else "unsaved changes" if self._session.changed else "saved"
@@ -70,9 +68,9 @@ class TopBar(QWidget):
             button.setToolTip(f"{word} ({action.shortcut().toString()})")
             button.setEnabled(name is not None)
             action.setEnabled(name is not None)
-        self._paper.setText(paper_name(document.sheet.width, document.sheet.height))
+        self._paper.setText(f"{paper_name(document.sheet.width, document.sheet.height)}  ▾")
         self._paper.setAccessibleName("Paper")
-        self._unit.setText(document.unit)
+        self._unit.setText(f"{document.unit}  ▾")
         self._unit.setAccessibleName("Unit")
 
     def _paper_menu(self) -> QMenu:

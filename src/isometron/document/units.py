@@ -11,7 +11,17 @@ from typing import Any, Literal, get_args
 
 from isometron.errors import IsometronError
 
-__all__ = ["UNITS", "LengthError", "UnitName", "format_length", "format_number", "parse_angle", "parse_length"]
+__all__ = [
+    "UNITS",
+    "LengthError",
+    "UnitName",
+    "format_length",
+    "format_number",
+    "format_paper",
+    "paper_unit",
+    "parse_angle",
+    "parse_length",
+]
 
 UnitName = Literal["mm", "cm", "m", "in"]
 UNITS: tuple[UnitName, ...] = get_args(UnitName)
@@ -133,6 +143,19 @@ def format_length(mm: float, unit: UnitName, *, with_unit: bool = True, decimals
 
     text = writer(mm / _MM[unit])
     return f"{text} {unit}" if with_unit else text
+
+
+def format_paper(mm: float, unit: UnitName, *, with_unit: bool = True, decimals: int = 1) -> str:
+    """Return a length on paper with all its decimals in mm, or in sixteenths of an inch where inches are shown."""
+    if paper_unit(unit) == "in":
+        return format_length(mm, "in", with_unit=with_unit)
+    text = f"{mm + 0.0:.{decimals}f}"
+    return f"{text} mm" if with_unit else text
+
+
+def paper_unit(unit: UnitName) -> UnitName:
+    """Return the unit a ruler on the sheet is read in when ``unit`` is shown for the object."""
+    return "in" if unit == "in" else "mm"
 
 
 def _inches(inches: float) -> str:
