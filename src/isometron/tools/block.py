@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from isometron.document.edits import Edit, add_volume, fresh_id, fresh_name
+from isometron.document.model import DocumentError
 from isometron.document.units import LengthError, format_length, parse_length
 from isometron.geometry.frames import Floats
 from isometron.solve.measures import going
@@ -21,6 +22,9 @@ __all__ = ["block_tool"]
 
 _SNAP = 8.0
 """Corners catch the pencil within this many pointer steps."""
+
+_LONGEST_BY_HAND = 1e6
+"""Near a vanishing point a hair's breadth is kilometres; beyond one kilometre a length must be typed."""
 
 _START = "Press where the block's first corner stands: on the ground, or on a face of another block."
 _KEYS = "type a length and press Enter, or let go"
@@ -87,7 +91,11 @@ def _pulls(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit 
         done.append(current)
         current = None
         if len(done) == 3:
-            return _finish(context, base, done)
+            try:
+                return _finish(context, base, done)
+            except DocumentError as error:
+                refusal = str(error)
+                done.pop()
 
 
 def _typed(context: ToolContext, text: str) -> tuple[float | None, str]:
@@ -114,7 +122,7 @@ def _pull(context: ToolContext, base: Base, done: list[_Pull], pencil: Pencil, t
         return None
     depth = float(eye.to_camera(place + length * direction)[0, 2])
     step = round_step(context.grain * max(depth, 1.0) / eye.viewing_distance, context.drawing.document.unit)
-    length = rounded(length, step)
+    length = rounded(min(max(length, -_LONGEST_BY_HAND), _LONGEST_BY_HAND), step)
     if axis == base.normal:
         length = max(length * base.outward, 0.0) * base.outward
     if typed is not None:
