@@ -57,9 +57,9 @@ class Strip(QWidget):
 
     def _idle(self) -> str:
         if not self._session.document.volumes:
-            return "An empty sheet. Take the Block tool (B) and pull the first block out of the ground."
+            return "An empty sheet. Press B and pull the first block out of the ground."
         if not self._session.selection:
-            return "Point at a volume to select it, or take the Block tool (B)."
+            return "Point at a volume to select it, or press B to pull a block."
         count = len(self._session.selection)
         volume = self._session.document.volume(self._session.selection[-1])
         return f"{volume.name} selected." if count == 1 else f"{count} volumes selected."

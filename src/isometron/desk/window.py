@@ -335,7 +335,6 @@ class Desk(QWidget):
         if not self.session.changed:
             return True
         question = QMessageBox(self)
-        question.setIcon(QMessageBox.Icon.Question)
         question.setWindowTitle("Unsaved work")
         question.setText(f"{self.session.document.title} has changes that are not in a file.")
         save = question.addButton("Save", QMessageBox.ButtonRole.AcceptRole)

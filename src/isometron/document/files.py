@@ -44,7 +44,8 @@ def encode_document(document: Document) -> bytes:
     head = msgspec.json.format(_ENCODER.encode(bare), indent=1)
     if not document.volumes:
         return head + b"\n"
-    lines = b",\n  ".join(_ENCODER.encode(volume) for volume in document.volumes)
+    # One call for all lines; JSON text never holds a bare line break, so the only ones are those between volumes.
+    lines = _ENCODER.encode_lines(document.volumes).rstrip().replace(b"\n", b",\n  ")
     return head[: head.rindex(b"[]")] + b"[\n  " + lines + b"\n ]\n}\n"
 
 

@@ -33,7 +33,7 @@ BOX_FACE_CORNERS = np.array(
 """Corner numbers (6, 4) round each face."""
 
 
-class Box(Volume, frozen=True, kw_only=True, forbid_unknown_fields=True, tag="box"):
+class Box(Volume, frozen=True, kw_only=True, forbid_unknown_fields=True, tag="box", gc=False):
     """A rectangular box; corner number i = ia + 2 ib + 4 ic is corner + ia La a + ib Lb b + ic Lc c."""
 
 

@@ -19,7 +19,7 @@ AXIS_LETTERS = ("long", "wide", "high")
 """The field's names of a volume's own three directions, in the order of ``size``."""
 
 
-class Volume(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, tag_field="kind"):
+class Volume(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, tag_field="kind", gc=False):
     """A bounding volume: a corner, its own three directions turned by yaw, pitch, roll, and a size along each.
 
     Args:
