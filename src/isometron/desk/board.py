@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QWidget
 
 from isometron.desk.board_paint import paint_beads, paint_cautions, paint_drawing, paint_preview, paint_selection
 from isometron.desk.board_view import BoardView
+from isometron.desk.horizon_grips import HorizonGrips
 from isometron.desk.session import Session
 from isometron.solve.measures import off_sheet
 from isometron.solve.pick import nearest_edge, pick_volume
@@ -56,7 +57,9 @@ class Board(QWidget):
         self._typed = ""
         self._pencil = (0.0, 0.0)
         self._panning: QPointF | None = None
+        self._grips = HorizonGrips(session)
         session.document_changed.connect(self._drawing_changed)
+        session.previewed.connect(self._drawing_previewed)
         session.selection_changed.connect(self.update)
         session.replaced.connect(self.fit_sheet)
 
@@ -126,7 +129,7 @@ class Board(QWidget):
             self._show(next(self._tool))
         else:
             self.prompted.emit("", "")
-        self.setCursor(Qt.CursorShape.CrossCursor if self._tool else Qt.CursorShape.ArrowCursor)
+        self.setCursor(self._cursor())
         self.update()
 
     def _show(self, preview: Preview) -> None:
@@ -153,6 +156,10 @@ class Board(QWidget):
             self._restart()
         self.update()
 
+    def _drawing_previewed(self) -> None:
+        self._picture = None
+        self.update()
+
     # --- pencil ---------------------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
@@ -163,7 +170,10 @@ class Board(QWidget):
             self._panning = event.position()
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
         elif event.button() == Qt.MouseButton.LeftButton:
-            if self._tool is not None:
+            grip = self._grip_at()
+            if grip is not None:
+                self._grips.take(grip, self.view, self._pencil[1])
+            elif self._tool is not None:
                 self._send(Act.PRESS)
             else:
                 self._select(extend=bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
@@ -178,6 +188,10 @@ class Board(QWidget):
             self._fitted = False
             self._set_view(self.view.moved(step.x(), step.y()))
             return
+        if self._grips.held is not None:
+            self._grips.drag(self.view, self._pencil[1])
+            return
+        self.setCursor(self._cursor())
         if self._tool is not None:
             self._send(Act.MOVE)
         u, v = self.view.to_paper(*self._pencil)
@@ -190,9 +204,19 @@ class Board(QWidget):
         self._pencil = (event.position().x(), event.position().y())
         if event.button() == Qt.MouseButton.MiddleButton:
             self._panning = None
-            self.setCursor(Qt.CursorShape.CrossCursor if self._tool else Qt.CursorShape.ArrowCursor)
+            self.setCursor(self._cursor())
+        elif self._grips.held is not None:
+            self._grips.let_go(keep=True)
         elif event.button() == Qt.MouseButton.LeftButton and self._tool is not None:
             self._typed_used(self._send_counting(Act.RELEASE))
+
+    def _grip_at(self) -> str | None:
+        return None if self.busy else self._grips.at(self.view, self.width(), self.height(), *self._pencil)
+
+    def _cursor(self) -> Qt.CursorShape:
+        if self._grip_at() is not None:
+            return Qt.CursorShape.SizeVerCursor
+        return Qt.CursorShape.CrossCursor if self._tool is not None else Qt.CursorShape.ArrowCursor
 
     def leaveEvent(self, event: object) -> None:
         """Nothing is under the pencil any more."""
@@ -237,7 +261,9 @@ class Board(QWidget):
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Digits set the running pull; Enter takes it, Escape steps back."""
         assert event is not None
-        if self._tool is None or not self._tool_key(event):
+        if self._grips.held is not None and event.key() == Qt.Key.Key_Escape:
+            self._grips.let_go(keep=False)
+        elif self._tool is None or not self._tool_key(event):
             event.ignore()
 
     def _tool_key(self, event: QKeyEvent) -> bool:
@@ -282,6 +308,7 @@ class Board(QWidget):
             paint_selection(painter, drawing, self.view, [r for r in rows if r is not None], width, height)
         if drawing.document.show.construction:
             paint_beads(painter, drawing, self.view, self.session.active, width, height)
+            self._grips.paint(painter, self.view, width, height)
         if self.show_cautions:
             paint_cautions(painter, drawing.findings, self.view)
         if self._preview is not None:

@@ -169,7 +169,8 @@ def paint_beads(
     document = drawing.document
     rotation = np.eye(3) if owner is None else drawing.scene.rotations[owner]
     points = box_vanishing(document.eye, rotation)
-    for point, word in zip(points, map(going, points), strict=True):
+    axis_level = np.abs(rotation[2]) < 1e-9
+    for row, (point, word) in enumerate(zip(points, map(going, points), strict=True)):
         if point.at is None:
             continue
         letter, colour = DIRECTION_COLOURS[word]
@@ -181,6 +182,8 @@ def paint_beads(
             painter.setBrush(Qt.BrushStyle.NoBrush)
             _tag(painter, min(max(x, 16.0), width - 16.0), y - 16.0, f"VP {letter}", colour)
             continue
+        if axis_level[row]:
+            continue  # the horizon rail shows how far it lies
         far = format_paper(off_sheet(document, point.at), document.unit, decimals=0)
         side = min(max(x, 58.0), width - 58.0)
         across = max(-x, x - width) >= max(-y, y - height)

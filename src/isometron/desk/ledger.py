@@ -109,7 +109,7 @@ class Ledger(QTableView):
         rows, columns = self.verticalHeader(), self.horizontalHeader()
         assert rows is not None and columns is not None
         rows.hide()
-        rows.setDefaultSectionSize(25)
+        rows.setDefaultSectionSize(22)
         columns.setHighlightSections(False)
         columns.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
         for column in range(1, len(_HEADS)):
@@ -120,6 +120,7 @@ class Ledger(QTableView):
         assert chosen is not None
         chosen.selectionChanged.connect(self._chosen)
         session.document_changed.connect(self._changed)
+        session.previewed.connect(self._changed)
         session.selection_changed.connect(self._follow)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -172,7 +173,7 @@ class Ledger(QTableView):
 
 
 class VolumeCard(QWidget):
-    """Position, turn and tilt of the selected volume, and whether one sees through it."""
+    """Position, turn, tilt and roll of the selected volume; ``see_through`` is laid out by whoever holds the card."""
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -192,14 +193,14 @@ class VolumeCard(QWidget):
         self._turn.committed.connect(lambda value: self._attempt(turn_volume, value))
         self._tilt.committed.connect(lambda value: self._attempt(change_volume, "tilt", pitch_deg=value))
         self._roll.committed.connect(lambda value: self._attempt(change_volume, "roll", roll_deg=value))
-        self._see_through = QCheckBox("see-through")
-        self._see_through.setToolTip("Drawn as construction, hides nothing (Ctrl+T)")
-        self._see_through.clicked.connect(self._set_see_through)
-        grid.addWidget(self._see_through, 4, 0, 1, 3)
+        self.see_through = QCheckBox("see-through")
+        self.see_through.setToolTip("Drawn as construction, hides nothing (Ctrl+T)")
+        self.see_through.clicked.connect(self._set_see_through)
         fields: list[ValueField] = [*self._places, self._turn, self._tilt, self._roll]
         for each in fields:
             each.refused.connect(lambda words: session.say(words, caution=True))
         session.document_changed.connect(self.refresh)
+        session.previewed.connect(self.refresh)
         session.selection_changed.connect(self.refresh)
         self.refresh()
 
@@ -214,13 +215,14 @@ class VolumeCard(QWidget):
         """Show the active volume."""
         row = self._session.active
         self.setEnabled(row is not None)
+        self.see_through.setEnabled(row is not None)
         volume = None if row is None else self._session.document.volumes[row]
         for k, field in enumerate(self._places):
             field.show_value(None if volume is None else volume.corner[k])
         self._turn.show_value(None if volume is None else volume.yaw_deg)
         self._tilt.show_value(None if volume is None else volume.pitch_deg)
         self._roll.show_value(None if volume is None else volume.roll_deg)
-        self._see_through.setChecked(volume is not None and volume.see_through)
+        self.see_through.setChecked(volume is not None and volume.see_through)
 
     def _attempt(self, edit_of, *arguments, **fields) -> None:
         if self._session.selection:

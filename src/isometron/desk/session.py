@@ -19,11 +19,13 @@ __all__ = ["Session"]
 class Session(QObject):
     """One document being worked on.
 
-    Signals: ``document_changed`` after any edit, undo, redo or load; ``selection_changed``; ``file_changed`` when the
-    path or the saved state may have changed; ``said`` with words for the strip and whether they are a caution.
+    Signals: ``document_changed`` after any edit, undo, redo or load; ``previewed`` while a hand is dragging and nothing
+    is in the history yet; ``selection_changed``; ``file_changed`` when the path or the saved state may have changed;
+    ``said`` with words for the strip and whether they are a caution.
     """
 
     document_changed = pyqtSignal()
+    previewed = pyqtSignal()
     selection_changed = pyqtSignal()
     file_changed = pyqtSignal()
     replaced = pyqtSignal()
@@ -35,14 +37,44 @@ class Session(QObject):
         if not saved:
             self._history.mark_unsaved()
         self._untouched = True
+        self._shown: Edit | None = None
         self.path = path
         self.drawing: Drawing = solve(document)
         self._selection: tuple[str, ...] = ()
 
     @property
     def document(self) -> Document:
-        """The document now."""
+        """The document now; while a hand is dragging, as it would be if the hand let go."""
+        return self._history.document if self._shown is None else self._shown.document
+
+    @property
+    def settled(self) -> Document:
+        """The document of the history, whatever is being dragged: what a drag starts from."""
         return self._history.document
+
+    def preview(self, edit_of, *arguments, **fields) -> None:
+        """Show what an edit of the settled document would give, without taking it. A refused one is said."""
+        try:
+            self._shown = edit_of(self.settled, *arguments, **fields)
+        except IsometronError as error:
+            self.say(str(error), caution=True)
+            return
+        self.drawing = solve(self.document, self.drawing.scene)
+        self.previewed.emit()
+
+    def take_preview(self) -> None:
+        """Take what is shown as one step of the history."""
+        shown, self._shown = self._shown, None
+        if shown is not None:
+            self.do(shown)
+            if self.drawing.document is not self.document:
+                self._settle(self._selection)
+
+    def drop_preview(self) -> None:
+        """Let go of what is shown: the document is as it was."""
+        if self._shown is not None:
+            self._shown = None
+            self._settle(self._selection)
 
     @property
     def selection(self) -> tuple[str, ...]:
@@ -71,6 +103,7 @@ class Session(QObject):
 
     def do(self, edit: Edit) -> None:
         """Take an edit as one step of the history."""
+        self._shown = None
         selection = self._selection if edit.selection is None else edit.selection
         if self._history.do(edit):
             self._untouched = False
@@ -90,12 +123,14 @@ class Session(QObject):
 
     def undo(self) -> None:
         """Take the last step back."""
+        self._shown = None
         name = self._history.undo_name
         if self._history.undo():
             self._stepped(f"Taken back: {name}")
 
     def redo(self) -> None:
         """Bring the last undone step again."""
+        self._shown = None
         name = self._history.redo_name
         if self._history.redo():
             self._stepped(f"Done again: {name}")
@@ -131,6 +166,7 @@ class Session(QObject):
 
     def replace(self, document: Document, path: Path | None, *, saved: bool) -> None:
         """Put another document on the desk, with a history of its own."""
+        self._shown = None
         self._history = History(document)
         if not saved:
             self._history.mark_unsaved()

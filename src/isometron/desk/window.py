@@ -23,15 +23,18 @@ from isometron.demos.catalogue import DEMOS, demo
 from isometron.desk.block_stage import BlockStage
 from isometron.desk.board import Board
 from isometron.desk.check_stage import CheckStage
+from isometron.desk.dial_panel import DialPanel
 from isometron.desk.edge_table import EdgeTable
 from isometron.desk.eye_stage import EyeStage
 from isometron.desk.hand_on_stage import HandOnStage
+from isometron.desk.horizon_rail import HorizonRail
 from isometron.desk.ledger import Ledger, VolumeCard
 from isometron.desk.new_sheet import NewSheetDialog
 from isometron.desk.session import Session
 from isometron.desk.stages import StagePanel
 from isometron.desk.strip import Strip
 from isometron.desk.top_bar import TopBar
+from isometron.desk.upright_rail import UprightRail
 from isometron.document.edits import change_document, change_volume, delete_volumes, duplicate_volumes
 from isometron.document.files import SUFFIX
 from isometron.errors import IsometronError
@@ -87,7 +90,14 @@ class Desk(QWidget):
         self.stages.setFixedWidth(_LEFT)
         middle = QVBoxLayout()
         middle.setSpacing(0)
-        middle.addWidget(self.board, 1)
+        self.rail = HorizonRail(self.session)
+        middle.addWidget(self.rail)
+        across = QHBoxLayout()
+        across.setSpacing(0)
+        self.upright_rail = UprightRail(self.session)
+        across.addWidget(self.board, 1)
+        across.addWidget(self.upright_rail)
+        middle.addLayout(across, 1)
         middle.addWidget(self.strip)
         row = QHBoxLayout()
         row.setSpacing(0)
@@ -115,9 +125,13 @@ class Desk(QWidget):
         top = QVBoxLayout(upper)
         top.setContentsMargins(12, 10, 12, 6)
         top.setSpacing(4)
-        top.addWidget(_heading("Ledger"))
-        top.addWidget(self.ledger, 1)
         self.card = VolumeCard(self.session)
+        head = QHBoxLayout()
+        head.addWidget(_heading("Ledger"))
+        head.addStretch(1)
+        head.addWidget(self.card.see_through)
+        top.addLayout(head)
+        top.addWidget(self.ledger, 1)
         top.addWidget(_rule())
         top.addWidget(self.card)
         bottom = QVBoxLayout(lower)
@@ -129,9 +143,11 @@ class Desk(QWidget):
         bottom.addWidget(self.edge_table, 1)
         splitter = QSplitter(Qt.Orientation.Vertical)
         splitter.setChildrenCollapsible(False)
+        self.dial_panel = DialPanel(self.session)
+        splitter.addWidget(self.dial_panel)
         splitter.addWidget(upper)
         splitter.addWidget(lower)
-        splitter.setSizes([400, 356])
+        splitter.setSizes([240, 286, 230])
         layout = QVBoxLayout(side)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.addWidget(splitter)

@@ -14,8 +14,8 @@ from isometron.view.eye import Eye
 from isometron.view.placing import horizon_on_sheet
 from isometron.volumes.scene import build_scene
 
-__all__ = ["away_from", "move_horizon", "pivot", "raise_eye", "set_viewing_distance", "step_to", "tilt_view",
-           "turn_object", "turn_of"]  # fmt: skip
+__all__ = ["away_from", "lift_horizon", "move_horizon", "pivot", "raise_eye", "set_viewing_distance",
+           "step_back_keeping_size", "step_to", "tilt_view", "turn_object", "turn_of", "turn_view"]  # fmt: skip
 
 _NEAREST = 10.0
 
@@ -84,6 +84,28 @@ def turn_object(document: Document, turn_deg: float) -> Edit:
     x, y = middle[:2] + hypot(*back) * np.array([cos(angle), sin(angle)])
     place = (round(float(x), 9), round(float(y), 9), eye.position[2])
     return _with_eye(document, f"turn to {turn_deg:g}°", with_fields(eye, position=place, yaw_deg=-turn_deg + 0.0))
+
+
+def turn_view(document: Document, yaw_deg: float) -> Edit:
+    """Turn the head where it stands: the object moves across the sheet, its distance and the sheet stay."""
+    return Edit(
+        "turn the view",
+        msgspec.structs.replace(document, eye=with_fields(document.eye, yaw_deg=round(yaw_deg, 6))),
+    )
+
+
+def step_back_keeping_size(document: Document, distance: float) -> Edit:
+    """Set the viewing distance and walk along, so that the object's middle keeps its size on paper."""
+    share = distance / document.eye.viewing_distance
+    walked = step_to(document, away_from(document) * share).document
+    edit = set_viewing_distance(walked, distance)
+    return Edit("step back, size kept" if share > 1.0 else "step nearer, size kept", edit.document)
+
+
+def lift_horizon(document: Document, by: float) -> Edit:
+    """Raise the eye so that the horizon rises ``by`` mm on the sheet while the object stays where it is drawn."""
+    depth = max(float(document.eye.to_camera(pivot(document))[0, 2]), _NEAREST)
+    return raise_eye(document, round(document.eye.position[2] + by * depth / document.eye.viewing_distance, 1))
 
 
 def tilt_view(document: Document, tilt_deg: float) -> Edit:

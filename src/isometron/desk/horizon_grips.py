@@ -1,0 +1,98 @@
+"""Two grips at the ends of the horizon on the sheet: one raises the eye, the other shifts the sheet. Words tell them apart."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPen
+
+from isometron.desk.board_paint import interface_font
+from isometron.desk.board_view import BoardView
+from isometron.desk.session import Session
+from isometron.desk.theme import Tone
+from isometron.document.eye_edits import lift_horizon, move_horizon
+from isometron.document.units import format_length, format_paper
+from isometron.view.placing import horizon_on_sheet
+from isometron.view.vanishing import horizon
+
+__all__ = ["HorizonGrips"]
+
+_HEIGHT = 20.0
+
+
+class HorizonGrips:
+    """Where the grips are, how they look, and what dragging one does."""
+
+    def __init__(self, session: Session) -> None:
+        self._session = session
+        self._held: tuple[str, float, float] | None = None
+
+    @property
+    def held(self) -> str | None:
+        """Which grip is being dragged: "eye", "sheet" or None."""
+        return None if self._held is None else self._held[0]
+
+    def boxes(self, view: BoardView, width: int, height: int) -> dict[str, QRectF]:
+        """Return the grips in pixels, above the horizon outside the sheet's edges, kept in the window."""
+        document = self._session.document
+        line = horizon(document.eye)
+        if line is None or abs(line.normal[1]) < 0.9:
+            return {}
+        left, _, right, _ = document.sheet.rectangle
+        words = self._words()
+        sizes = {name: QFontMetricsF(interface_font(11, bold=True)).horizontalAdvance(w) for name, w in words.items()}
+        x, y = view.point_to_screen(left, line.height_at(left))
+        eye = QRectF(x - sizes["eye"] - 20.0, y - _HEIGHT - 4.0, sizes["eye"] + 14.0, _HEIGHT)
+        x, y = view.point_to_screen(right, line.height_at(right))
+        sheet = QRectF(x + 6.0, y - _HEIGHT - 4.0, sizes["sheet"] + 14.0, _HEIGHT)
+        for box in (eye, sheet):
+            box.moveLeft(min(max(box.left(), 4.0), width - box.width() - 4.0))
+            box.moveTop(min(max(box.top(), 4.0), height - _HEIGHT - 4.0))
+        return {"eye": eye, "sheet": sheet}
+
+    def _words(self) -> dict[str, str]:
+        document = self._session.document
+        height = format_length(document.eye.position[2], document.unit)
+        above = format_paper(horizon_on_sheet(document.eye, document.sheet), document.unit, decimals=0)
+        return {"eye": f"⇕ eye {height}", "sheet": f"⇕ sheet {above}"}
+
+    def at(self, view: BoardView, width: int, height: int, x: float, y: float) -> str | None:
+        """Return the grip under a pixel, or None."""
+        hits = (name for name, box in self.boxes(view, width, height).items() if box.contains(x, y))
+        return next(hits, None)
+
+    def take(self, name: str, view: BoardView, y: float) -> None:
+        """Take hold of a grip."""
+        settled = self._session.settled
+        self._held = (name, view.to_paper(0.0, y)[1], horizon_on_sheet(settled.eye, settled.sheet))
+
+    def drag(self, view: BoardView, y: float) -> None:
+        """Follow the hand: the eye's height, or the sheet's place, on the settled document."""
+        if self._held is None:
+            return
+        name, start, above = self._held
+        rise = view.to_paper(0.0, y)[1] - start
+        if name == "eye":
+            self._session.preview(lift_horizon, rise)
+        else:
+            self._session.preview(move_horizon, round(above + rise, 1))
+
+    def let_go(self, *, keep: bool) -> None:
+        """Take the drag as one step, or drop it."""
+        self._held = None
+        if keep:
+            self._session.take_preview()
+        else:
+            self._session.drop_preview()
+
+    def paint(self, painter: QPainter, view: BoardView, width: int, height: int) -> None:
+        """Paint both grips; the eye's is filled, the sheet's is paper."""
+        painter.setFont(interface_font(11, bold=True))
+        words = self._words()
+        for name, box in self.boxes(view, width, height).items():
+            filled = name == "eye"
+            painter.setPen(QPen(QColor(Tone.ACCENT if filled else Tone.SHADOW), 1.0))
+            painter.setBrush(QColor(Tone.ACCENT if filled else Tone.SHEET))
+            painter.drawRoundedRect(box, 3.0, 3.0)
+            painter.setPen(QColor("#FFFFFF" if filled else Tone.TEXT))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words[name])
+        painter.setBrush(Qt.BrushStyle.NoBrush)

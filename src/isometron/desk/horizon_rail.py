@@ -1,0 +1,160 @@
+"""The horizon rail: the horizon as an angle scale from -90 to +90 degrees, so that far points are in reach."""
+
+from __future__ import annotations
+
+from math import atan, degrees
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QWidget
+
+from isometron.desk.board_paint import interface_font
+from isometron.desk.session import Session
+from isometron.desk.theme import Tone
+from isometron.document.eye_edits import turn_object, turn_of
+from isometron.document.units import format_paper
+from isometron.solve.measures import off_sheet
+from isometron.view.plan import arm_angles, snapped
+from isometron.view.vanishing import vanishing
+
+__all__ = ["HorizonRail"]
+
+_MARGIN = 26.0
+_BEADS = (("L", "#D9B23C"), ("45", "#EDE6D6"), ("R", "#6FB7DD"))
+_REACH = 11.0
+
+
+class HorizonRail(QWidget):
+    """Beads for the two vanishing points and the 45-degree point; dragging one turns the object, by the same angle."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self._drag: tuple[float, float] | None = None
+        self.setFixedHeight(46)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setAccessibleName("Horizon rail")
+        self.setAccessibleDescription("Drag a vanishing point along the horizon, or use the left and right arrows.")
+        for signal in (session.document_changed, session.previewed, session.selection_changed):
+            signal.connect(self.update)
+
+    def angles(self) -> tuple[float, float, float]:
+        """Bearings in degrees of the left point, the 45-degree point and the right point."""
+        active = self._session.active
+        rotation = np.eye(3) if active is None else self._session.drawing.scene.rotations[active]
+        left, right = arm_angles(self._session.document.eye, rotation)
+        return left, (left + right) / 2, right
+
+    def x_of(self, angle: float) -> float:
+        """Return the pixel of a bearing in degrees."""
+        return _MARGIN + (angle + 90.0) / 180.0 * (self.width() - 2 * _MARGIN)
+
+    def _angle_at(self, x: float) -> float:
+        return (x - _MARGIN) / (self.width() - 2 * _MARGIN) * 180.0 - 90.0
+
+    def _held(self, x: float) -> bool:
+        return min(abs(x - self.x_of(angle)) for angle in self.angles()) <= _REACH
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Take hold of a bead."""
+        assert event is not None
+        if event.button() == Qt.MouseButton.LeftButton and self._held(event.position().x()):
+            self._drag = (self._angle_at(event.position().x()), turn_of(self._session.settled))
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        """Slide the bead; otherwise show what can be held."""
+        assert event is not None
+        x = event.position().x()
+        if self._drag is None:
+            held = self._held(x)
+            self.setCursor(Qt.CursorShape.SizeHorCursor if held else Qt.CursorShape.ArrowCursor)
+            return
+        start, turn = self._drag
+        wanted = (turn - (self._angle_at(x) - start) + 180.0) % 360.0 - 180.0
+        self._session.preview(turn_object, snapped(wanted))
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        """Let go: one step."""
+        if self._drag is not None:
+            self._drag = None
+            self._session.take_preview()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Arrow keys slide the beads by a degree, with Shift by a tenth; Escape drops a drag."""
+        assert event is not None
+        steps = {Qt.Key.Key_Left: 1.0, Qt.Key.Key_Right: -1.0}
+        if event.key() == Qt.Key.Key_Escape and self._drag is not None:
+            self._drag = None
+            self._session.drop_preview()
+        elif event.key() in steps:
+            fine = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            wanted = turn_of(self._session.settled) + steps[Qt.Key(event.key())] * (0.1 if fine else 1.0)
+            self._session.attempt(turn_object, round((wanted + 180.0) % 360.0 - 180.0, 3))
+        else:
+            super().keyPressEvent(event)
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        """Show the focus."""
+        self.update()
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        """Show that the focus has gone."""
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Paint the scale, the cone, the sheet's extent and the beads."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), QColor("#3B4947"))
+        document = self._session.document
+        half = document.eye.cone_deg / 2
+        cone = QRectF(self.x_of(-half), 0, self.x_of(half) - self.x_of(-half), self.height())
+        painter.fillRect(cone, QColor("#495956"))
+        left, _, right, _ = document.sheet.rectangle
+        f = document.eye.viewing_distance
+        a, b = (self.x_of(degrees(atan(u / f))) for u in (left, right))
+        painter.fillRect(QRectF(a, self.height() - 4.0, b - a, 4.0), QColor(Tone.SHEET))
+        self._scale(painter)
+        for (letter, colour), angle in zip(_BEADS, self.angles(), strict=True):
+            self._bead(painter, letter, colour, angle)
+        if self.hasFocus():
+            painter.setPen(QPen(QColor(Tone.ACCENT), 2.0))
+            painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
+        painter.end()
+
+    def _scale(self, painter: QPainter) -> None:
+        painter.setFont(interface_font(11))
+        for angle in range(-90, 91, 10):
+            x = self.x_of(angle)
+            long = angle % 30 == 0
+            painter.setPen(QPen(QColor("#A9B7B1"), 1.0))
+            painter.drawLine(QPointF(x, self.height() - 6.0), QPointF(x, self.height() - (14.0 if long else 10.0)))
+            if long:
+                painter.setPen(QColor("#D6DDD8"))
+                box = QRectF(x - 24.0, self.height() - 29.0, 48.0, 14.0)
+                painter.drawText(box, Qt.AlignmentFlag.AlignCenter, f"{angle}°")
+
+    def _bead(self, painter: QPainter, letter: str, colour: str, angle: float) -> None:
+        x = self.x_of(angle)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(colour))
+        painter.drawPolygon(QPolygonF([QPointF(x - 7, 3), QPointF(x + 7, 3), QPointF(x, 15)]))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QColor(colour))
+        painter.setFont(interface_font(11, bold=True))
+        words = f"{letter} {self._far(angle)}".strip()
+        width = painter.fontMetrics().horizontalAdvance(words)
+        inside = x + 11 if x + 11 + width < self.width() - 2 else x - 11 - width
+        painter.drawText(QPointF(inside, 13.0), words)
+
+    def _far(self, angle: float) -> str:
+        """How far off the sheet the point of this bearing lies; nothing for one on the sheet."""
+        document = self._session.document
+        azimuth = np.radians(document.eye.yaw_deg - angle)
+        point = vanishing(document.eye, np.array([-np.sin(azimuth), np.cos(azimuth), 0.0]))
+        if point.at is None:
+            return "nowhere"
+        far = off_sheet(document, point.at)
+        return f"{format_paper(far, document.unit, decimals=0)} off" if far else ""
