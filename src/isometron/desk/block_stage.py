@@ -15,9 +15,10 @@ __all__ = ["BlockStage"]
 
 
 class BlockStage(QWidget):
-    """Signals: ``tool_chosen`` with "point" or "block"."""
+    """Signals: ``tool_chosen`` with "point", "block" or "measure"; ``proportion_chosen`` with "free", "ratio" or "cube"."""
 
     tool_chosen = pyqtSignal(str)
+    proportion_chosen = pyqtSignal(str)
 
     def __init__(self, session: Session, actions: list[QAction], parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -30,6 +31,7 @@ class BlockStage(QWidget):
         for name, words, tip in (
             ("point", "Point at\tP", "Select volumes by pointing at them; Shift adds"),
             ("block", "Pull a block\tB", "Three pulls: along, along the other way, up"),
+            ("measure", "Measure\tM", "True and drawn distance between any two points"),
         ):
             button = word_button(words, "tool", tip)
             button.setCheckable(True)
@@ -47,6 +49,12 @@ class BlockStage(QWidget):
             button.setEnabled(action.isEnabled())
             layout.addWidget(button)
         layout.addSpacing(8)
+        layout.addWidget(_heading("Pulling a face"))
+        self._keeps = {"ratio": QCheckBox("keep long : wide : high"), "cube": QCheckBox("make it a cube")}
+        for key, box in self._keeps.items():
+            box.clicked.connect(lambda on, k=key: self._keep(k if on else "free"))
+            layout.addWidget(box)
+        layout.addSpacing(8)
         layout.addWidget(_heading("Show"))
         self._shown = {
             "hidden": QCheckBox("hidden lines, dashed"),
@@ -58,6 +66,11 @@ class BlockStage(QWidget):
             layout.addWidget(box)
         session.document_changed.connect(self.refresh)
         self.refresh()
+
+    def _keep(self, proportion: str) -> None:
+        for key, box in self._keeps.items():
+            box.setChecked(key == proportion)
+        self.proportion_chosen.emit(proportion)
 
     def _show_changed(self, key: str, on: bool) -> None:
         value = ("dashed" if on else "left out") if key == "hidden" else on

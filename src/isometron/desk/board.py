@@ -5,22 +5,33 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import numpy as np
-from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
-from isometron.desk.board_paint import paint_beads, paint_cautions, paint_drawing, paint_preview, paint_selection
+from isometron.desk.board_paint import (
+    paint_beads,
+    paint_cautions,
+    paint_drawing,
+    paint_handles,
+    paint_preview,
+    paint_selection,
+)
 from isometron.desk.board_view import BoardView
 from isometron.desk.horizon_grips import HorizonGrips
 from isometron.desk.session import Session
 from isometron.solve.measures import off_sheet
 from isometron.solve.pick import nearest_edge, pick_volume
+from isometron.tools.adjust import adjust_tool
+from isometron.tools.handles import Handle, handle_at, handles
 from isometron.tools.pencil import Act, Pencil, Preview, Tool, ToolContext
 from isometron.view.vanishing import box_vanishing
 
 __all__ = ["Board"]
 
 _REACH = 7.0
+_HANDLE_REACH = 9.0
+_PLAIN = Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.KeypadModifier
 _LENGTH_CHARACTERS = set("0123456789.,/'\"″′ mcinft")
 
 
@@ -55,6 +66,8 @@ class Board(QWidget):
         self._tool: Tool | None = None
         self._preview: Preview | None = None
         self._typed = ""
+        self._straight = False
+        self.proportion = "free"
         self._pencil = (0.0, 0.0)
         self._panning: QPointF | None = None
         self._grips = HorizonGrips(session)
@@ -110,6 +123,11 @@ class Board(QWidget):
         self._restart()
 
     @property
+    def reach(self) -> float:
+        """How near the pencil must be to a corner or an edge to mean it, mm of paper."""
+        return _REACH / self.view.scale
+
+    @property
     def has_tool(self) -> bool:
         """Whether a drawing tool is in use."""
         return self._make_tool is not None
@@ -122,6 +140,7 @@ class Board(QWidget):
     def _restart(self) -> None:
         if self._tool is not None:
             self._tool.close()
+            self.session.drop_preview()
         self._tool, self._typed = None, ""
         self._preview = None
         if self._make_tool is not None:
@@ -134,6 +153,8 @@ class Board(QWidget):
 
     def _show(self, preview: Preview) -> None:
         self._preview = preview
+        if preview.edit is not None:
+            self.session.show(preview.edit)
         self.prompted.emit(preview.prompt, preview.refusal)
         self.update()
 
@@ -142,11 +163,13 @@ class Board(QWidget):
             return
         u, v = self.view.to_paper(*self._pencil)
         try:
-            self._show(self._tool.send(Pencil(act, u, v, self._typed)))
+            self._show(self._tool.send(Pencil(act, u, v, self._typed, self._straight)))
         except StopIteration as end:
             self._tool = None
             if end.value is not None:
                 self.session.do(end.value)
+            else:
+                self.session.drop_preview()
             self._restart()
             self.tool_ended.emit()
 
@@ -166,6 +189,7 @@ class Board(QWidget):
         """Left: the tool, or select. Middle: move the sheet."""
         assert event is not None
         self._pencil = (event.position().x(), event.position().y())
+        self._straight = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
         if event.button() == Qt.MouseButton.MiddleButton:
             self._panning = event.position()
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
@@ -175,13 +199,14 @@ class Board(QWidget):
                 self._grips.take(grip, self.view, self._pencil[1])
             elif self._tool is not None:
                 self._send(Act.PRESS)
-            else:
+            elif not self._take_handle():
                 self._select(extend=bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         """Move the sheet, or the tool; otherwise tell what lies under the pencil."""
         assert event is not None
         self._pencil = (event.position().x(), event.position().y())
+        self._straight = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
         if self._panning is not None:
             step = event.position() - self._panning
             self._panning = event.position()
@@ -195,7 +220,7 @@ class Board(QWidget):
         if self._tool is not None:
             self._send(Act.MOVE)
         u, v = self.view.to_paper(*self._pencil)
-        edge = None if self.busy else nearest_edge(self.session.drawing, u, v, _REACH / self.view.scale)
+        edge = None if self.busy else nearest_edge(self.session.drawing, u, v, self.reach)
         self.hovered.emit((u, v), edge)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
@@ -210,12 +235,35 @@ class Board(QWidget):
         elif event.button() == Qt.MouseButton.LeftButton and self._tool is not None:
             self._typed_used(self._send_counting(Act.RELEASE))
 
+    def _handles(self) -> list[Handle]:
+        active = self.session.active
+        if active is None or self.has_tool:
+            return []
+        return handles(self.session.drawing, active, 1.0 / self.view.scale)
+
+    def _handle_at(self) -> Handle | None:
+        u, v = self.view.to_paper(*self._pencil)
+        return handle_at(self._handles(), u, v, _HANDLE_REACH / self.view.scale)
+
+    def _take_handle(self) -> bool:
+        """Begin a stroke at the handle under the pencil; False when there is none."""
+        handle = self._handle_at()
+        if handle is None:
+            return False
+        context = ToolContext(self.session.drawing, 1.0 / self.view.scale, self.proportion)
+        self._tool = adjust_tool(context, handle, self.session.selection)
+        self._show(next(self._tool))
+        self._send(Act.PRESS)
+        return True
+
     def _grip_at(self) -> str | None:
         return None if self.busy else self._grips.at(self.view, self.width(), self.height(), *self._pencil)
 
     def _cursor(self) -> Qt.CursorShape:
         if self._grip_at() is not None:
             return Qt.CursorShape.SizeVerCursor
+        if self._tool is None and self._handle_at() is not None:
+            return Qt.CursorShape.OpenHandCursor
         return Qt.CursorShape.CrossCursor if self._tool is not None else Qt.CursorShape.ArrowCursor
 
     def leaveEvent(self, event: object) -> None:
@@ -242,7 +290,7 @@ class Board(QWidget):
 
     def _select(self, *, extend: bool) -> None:
         u, v = self.view.to_paper(*self._pencil)
-        owner = pick_volume(self.session.drawing, u, v, _REACH / self.view.scale)
+        owner = pick_volume(self.session.drawing, u, v, self.reach)
         if owner is None:
             if not extend:
                 self.session.select(())
@@ -257,6 +305,20 @@ class Board(QWidget):
             self.session.select((*now, volume_id))
 
     # --- keys -----------------------------------------------------------------------------------------------------
+
+    def event(self, event: QEvent | None) -> bool:
+        """Letters of a length being typed are no shortcuts: the m of cm must not take up another tool."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and self._types(event):
+            event.accept()
+            return True
+        return super().event(event)
+
+    def _types(self, event: QKeyEvent) -> bool:
+        """Whether a key belongs to the length being typed."""
+        if not self.busy or event.modifiers() & ~_PLAIN:
+            return False
+        text = event.text()
+        return bool(text) and (text in _LENGTH_CHARACTERS if self._typed else text.isdigit() or text in ".,-")
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Digits set the running pull; Enter takes it, Escape steps back."""
@@ -286,11 +348,8 @@ class Board(QWidget):
             self._typed = self._typed[:-1]
             self._send(Act.TYPE)
             return True
-        text = event.text()
-        starts = text.isdigit() or text in ".," if not self._typed else text in _LENGTH_CHARACTERS
-        plain = not event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
-        if text and starts and plain:
-            self._typed += text
+        if self._types(event):
+            self._typed += event.text()
             self._send(Act.TYPE)
             return True
         return False
@@ -303,9 +362,10 @@ class Board(QWidget):
         painter.drawPixmap(0, 0, self._still())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         drawing, width, height = self.session.drawing, self.width(), self.height()
-        if not self.busy:
+        if not self.busy or (self._preview is not None and self._preview.edit is not None):
             rows = [self.session.document.index_of(i) for i in self.session.selection]
             paint_selection(painter, drawing, self.view, [r for r in rows if r is not None], width, height)
+            paint_handles(painter, self._handles(), self.view)
         if drawing.document.show.construction:
             paint_beads(painter, drawing, self.view, self.session.active, width, height)
             self._grips.paint(painter, self.view, width, height)

@@ -20,10 +20,11 @@ from isometron.solve.measures import going, off_sheet
 from isometron.surfaces.fonts import INTERFACE_FONT
 from isometron.surfaces.painter import dashed, draw_arc, draw_label, draw_lines, line_pen
 from isometron.surfaces.pens import PENS, Pen
+from isometron.tools.handles import Grip, Handle
 from isometron.tools.pencil import Preview
 from isometron.view.vanishing import box_vanishing
 
-__all__ = ["paint_beads", "paint_cautions", "paint_drawing", "paint_preview", "paint_selection"]
+__all__ = ["paint_beads", "paint_cautions", "paint_drawing", "paint_handles", "paint_preview", "paint_selection"]
 
 _LEAST_PIXELS = {Role.OBJECT: 1.35, Role.HORIZON: 1.0}
 _EDGE_MARGIN = 4.0
@@ -157,6 +158,26 @@ def interface_font(pixels: int, *, bold: bool = False) -> QFont:
     font.setPixelSize(pixels)
     font.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
     return font
+
+
+def paint_handles(painter: QPainter, found: list[Handle], view: BoardView) -> None:
+    """Paint handles in the colour of the one direction each moves in; the shape tells what it does."""
+    for handle in found:
+        x, y = view.point_to_screen(*handle.at)
+        colour = QColor(DIRECTION_COLOURS[handle.going][1] if handle.going in DIRECTION_COLOURS else Tone.ACCENT)
+        painter.setPen(QPen(colour, 2.0))
+        painter.setBrush(QColor(Tone.SHEET))
+        if handle.grip is Grip.FACE:
+            painter.drawRect(QRectF(x - 4.5, y - 4.5, 9.0, 9.0))
+        elif handle.grip is Grip.MOVE:
+            painter.drawPolygon(QPointF(x, y - 7.0), QPointF(x + 9.0, y), QPointF(x, y + 7.0), QPointF(x - 9.0, y))
+        elif handle.grip is Grip.LIFT:
+            painter.drawPolygon(QPointF(x, y - 7.0), QPointF(x + 7.0, y + 5.0), QPointF(x - 7.0, y + 5.0))
+        else:
+            painter.drawEllipse(QPointF(x, y), 6.0, 6.0)
+            painter.setBrush(colour)
+            painter.drawEllipse(QPointF(x, y), 1.5, 1.5)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
 
 
 def paint_beads(

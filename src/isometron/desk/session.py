@@ -55,10 +55,15 @@ class Session(QObject):
     def preview(self, edit_of, *arguments, **fields) -> None:
         """Show what an edit of the settled document would give, without taking it. A refused one is said."""
         try:
-            self._shown = edit_of(self.settled, *arguments, **fields)
+            edit = edit_of(self.settled, *arguments, **fields)
         except IsometronError as error:
             self.say(str(error), caution=True)
             return
+        self.show(edit)
+
+    def show(self, edit: Edit) -> None:
+        """Show an edit of the settled document without taking it."""
+        self._shown = edit
         self.drawing = solve(self.document, self.drawing.scene)
         self.previewed.emit()
 

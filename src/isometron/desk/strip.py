@@ -9,6 +9,7 @@ from isometron.desk.board import Board
 from isometron.desk.session import Session
 from isometron.desk.theme import DIRECTION_COLOURS
 from isometron.document.units import format_length, format_paper
+from isometron.tools.measure import spot_at
 
 __all__ = ["Strip"]
 
@@ -34,6 +35,7 @@ class Strip(QWidget):
         layout.addWidget(self._words, 1)
         layout.addWidget(self._place)
         self._prompt = ""
+        self._board = board
         board.prompted.connect(self._prompted)
         board.hovered.connect(self._hovered)
         session.said.connect(self._said)
@@ -68,11 +70,15 @@ class Strip(QWidget):
         if place is None:
             self._place.setText("")
             return
-        x, y = self._session.document.sheet.from_corner(*place)
+        spot = spot_at(self._session.drawing, *place, self._board.reach)
+        corner = spot is not None and spot.words.startswith("corner")
+        x, y = self._session.document.sheet.from_corner(*(spot.at if spot is not None and corner else place))
         unit = self._session.document.unit
         words = f"{format_paper(x, unit)} from the left, {format_paper(y, unit)} up"
-        if edge is not None:
-            words = self._edge_words(*edge) + "\n" + words
+        if edge is not None and not corner:
+            words = f"{self._edge_words(*edge)}\n{words}"
+        elif spot is not None and spot.words != "ground":
+            words = f"{spot.words}\n{words}"
         self._place.setText(words)
 
     def _edge_words(self, owner: int, row: int) -> str:
@@ -88,4 +94,6 @@ class Strip(QWidget):
                 f"drawn {format_paper(m.drawn, self._session.document.unit)}",
                 f"{100 * m.foreshortening:.0f} %",
             ]
+        if m.slope_deg is not None:
+            parts.append(f"slope {m.slope_deg:.1f}°")
         return " · ".join(parts)

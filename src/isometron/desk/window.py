@@ -39,10 +39,12 @@ from isometron.document.edits import change_document, change_volume, delete_volu
 from isometron.document.files import SUFFIX
 from isometron.errors import IsometronError
 from isometron.tools.block import block_tool
+from isometron.tools.measure import measure_tool
 
 __all__ = ["Desk", "fill_window"]
 
 _LEFT, _RIGHT = 228, 336
+_TOOLS = {"point": None, "block": block_tool, "measure": measure_tool}
 _FILES = f"Isometron documents (*{SUFFIX})"
 
 
@@ -73,6 +75,7 @@ class Desk(QWidget):
         )
         self._lay_out()
         self.block_stage.tool_chosen.connect(self.take_tool)
+        self.block_stage.proportion_chosen.connect(lambda kept: setattr(self.board, "proportion", kept))
         self.check_stage.counted.connect(lambda n: self.stages.badge("Check", f"⚠ {n}" if n else ""))
         self.stages.opened.connect(self._stage_opened)
         session.file_changed.connect(self._title)
@@ -173,6 +176,7 @@ class Desk(QWidget):
             ("select_all", "Select all", keys.SelectAll, self.select_all, "Select every volume"),
             ("point", "Point at", "P", lambda: self.take_tool("point"), "Select by pointing"),
             ("block", "Pull a block", "B", lambda: self.take_tool("block"), "Draw a block in three pulls"),
+            ("measure", "Measure", "M", lambda: self.take_tool("measure"), "Between any two points"),
             ("fit", "Whole sheet", "Ctrl+0", lambda: self.board.fit_sheet(), "Show the whole sheet"),
             ("fit_all", "Sheet and vanishing points", "Ctrl+9", lambda: self.board.fit_everything(), "Show it all"),
             ("larger", "Larger", "Ctrl++", lambda: self.board.zoom(1.25), "Zoom in"),
@@ -233,11 +237,11 @@ class Desk(QWidget):
         self.board.update()
 
     def take_tool(self, name: str) -> None:
-        """Take up the tool called "point" or "block"."""
+        """Take up the tool called "point", "block" or "measure"."""
         self.block_stage.mark_tool(name)
-        if name == "block":
+        if name != "point":
             self.stages.open("Block")
-        self.board.take_tool(block_tool if name == "block" else None)
+        self.board.take_tool(_TOOLS[name])
         self.board.setFocus()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

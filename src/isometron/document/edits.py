@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from math import radians
 from typing import Any
@@ -25,6 +25,8 @@ __all__ = [
     "duplicate_volumes",
     "fresh_id",
     "fresh_name",
+    "move_volumes",
+    "reshape_volume",
     "resize_volume",
     "turn_volume",
 ]
@@ -87,6 +89,25 @@ def resize_volume(document: Document, volume_id: str, axis: int, length: float) 
     size = list(document.volume(volume_id).size)
     size[axis] = length
     return change_volume(document, volume_id, "resize", size=tuple(size))
+
+
+def reshape_volume(document: Document, volume_id: str, corner: Sequence[float], size: Sequence[float]) -> Edit:
+    """Set corner and size of a volume together, mm: what pulling a face does."""
+    place = tuple(round(float(c), 6) + 0.0 for c in corner)
+    return change_volume(document, volume_id, "pull a face of", corner=place, size=tuple(float(s) for s in size))
+
+
+def move_volumes(document: Document, ids: Iterable[str], offset: Sequence[float], what: str = "move") -> Edit:
+    """Shift volumes by ``offset`` (x, y, z) in mm."""
+    wanted = set(ids)
+    moved = []
+    for volume in document.volumes:
+        if volume.id in wanted:
+            corner = tuple(round(c + float(d), 6) + 0.0 for c, d in zip(volume.corner, offset, strict=True))
+            volume = checked(msgspec.structs.replace(volume, corner=corner), f"volume {volume.name!r}")
+        moved.append(volume)
+    names = [volume.name for volume in document.volumes if volume.id in wanted]
+    return Edit(f"{what} {_named(names)}", with_volumes(document, tuple(moved)))
 
 
 def turn_volume(document: Document, volume_id: str, yaw_deg: float) -> Edit:

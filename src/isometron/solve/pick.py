@@ -11,7 +11,7 @@ from isometron.geometry.tolerances import SAME_PLACE
 from isometron.solve.drawing import Drawing
 from isometron.solve.marks import Role
 
-__all__ = ["FaceHit", "corner_face", "nearest_corner", "nearest_edge", "pick_face", "pick_volume"]
+__all__ = ["FaceHit", "corner_face", "corner_under", "nearest_corner", "nearest_edge", "pick_face", "pick_volume"]
 
 
 @dataclass(frozen=True)
@@ -74,6 +74,16 @@ def pick_volume(drawing: Drawing, u: float, v: float, within: float) -> int | No
         return edge[0]
     face = pick_face(drawing, u, v)
     return None if face is None else face.owner
+
+
+def corner_under(drawing: Drawing, u: float, v: float, within: float) -> tuple[int, Floats] | None:
+    """Return (owner, place) of the corner drawn within ``within`` mm of the paper point that is nearest to the eye."""
+    gap = np.hypot(*(drawing.picture.paper - (u, v)).T)
+    rows = np.flatnonzero(gap <= within)  # a corner behind the eye is NaN and never within
+    if len(rows) == 0:
+        return None
+    row = rows[np.argmin(drawing.picture.camera[rows, 2])]
+    return int(drawing.scene.vertex_owner[row]), drawing.scene.vertices[row]
 
 
 def nearest_corner(drawing: Drawing, owner: int, u: float, v: float, within: float) -> Floats | None:

@@ -28,12 +28,16 @@ class Act(Enum):
 
 @dataclass(frozen=True)
 class Pencil:
-    """One act at a paper point (mm from the centre of vision); ``text`` is what has been typed so far."""
+    """One act at a paper point (mm from the centre of vision); ``text`` is what has been typed so far.
+
+    ``straight`` : the person asks for one direction only (Shift).
+    """
 
     act: Act
     u: float
     v: float
     text: str = ""
+    straight: bool = False
 
 
 @dataclass(frozen=True)
@@ -49,7 +53,8 @@ class Note:
 class Preview:
     """What a tool shows while it works: the prompt, live lines, guides to vanishing points, words at places.
 
-    ``step`` counts the finished steps of a stroke that has begun; None before it has.
+    ``step`` counts the finished steps of a stroke that has begun; None before it has. ``edit`` is what the document
+    would become if the stroke ended here; the desk shows it.
     """
 
     prompt: str
@@ -58,14 +63,20 @@ class Preview:
     notes: tuple[Note, ...] = ()
     refusal: str = ""
     step: int | None = None
+    edit: Edit | None = None
 
 
 @dataclass(frozen=True)
 class ToolContext:
-    """What a tool may look at. ``grain`` : mm of paper that one step of the pointer covers."""
+    """What a tool may look at.
+
+    grain : mm of paper that one step of the pointer covers; proportion : what pulling a face keeps, ``free``, ``ratio``
+    (long : wide : high) or ``cube``.
+    """
 
     drawing: Drawing
     grain: float
+    proportion: str = "free"
 
 
 Tool = Generator[Preview, Pencil, Edit | None]

@@ -1,0 +1,222 @@
+"""Hands on a volume: pull a face, move it, lift it, turn it. One stroke from press to release, one edit."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from math import atan2, degrees
+
+import numpy as np
+
+from isometron.document.edits import Edit, move_volumes, reshape_volume, turn_volume
+from isometron.document.model import DocumentError
+from isometron.document.units import LengthError, format_length, format_number, parse_angle, parse_length
+from isometron.geometry.frames import Floats
+from isometron.tools.handles import Grip, Handle, turning_circle
+from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
+from isometron.tools.pulling import on_plane, pulled_length, round_step, rounded
+from isometron.tools.snapping import Snap, level_targets, nearest_snap, size_targets
+from isometron.view.plan import snapped
+
+__all__ = ["adjust_tool"]
+
+_CATCH = 5.0
+"""Snaps catch within this many steps of the pointer."""
+
+_SMALLEST = 0.01
+
+
+@dataclass(frozen=True)
+class _Pulled:
+    """What a stroke has come to: the edit, words beside the pencil, and lines to show."""
+
+    edit: Edit
+    words: str
+    lines: Floats
+
+
+_NOTHING = np.zeros((0, 4))
+
+
+def adjust_tool(context: ToolContext, handle: Handle, ids: tuple[str, ...]) -> Tool:
+    """Drag a handle. ``ids`` are the volumes that move and lift together; faces and turning concern the handle's own."""
+    worker = _WORKERS[handle.grip]
+    prompt = f"{_PROMPTS[handle.grip]} Type a figure to have it exactly; Escape lets go."
+    pencil = yield Preview(prompt, step=0)
+    start = (pencil.u, pencil.v)
+    pulled: _Pulled | None = None
+    refusal = ""
+    while True:
+        if pencil.act is Act.BACK:
+            return None
+        try:
+            pulled = worker(context, handle, ids, start, pencil) or pulled
+            refusal = ""
+        except (LengthError, DocumentError) as error:
+            refusal = str(error)
+        if pencil.act is Act.RELEASE or (pencil.act is Act.ENTER and not refusal):
+            return pulled.edit if pulled is not None else None
+        notes = () if pulled is None else (Note(pulled.words, pencil.u, pencil.v),)
+        lines = _NOTHING if pulled is None else pulled.lines
+        said = refusal if pencil.act is Act.ENTER else ""
+        edit = None if pulled is None else pulled.edit
+        pencil = yield Preview(prompt, guides=lines, notes=notes, refusal=said, step=0, edit=edit)
+
+
+def _along(
+    context: ToolContext, place: Floats, direction: Floats, start: tuple[float, float], pencil: Pencil
+) -> float | None:
+    """Return how far the stroke has pulled along ``direction``: from where it began to where the pencil is."""
+    eye = context.drawing.document.eye
+    begun = pulled_length(eye, place, direction, *start)
+    now = pulled_length(eye, place, direction, pencil.u, pencil.v)
+    return None if begun is None or now is None else now - begun
+
+
+def _per_step(context: ToolContext, place: Floats) -> float:
+    """Return the mm of the object that one step of the pointer covers at ``place``."""
+    eye = context.drawing.document.eye
+    return context.grain * max(float(eye.to_camera(place)[0, 2]), 1.0) / eye.viewing_distance
+
+
+def _step(context: ToolContext, place: Floats) -> float:
+    return round_step(_per_step(context, place), context.drawing.document.unit)
+
+
+def _settled(context: ToolContext, place: Floats, length: float, targets: list[Snap]) -> tuple[float, str]:
+    snap = nearest_snap(targets, length, _CATCH * _per_step(context, place))
+    return (snap.length, f" · {snap.words}") if snap is not None else (rounded(length, _step(context, place)), "")
+
+
+def _face(
+    context: ToolContext, handle: Handle, ids: tuple[str, ...], start: tuple[float, float], pencil: Pencil
+) -> _Pulled | None:
+    document = context.drawing.document
+    volume = document.volumes[handle.owner]
+    rotation = context.drawing.scene.rotations[handle.owner]
+    outward = handle.sign * rotation[:, handle.axis]
+    pull = _along(context, handle.place, outward, start, pencil)
+    if pull is None:
+        return None
+    own = volume.size[handle.axis]
+    targets = level_targets(context.drawing, {handle.owner}, handle.place, outward)
+    targets += size_targets(context.drawing, handle.owner, handle.axis, own)
+    pull, why = _settled(context, handle.place, pull, targets)
+    length = own + pull
+    if pencil.text.strip():
+        length, why = parse_length(pencil.text, document.unit), ""
+        if not length >= _SMALLEST:
+            raise LengthError("An edge is at least 0.01 mm long.")
+    length = max(length, _step(context, handle.place), _SMALLEST)
+    size = _proportioned(volume.size, handle.axis, length, context.proportion)
+    corner = np.array(volume.corner)
+    if handle.sign < 0.0:
+        corner = corner + outward * (size[handle.axis] - own)
+    words = format_length(length, document.unit) + why
+    if context.proportion != "free":
+        words += " · " + " x ".join(format_length(s, document.unit, with_unit=False) for s in size)
+    return _Pulled(reshape_volume(document, volume.id, tuple(corner), size), words, _NOTHING)
+
+
+def _proportioned(
+    size: tuple[float, float, float], axis: int, length: float, proportion: str
+) -> tuple[float, float, float]:
+    if proportion == "cube":
+        return (length, length, length)
+    factor = length / size[axis] if proportion == "ratio" else 1.0
+    a, b, c = (length if k == axis else round(s * factor, 6) for k, s in enumerate(size))
+    return a, b, c
+
+
+def _lift(
+    context: ToolContext, handle: Handle, ids: tuple[str, ...], start: tuple[float, float], pencil: Pencil
+) -> _Pulled | None:
+    document, up = context.drawing.document, np.array([0.0, 0.0, 1.0])
+    pull = _along(context, handle.place, up, start, pencil)
+    if pull is None:
+        return None
+    corners = context.drawing.scene.vertices_of(handle.owner)
+    low, high = float(corners[:, 2].min()), float(corners[:, 2].max())
+    ground = [Snap(-low, "on the ground")]
+    targets = ground + _either_end(context, ids, up, (low, high))
+    pull, why = _settled(context, handle.place, pull, targets)
+    if pencil.text.strip():
+        pull, why = parse_length(pencil.text, document.unit) - low, ""
+    edit = move_volumes(document, ids, (0.0, 0.0, pull), "lift")
+    return _Pulled(edit, f"{format_length(low + pull, document.unit)} above the ground{why}", _NOTHING)
+
+
+def _either_end(
+    context: ToolContext, ids: tuple[str, ...], direction: Floats, ends: tuple[float, float]
+) -> list[Snap]:
+    """Return the shifts along ``direction`` that bring either end of the moving volume level with another volume."""
+    document = context.drawing.document
+    moving = {row for row, volume in enumerate(document.volumes) if volume.id in ids}
+    targets = level_targets(context.drawing, moving, np.zeros(3), direction)
+    return [Snap(t.length - end, t.words) for t in targets for end in ends]
+
+
+def _move(
+    context: ToolContext, handle: Handle, ids: tuple[str, ...], start: tuple[float, float], pencil: Pencil
+) -> _Pulled | None:
+    document, eye = context.drawing.document, context.drawing.document.eye
+    up = np.array([0.0, 0.0, 1.0])
+    begun, now = (on_plane(eye, handle.place, up, u, v) for u, v in (start, (pencil.u, pencil.v)))
+    if begun is None or now is None:
+        return None
+    rotation, corners = context.drawing.scene.rotations[handle.owner], context.drawing.scene.vertices_of(handle.owner)
+    upright = abs(rotation[2, 2]) > 1.0 - 1e-9
+    axes = [rotation[:, k] if upright else np.eye(3)[k] for k in (0, 1)]
+    shifts, words = [], []
+    raw = [float((now - begun) @ axis) for axis in axes]
+    if pencil.straight or pencil.text.strip():
+        raw = [r if abs(r) == max(map(abs, raw)) else 0.0 for r in raw]
+    for axis, shift in zip(axes, raw, strict=True):
+        if shift == 0.0 and (pencil.straight or pencil.text.strip()):
+            shifts.append(0.0)
+            continue
+        along = corners @ axis
+        shift, why = _settled(
+            context, handle.place, shift, _either_end(context, ids, axis, (along.min(), along.max()))
+        )
+        if pencil.text.strip():
+            shift, why = parse_length(pencil.text, document.unit) * (1.0 if shift >= 0.0 else -1.0), ""
+        shifts.append(shift)
+        words.append(why)
+    offset = shifts[0] * axes[0] + shifts[1] * axes[1]
+    moved = " and ".join(format_length(abs(s), document.unit) for s in shifts if s) or "not"
+    return _Pulled(move_volumes(document, ids, offset), f"moved {moved}{''.join(dict.fromkeys(words))}", _NOTHING)
+
+
+def _turn(
+    context: ToolContext, handle: Handle, ids: tuple[str, ...], start: tuple[float, float], pencil: Pencil
+) -> _Pulled | None:
+    document, eye = context.drawing.document, context.drawing.document.eye
+    volume = document.volumes[handle.owner]
+    middle = context.drawing.scene.vertices_of(handle.owner).mean(axis=0)
+    up = np.array([0.0, 0.0, 1.0])
+    begun, now = (on_plane(eye, handle.place, up, u, v) for u, v in (start, (pencil.u, pencil.v)))
+    if begun is None or now is None:
+        return None
+    swing = degrees(_azimuth(now - middle) - _azimuth(begun - middle))
+    angle = snapped((volume.yaw_deg + swing + 180.0) % 360.0 - 180.0)
+    if pencil.text.strip():
+        angle = parse_angle(pencil.text)
+    edit = turn_volume(document, volume.id, angle)
+    return _Pulled(edit, f"turned to {format_number(angle, 2)}°", turning_circle(context.drawing, handle.owner))
+
+
+def _azimuth(direction: Floats) -> float:
+    return atan2(float(direction[1]), float(direction[0]))
+
+
+_WORKERS: dict[
+    Grip, Callable[[ToolContext, Handle, tuple[str, ...], tuple[float, float], Pencil], _Pulled | None]
+] = {Grip.FACE: _face, Grip.MOVE: _move, Grip.LIFT: _lift, Grip.TURN: _turn}
+
+_PROMPTS = {
+    Grip.FACE: "Pull the face along its own direction.",
+    Grip.MOVE: "Move on the ground; Shift keeps to one direction.",
+    Grip.LIFT: "Lift straight up or lower.",
+    Grip.TURN: "Turn on the spot, lightly caught at every 15°.",
+}

@@ -1,0 +1,113 @@
+"""The handles of a volume: where they are on paper, and the one thing that each of them does."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import Enum
+
+import numpy as np
+
+from isometron.geometry.frames import Floats
+from isometron.solve.drawing import Drawing
+from isometron.solve.measures import going
+from isometron.view.vanishing import vanishing
+from isometron.volumes.box import BOX_FACES
+
+__all__ = ["Grip", "Handle", "handle_at", "handles", "turning_circle"]
+
+_LIFT_PIXELS = 30.0
+
+
+class Grip(Enum):
+    """What a handle does."""
+
+    FACE = "face"
+    MOVE = "move"
+    LIFT = "lift"
+    TURN = "turn"
+
+
+@dataclass(frozen=True)
+class Handle:
+    """One handle of one volume.
+
+    place : (3,) in the world, what is pulled; at : where it is drawn, paper mm; axis, sign : own direction and side of
+    a face; going : the sketcher's word for its direction, which gives its colour.
+    """
+
+    grip: Grip
+    owner: int
+    place: Floats
+    at: tuple[float, float]
+    axis: int
+    sign: float
+    going: str
+
+
+def handles(drawing: Drawing, owner: int, grain: float) -> list[Handle]:
+    """Return the handles of a volume: its faces that look at the eye, move, lift and turn. None behind the eye."""
+    scene, eye = drawing.scene, drawing.document.eye
+    corners = scene.vertices_of(owner)
+    if not (eye.to_camera(corners)[:, 2] > 0.0).all():
+        return []
+    rotation, volume = scene.rotations[owner], drawing.document.volumes[owner]
+    middle = corners.mean(axis=0)
+    found = []
+    for axis, side in BOX_FACES:
+        sign = 1.0 if side else -1.0
+        normal = sign * rotation[:, axis]
+        place = middle + 0.5 * volume.size[axis] * normal
+        if float(normal @ (eye.place - place)) > 0.0:
+            word = going(vanishing(eye, rotation[:, axis]))
+            found.append(_handle(drawing, Grip.FACE, owner, place, axis, sign, word))
+    base = middle - np.array([0.0, 0.0, middle[2] - corners[:, 2].min()])
+    top = middle + np.array([0.0, 0.0, corners[:, 2].max() - middle[2]])
+    lift = _handle(drawing, Grip.LIFT, owner, top, 2, 1.0, "upright")
+    u, v = lift.at
+    found.append(Handle(Grip.LIFT, owner, top, (u, v + _LIFT_PIXELS * grain), 2, 1.0, "upright"))
+    found.append(_handle(drawing, Grip.MOVE, owner, base, 2, 1.0, "ground"))
+    found.append(_handle(drawing, Grip.TURN, owner, _turning_place(drawing, owner, base), 2, 1.0, "ground"))
+    return found
+
+
+def _handle(drawing: Drawing, grip: Grip, owner: int, place: Floats, axis: int, sign: float, word: str) -> Handle:
+    paper, _ = drawing.document.eye.project(place)
+    return Handle(grip, owner, place, (float(paper[0, 0]), float(paper[0, 1])), axis, sign, word)
+
+
+def _radius(drawing: Drawing, owner: int) -> float:
+    size = drawing.document.volumes[owner].size
+    return 0.62 * float(np.hypot(size[0], size[1]))
+
+
+def _turning_place(drawing: Drawing, owner: int, base: Floats) -> Floats:
+    """The place on the turning circle nearest to the eye's right-hand side of the first own direction."""
+    along = drawing.scene.rotations[owner][:, 0].copy()
+    along[2] = 0.0
+    length = float(np.sqrt(along @ along))
+    along = along / length if length > 1e-9 else np.array([1.0, 0.0, 0.0])
+    if float(along @ (drawing.document.eye.place - base)) < 0.0:
+        along = -along
+    place: Floats = base + _radius(drawing, owner) * along
+    return place
+
+
+def turning_circle(drawing: Drawing, owner: int) -> Floats:
+    """Return the turning circle round a volume's foot as short paper lines (N, 4); nothing behind the eye."""
+    corners = drawing.scene.vertices_of(owner)
+    middle = corners.mean(axis=0)
+    middle[2] = corners[:, 2].min()
+    t = np.linspace(0.0, 2 * np.pi, 73)
+    ring = middle + _radius(drawing, owner) * np.column_stack([np.cos(t), np.sin(t), np.zeros_like(t)])
+    paper, depth = drawing.document.eye.project(ring)
+    seen = (depth[1:] > 0.0) & (depth[:-1] > 0.0)
+    lines: Floats = np.hstack([paper[:-1], paper[1:]])[seen]
+    return lines
+
+
+def handle_at(found: list[Handle], u: float, v: float, within: float) -> Handle | None:
+    """Return the handle nearest to a paper point within ``within`` mm, or None."""
+    gaps = [float(np.hypot(h.at[0] - u, h.at[1] - v)) for h in found]
+    if not gaps or not min(gaps) <= within:
+        return None
+    return found[int(np.argmin(gaps))]
