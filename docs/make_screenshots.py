@@ -4,10 +4,13 @@ from __future__ import annotations
 
 import os
 import sys
+import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
+for name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME"):
+    os.environ[name] = tempfile.mkdtemp()
 
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
@@ -15,6 +18,7 @@ from PyQt6.QtWidgets import QWidget
 
 from isometron.demos.catalogue import demo
 from isometron.desk.application import DeskWindow, application
+from isometron.desk.key_card import KeyCard
 from isometron.desk.new_sheet import NewSheetDialog
 from isometron.document.fresh import new_document
 from isometron.document.model import Document
@@ -106,8 +110,14 @@ def empty_sheet() -> None:
     grab(window, "empty-sheet")
 
 
+def key_card() -> None:
+    card = KeyCard()
+    card.show()
+    grab(card, "key-card")
+
+
 def new_sheet() -> None:
-    dialog = NewSheetDialog("mm")
+    dialog = NewSheetDialog("mm", "A3")
     dialog.show()
     grab(dialog, "new-sheet")
 
@@ -133,6 +143,7 @@ VIEWS: tuple[Callable[[], None], ...] = (
     hand_on,
     empty_sheet,
     new_sheet,
+    key_card,
     printed_sheet,
 )
 

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 __all__ = ["main"]
 
 
-def _show(load: Callable[[], Document], path: Path | None) -> int:
+def _show(load: Callable[[], Document | None], path: Path | None) -> int:
     from isometron.desk.application import show
 
     return show(load, path)

@@ -29,7 +29,7 @@ FINE, WARNINGS, WRONG_INPUT = 0, 1, 2
 class Windows:
     """What the desk does for the command line: show documents, and take a picture of the real window."""
 
-    show: Callable[[Callable[[], Document], Path | None], int]
+    show: Callable[[Callable[[], Document | None], Path | None], int]
     shoot: Callable[[Document, Path, tuple[int, int]], None]
 
 
@@ -94,11 +94,10 @@ def _size(text: str) -> tuple[int, int]:
 def _open(options: argparse.Namespace, windows: Windows) -> int:
     path: Path | None = options.file
 
-    def load() -> Document:
+    def load() -> Document | None:
         from isometron.document.files import load_document
-        from isometron.document.fresh import new_document
 
-        return new_document() if path is None else load_document(path)
+        return None if path is None else load_document(path)
 
     return windows.show(load, path)
 

@@ -22,6 +22,10 @@ if TYPE_CHECKING:
 __all__ = ["DeskWindow", "application", "shoot", "show"]
 
 
+_WINDOWS: list[DeskWindow] = []
+"""Windows opened from others: somebody must hold them while they are open."""
+
+
 class DeskWindow(QMainWindow):
     """The window; bare table and panels until the desk is put in."""
 
@@ -42,6 +46,16 @@ class DeskWindow(QMainWindow):
         self.desk = fill_window(self, Session(document, path, saved=path is not None))
         return self.desk
 
+    def another(self) -> DeskWindow:
+        """Show a second window with an empty sheet."""
+        from isometron.desk.settings import fresh_document
+
+        window = DeskWindow()
+        window.put_in(fresh_document(), None)
+        window.show()
+        _WINDOWS.append(window)
+        return window
+
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint the table and the panels' places: the first picture, before anything else is loaded."""
         if self.desk is None:
@@ -60,6 +74,8 @@ class DeskWindow(QMainWindow):
         assert event is not None
         if self.desk is not None:
             self.desk.closing(event)
+        if event.isAccepted() and self in _WINDOWS:
+            _WINDOWS.remove(self)
 
 
 def application() -> QApplication:
@@ -77,7 +93,7 @@ def application() -> QApplication:
     return made
 
 
-def show(load: Callable[[], Document], path: Path | None) -> int:
+def show(load: Callable[[], Document | None], path: Path | None) -> int:
     """Show a window, load its document behind it, and run until it is closed.
 
     Raises what ``load`` raises, after the window is gone.
@@ -87,8 +103,10 @@ def show(load: Callable[[], Document], path: Path | None) -> int:
     failed: list[IsometronError] = []
 
     def fill() -> None:
+        from isometron.desk.settings import fresh_document, recovery_folder
+
         try:
-            window.put_in(load(), path)
+            window.put_in(load() or fresh_document(), path).offer_recovery(recovery_folder())
         except IsometronError as error:
             failed.append(error)
             window.close()

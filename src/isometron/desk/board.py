@@ -45,6 +45,7 @@ class Board(QWidget):
     prompted = pyqtSignal(str, str)
     hovered = pyqtSignal(object, object)
     tool_ended = pyqtSignal()
+    resized = pyqtSignal()
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -112,6 +113,7 @@ class Board(QWidget):
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Keep the sheet fitted until the person has zoomed or moved it."""
         self._picture = None
+        self.resized.emit()
         if self._fitted or event is None or event.oldSize().width() <= 0:
             self.fit_sheet()
 

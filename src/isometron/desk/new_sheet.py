@@ -61,7 +61,7 @@ class _Preview(QWidget):
 class NewSheetDialog(QDialog):
     """Asks for what a sketcher decides first. ``document`` holds the result after it was accepted."""
 
-    def __init__(self, unit: str, parent: QWidget | None = None) -> None:
+    def __init__(self, unit: str, paper: str = "A3", parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle("New sheet")
         self.document: Document | None = None
@@ -70,7 +70,7 @@ class NewSheetDialog(QDialog):
         form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
         form.setVerticalSpacing(8)
         form.setHorizontalSpacing(12)
-        self._paper_rows(form, unit)
+        self._paper_rows(form, unit, paper)
         self._eye_rows(form)
         self._words = QLabel()
         self._words.setWordWrap(True)
@@ -98,13 +98,18 @@ class NewSheetDialog(QDialog):
         self.resize(820, 520)
         self._paper_chosen()
 
-    def _paper_rows(self, form: QFormLayout, unit: str) -> None:
+    @property
+    def paper(self) -> str:
+        """The paper that was chosen, by name."""
+        return self._paper.currentText()
+
+    def _paper_rows(self, form: QFormLayout, unit: str, paper: str) -> None:
         self._unit = QComboBox()
         self._unit.addItems(UNITS)
         self._unit.setCurrentText(unit)
         self._paper = QComboBox()
         self._paper.addItems([*PAPERS, _OWN])
-        self._paper.setCurrentText("A3")
+        self._paper.setCurrentText(paper)
         self._landscape, self._portrait = QRadioButton("landscape"), QRadioButton("portrait")
         self._landscape.setChecked(True)
         group = QButtonGroup(self)

@@ -180,6 +180,12 @@ class Session(QObject):
         self._settle(())
         self.replaced.emit()
 
+    def recover(self, document: Document, path: Path | None) -> None:
+        """Put recovered work on the desk: it counts as unsaved, under the name it was saved as before."""
+        self.replace(document, path, saved=False)
+        self._untouched = False
+        self.file_changed.emit()
+
     def open(self, path: Path) -> None:
         """Load a file; raises `FileError` and leaves the document on the desk as it was."""
         self.replace(load_document(path), path, saved=True)

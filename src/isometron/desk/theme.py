@@ -52,6 +52,7 @@ QScrollArea, QScrollArea > QWidget > QWidget#panel {{ background: {Tone.PANEL}; 
 #topbar {{ background: {Tone.PANEL}; border-bottom: 1px solid {Tone.RULE}; }}
 #strip {{ background: {Tone.PANEL_LOW}; border-top: 1px solid {Tone.RULE}; }}
 #ruled {{ background: {Tone.RULE}; }}
+#invitation {{ background: {Tone.PANEL}; border: 1px solid {Tone.RULE}; border-radius: 3px; }}
 #title {{ font-size: 16px; font-weight: 700; }}
 #heading {{ font-size: 13px; font-weight: 700; }}
 #quiet {{ color: {Tone.QUIET}; font-size: 11px; }}

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
+from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence
+from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QFileDialog,
     QFrame,
     QHBoxLayout,
     QLabel,
-    QMainWindow,
     QMenu,
     QMessageBox,
     QSplitter,
@@ -20,6 +21,8 @@ from PyQt6.QtWidgets import (
 )
 
 from isometron.demos.catalogue import DEMOS, demo
+from isometron.desk import clipboard
+from isometron.desk.banner import Banner
 from isometron.desk.block_stage import BlockStage
 from isometron.desk.board import Board
 from isometron.desk.check_stage import CheckStage
@@ -28,9 +31,13 @@ from isometron.desk.edge_table import EdgeTable
 from isometron.desk.eye_stage import EyeStage
 from isometron.desk.hand_on_stage import HandOnStage
 from isometron.desk.horizon_rail import HorizonRail
+from isometron.desk.invitation import Invitation
+from isometron.desk.key_card import KeyCard
 from isometron.desk.ledger import Ledger, VolumeCard
 from isometron.desk.new_sheet import NewSheetDialog
+from isometron.desk.recovery import Recovery, abandoned_work
 from isometron.desk.session import Session
+from isometron.desk.settings import Settings, load_settings, recovery_folder, remember_file, remember_sheet
 from isometron.desk.stages import StagePanel
 from isometron.desk.strip import Strip
 from isometron.desk.top_bar import TopBar
@@ -40,6 +47,9 @@ from isometron.document.files import SUFFIX
 from isometron.errors import IsometronError
 from isometron.tools.block import block_tool
 from isometron.tools.measure import measure_tool
+
+if TYPE_CHECKING:
+    from isometron.desk.application import DeskWindow
 
 __all__ = ["Desk", "fill_window"]
 
@@ -51,7 +61,7 @@ _FILES = f"Isometron documents (*{SUFFIX})"
 class Desk(QWidget):
     """Everything inside the window, for one session."""
 
-    def __init__(self, session: Session, window: QMainWindow) -> None:
+    def __init__(self, session: Session, window: DeskWindow) -> None:
         super().__init__()
         self.session = session
         self._window = window
@@ -73,7 +83,11 @@ class Desk(QWidget):
                 ("Hand on", "Print, export, measures", self.hand_on),
             ]
         )
+        self.banner = Banner()
+        self.recovery = Recovery(session, recovery_folder(), self)
+        self.setAcceptDrops(True)
         self._lay_out()
+        self._invite()
         self.block_stage.tool_chosen.connect(self.take_tool)
         self.block_stage.proportion_chosen.connect(lambda kept: setattr(self.board, "proportion", kept))
         self.check_stage.counted.connect(lambda n: self.stages.badge("Check", f"⚠ {n}" if n else ""))
@@ -94,6 +108,7 @@ class Desk(QWidget):
         middle = QVBoxLayout()
         middle.setSpacing(0)
         self.rail = HorizonRail(self.session)
+        middle.addWidget(self.banner)
         middle.addWidget(self.rail)
         across = QHBoxLayout()
         across.setSpacing(0)
@@ -118,6 +133,21 @@ class Desk(QWidget):
             (self.board, self.ledger),
         ):
             QWidget.setTabOrder(first, second)
+
+    def _invite(self) -> None:
+        """Lay the ways to begin on an empty sheet; they go as soon as a tool is taken up or a volume stands."""
+        recent = [(Path(n), partial(self.open_recent, Path(n))) for n in load_settings().recent if Path(n).exists()]
+        demos = [(DEMOS[name]().title, partial(self.open_demo, name)) for name in DEMOS]
+        self.invitation = Invitation(self.board, self.new_sheet, self.open_file, demos, recent)
+        self.session.document_changed.connect(self._show_invitation)
+        self.board.resized.connect(self.invitation.centre)
+        self._show_invitation()
+
+    def _show_invitation(self) -> None:
+        session = self.session
+        empty = not session.document.volumes and session.undo_name is None and session.path is None
+        self.invitation.setVisible(empty and not self.board.has_tool)
+        self.invitation.centre()
 
     def _right_side(self) -> QWidget:
         side = QWidget()
@@ -167,6 +197,19 @@ class Desk(QWidget):
             ("save_as", "Save as…", "Ctrl+Shift+S", self.save_as, "Save under another name"),
             ("title", "Title…", None, self.change_title, "What the sheet is called"),
             ("close", "Close", "Ctrl+Q", self._window.close, "Close the window"),
+            (
+                "window",
+                "Another window",
+                "Ctrl+Shift+N",
+                self._window.another,
+                "An empty sheet in a window of its own",
+            ),
+            ("print", "Print…", keys.Print, self.print_on_paper, "On paper at true scale"),
+            ("preview", "Print preview…", "Ctrl+Shift+P", self.print_preview, "How the page will come out"),
+            ("keys", "Keys", keys.HelpContents, self.show_keys, "A card of all keys"),
+            ("copy", "Copy", keys.Copy, lambda: clipboard.copy(self.session), "Copy the selected volumes"),
+            ("cut", "Cut", keys.Cut, lambda: clipboard.cut(self.session), "Copy and remove them"),
+            ("paste", "Paste", keys.Paste, lambda: clipboard.paste(self.session), "Add what was copied"),
             ("undo", "Undo", keys.Undo, self.session.undo, "Take the last step back"),
             ("redo", "Redo", "Ctrl+Shift+Z", self.session.redo, "Bring it again"),
             ("duplicate", "Duplicate", "Ctrl+D", self.duplicate, "A copy beside it, along its long side"),
@@ -202,6 +245,7 @@ class Desk(QWidget):
         menu = QMenu(self)
         for name in ("new", "open"):
             menu.addAction(self._actions[name])
+        self._recent_menu = menu.addMenu("Recent")
         demos = menu.addMenu("Demos")
         assert demos is not None
         for name in DEMOS:
@@ -215,8 +259,23 @@ class Desk(QWidget):
         for name in ("fit", "fit_all", "larger", "smaller"):
             view.addAction(self._actions[name])
         menu.addSeparator()
-        menu.addAction(self._actions["close"])
+        for name in ("print", "preview"):
+            menu.addAction(self._actions[name])
+        menu.addSeparator()
+        for name in ("window", "keys", "close"):
+            menu.addAction(self._actions[name])
+        self._fill_recent(load_settings())
         return menu
+
+    def _fill_recent(self, settings: Settings) -> None:
+        assert self._recent_menu is not None
+        self._recent_menu.clear()
+        for name in settings.recent:
+            path = Path(name)
+            action = self._recent_menu.addAction(path.name, lambda p=path: self.open_recent(p))
+            assert action is not None
+            action.setToolTip(name)
+        self._recent_menu.setEnabled(bool(settings.recent))
 
     def _enable(self) -> None:
         chosen = bool(self.session.selection)
@@ -242,6 +301,7 @@ class Desk(QWidget):
         if name != "point":
             self.stages.open("Block")
         self.board.take_tool(_TOOLS[name])
+        self._show_invitation()
         self.board.setFocus()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -262,7 +322,8 @@ class Desk(QWidget):
 
     def delete(self) -> None:
         """Remove the selected volumes."""
-        self.session.attempt(delete_volumes, self.session.selection)
+        if self.session.selection:
+            self.session.attempt(delete_volumes, self.session.selection)
 
     def rename(self) -> None:
         """Edit the active volume's name in the ledger."""
@@ -292,9 +353,10 @@ class Desk(QWidget):
         """Ask for a new sheet; the old one is offered for saving first."""
         if not self.may_leave():
             return
-        dialog = NewSheetDialog(self.session.document.unit, self)
+        dialog = NewSheetDialog(self.session.document.unit, load_settings().paper, self)
         if dialog.exec() and dialog.document is not None:
             self.session.replace(dialog.document, None, saved=False)
+            remember_sheet(dialog.document.unit, dialog.paper)
             self.take_tool("block")
 
     def open_file(self) -> None:
@@ -311,6 +373,66 @@ class Desk(QWidget):
             self.session.open(path)
         except IsometronError as error:
             self.session.say(str(error), caution=True)
+            return
+        self._fill_recent(remember_file(path))
+
+    def open_recent(self, path: Path) -> None:
+        """Open one of the recent files."""
+        if self.may_leave():
+            self.open_path(path)
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        """Take a dropped file."""
+        assert event is not None
+        data = event.mimeData()
+        if data is not None and any(url.isLocalFile() for url in data.urls()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        """Open the first file that was dropped."""
+        assert event is not None
+        data = event.mimeData()
+        files = [Path(url.toLocalFile()) for url in data.urls() if url.isLocalFile()] if data is not None else []
+        if files:
+            event.acceptProposedAction()
+            self.open_recent(files[0])
+
+    def offer_recovery(self, folder: Path) -> None:
+        """Offer work that a crash left behind: a bar above the board, not a question in the way."""
+        found = abandoned_work(folder)
+        if not found:
+            return
+        work = found[0]
+
+        def bring_back() -> None:
+            if self.may_leave():
+                self.session.recover(work.document, work.path)
+                self.recovery.write()
+                work.discard()
+
+        where = f" (saved as {work.path.name})" if work.path is not None else ""
+        self.banner.offer(
+            f"{work.document.title}{where} has work that was not saved when the program stopped.",
+            ("Bring it back", bring_back),
+            ("Drop it", work.discard),
+        )
+
+    def print_on_paper(self) -> None:
+        """Print the sheet."""
+        from isometron.desk.printing import print_sheet
+
+        if print_sheet(self.session.drawing, self):
+            self.session.say("Sent to the printer. Measure the bar: it must be its length.")
+
+    def print_preview(self) -> None:
+        """Show the printed page."""
+        from isometron.desk.printing import preview
+
+        preview(self.session.drawing, self)
+
+    def show_keys(self) -> None:
+        """Show the card of keys."""
+        KeyCard(self).exec()
 
     def open_demo(self, name: str) -> None:
         """Put a demo on the desk."""
@@ -336,6 +458,7 @@ class Desk(QWidget):
         except IsometronError as error:
             self.session.say(str(error), caution=True)
             return False
+        self._fill_recent(remember_file(path))
         return True
 
     def _folder(self) -> str:
@@ -371,6 +494,7 @@ class Desk(QWidget):
         """Let the window close, or keep it open."""
         if self.may_leave():
             self.hand_on.finish()
+            self.recovery.finish()
             event.accept()
         else:
             event.ignore()
@@ -389,7 +513,7 @@ def _rule() -> QFrame:
     return line
 
 
-def fill_window(window: QMainWindow, session: Session) -> Desk:
+def fill_window(window: DeskWindow, session: Session) -> Desk:
     """Put a desk for ``session`` into an already shown window."""
     desk = Desk(session, window)
     window.setCentralWidget(desk)

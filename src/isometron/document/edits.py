@@ -26,6 +26,7 @@ __all__ = [
     "fresh_id",
     "fresh_name",
     "move_volumes",
+    "paste_volumes",
     "reshape_volume",
     "resize_volume",
     "turn_volume",
@@ -154,6 +155,19 @@ def duplicate_volumes(document: Document, ids: Iterable[str]) -> Edit:
         result,
         tuple(copy.id for copy in copies),
     )
+
+
+def paste_volumes(document: Document, volumes: Sequence[AnyVolume]) -> Edit:
+    """Add copies of ``volumes`` where they stand, with ids and names that are free here."""
+    result, added = document, []
+    for volume in volumes:
+        stem = re.sub(r" \d+$", "", volume.name)
+        name = volume.name if all(v.name != volume.name for v in result.volumes) else fresh_name(result, stem)
+        free = volume.id if result.index_of(volume.id) is None else fresh_id(result, stem)
+        result = add_volume(result, msgspec.structs.replace(volume, id=free, name=name)).document
+        added.append(free)
+    names = [volume.name for volume in volumes]
+    return Edit(f"paste {_named(names)}", result, tuple(added))
 
 
 def _named(names: list[str]) -> str:

@@ -1,0 +1,204 @@
+"""Autosave and recovery, recent files, several windows, clipboard, printing, the key card, the invitation."""
+
+import os
+import subprocess
+import sys
+
+import pypdfium2
+import pytest
+from PyQt6.QtCore import QMimeData, QPointF, Qt, QTimer, QUrl
+from PyQt6.QtGui import QDropEvent
+from PyQt6.QtPrintSupport import QPrinter
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QPushButton
+
+from isometron.demos.catalogue import demo
+from isometron.desk.application import _WINDOWS
+from isometron.desk.key_card import KEYS, KeyCard
+from isometron.desk.printing import paint_page, printer_for
+from isometron.desk.recovery import abandoned_work
+from isometron.desk.settings import Settings, fresh_document, load_settings, recovery_folder, save_settings
+from isometron.document.files import save_document
+from isometron.solve.drawing import solve
+
+CONTROL = Qt.KeyboardModifier.ControlModifier
+
+WORKER = """
+import os, sys, time
+from PyQt6.QtTest import QTest
+from isometron.desk.application import DeskWindow, application
+from isometron.demos.catalogue import demo
+from pathlib import Path
+app = application()
+window = DeskWindow()
+desk = window.put_in(demo("tea-cart"), None)
+window.show()
+desk.session.select(("canopy",))
+desk.delete()
+QTest.qWait(1200)
+print("ready", flush=True)
+QTest.qWait(60000)
+"""
+
+
+@pytest.fixture
+def home(tmp_path, monkeypatch):
+    for name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME"):
+        monkeypatch.setenv(name, str(tmp_path / name))
+    return tmp_path
+
+
+def crash():
+    """A real program with unsaved work, killed outright."""
+    worker = subprocess.Popen([sys.executable, "-c", WORKER], stdout=subprocess.PIPE, env=dict(os.environ))
+    assert worker.stdout.readline() == b"ready\n"
+    assert abandoned_work(recovery_folder()) == [], "while it lives its work is nobody else's"
+    worker.kill()
+    worker.wait()
+    worker.stdout.close()
+
+
+def press(widget, words):
+    button = next(b for b in widget.findChildren(QPushButton) if b.text() == words)
+    QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+
+
+def test_work_comes_back_after_a_kill(home, desk):
+    crash()
+    hand = desk()
+    hand.desk.offer_recovery(recovery_folder())
+    assert hand.desk.banner.isVisible()
+    press(hand.desk.banner, "Bring it back")
+    assert hand.session.document.title == "Tea cart"
+    assert hand.session.document.index_of("canopy") is None
+    assert hand.session.changed, "recovered work is unsaved work"
+    assert not hand.desk.banner.isVisible()
+    assert len(list(recovery_folder().glob("*.isometron"))) == 1, "and is kept again at once"
+    hand.desk.recovery.finish()
+    assert list(recovery_folder().iterdir()) == []
+
+
+def test_dropped_work_is_gone_and_a_clean_desk_offers_nothing(home, desk):
+    crash()
+    hand = desk()
+    hand.desk.offer_recovery(recovery_folder())
+    press(hand.desk.banner, "Drop it")
+    assert abandoned_work(recovery_folder()) == []
+    hand.desk.offer_recovery(recovery_folder())
+    assert not hand.desk.banner.isVisible()
+
+
+def test_the_copy_follows_and_goes_when_saved(home, desk, tmp_path):
+    hand = desk(demo("tea-cart"))
+    hand.session.select(("canopy",))
+    hand.desk.delete()
+    hand.desk.recovery.write()
+    assert len(list(recovery_folder().glob("*.isometron"))) == 1
+    hand.desk._save_to(tmp_path / "cart.isometron")
+    hand.desk.recovery.write()
+    assert list(recovery_folder().iterdir()) == []
+
+
+def test_recent_files_and_defaults_are_remembered(home, desk, tmp_path):
+    hand = desk()
+    for name in ("one", "two", "one"):
+        path = tmp_path / f"{name}.isometron"
+        save_document(demo("perch-stool"), path)
+        hand.desk.open_path(path)
+    assert [a.text() for a in hand.desk._recent_menu.actions()] == ["one.isometron", "two.isometron"]
+    save_settings(Settings(unit="in", paper="tabloid"))
+    assert (fresh_document().unit, fresh_document().sheet.width) == ("in", 431.8)
+    (home / "XDG_CONFIG_HOME" / "isometron" / "settings.json").write_text("{broken")
+    assert load_settings() == Settings()
+
+
+def test_a_file_dropped_on_the_window_opens(home, desk, tmp_path):
+    hand = desk()
+    path = tmp_path / "stool.isometron"
+    save_document(demo("perch-stool"), path)
+    data = QMimeData()
+    data.setUrls([QUrl.fromLocalFile(str(path))])
+    drop = QDropEvent(
+        QPointF(400, 300), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    )
+    hand.desk.dropEvent(drop)
+    assert hand.session.document.title == "Perch stool"
+
+
+def test_copy_and_paste_between_windows(home, desk, qtbot):
+    first = desk(demo("tea-cart"))
+    first.session.select(("body", "canopy"))
+    first.key(Qt.Key.Key_C, CONTROL)
+    second = desk(demo("perch-stool"))
+    with qtbot.waitActive(second.window, timeout=5000):
+        second.window.activateWindow()
+    second.board.setFocus()
+    second.key(Qt.Key.Key_V, CONTROL)
+    assert [v.name for v in second.session.document.volumes[-2:]] == ["Body", "Canopy"]
+    second.key(Qt.Key.Key_V, CONTROL)
+    assert [v.name for v in second.session.document.volumes[-2:]] == ["Body 2", "Canopy 2"]
+    second.key(Qt.Key.Key_X, CONTROL)
+    assert second.session.document.volumes[-1].name == "Canopy"
+    QApplication.clipboard().setText("words")
+    second.key(Qt.Key.Key_V, CONTROL)
+    assert "no volume on the clipboard" in second.words()
+
+
+def test_another_window_has_a_document_of_its_own(home, desk):
+    hand = desk(demo("tea-cart"))
+    other = hand.window.another()
+    assert other in _WINDOWS
+    assert other.desk.session.document.volumes == ()
+    other.close()
+    assert other not in _WINDOWS
+    assert len(hand.session.document.volumes) == 11
+    other.deleteLater()
+
+
+def test_printing_is_true_to_scale(desk, tmp_path):
+    drawing = solve(demo("tea-cart"))
+    printer = printer_for(drawing)
+    printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
+    printer.setOutputFileName(str(tmp_path / "page.pdf"))
+    paint_page(drawing, printer)
+    document = pypdfium2.PdfDocument(tmp_path / "page.pdf")
+    width, height = document[0].get_size()
+    assert (width, height) == pytest.approx((420 * 72 / 25.4, 297 * 72 / 25.4), abs=0.6)
+    picture = document[0].render(scale=6 * 25.4 / 72).to_numpy()[..., :3].min(axis=2)
+    rows = picture[round((297 - 6.5) * 6) : round((297 - 5.5) * 6)]
+    dark = [x for x, value in enumerate(rows.min(axis=0)) if value < 160]
+    run = [x for k, x in enumerate(dark) if x - dark[0] == k]
+    assert len(run) / 6 == pytest.approx(100.0, abs=0.7)
+    document.close()
+
+
+def test_the_key_card_tells_keys_that_work(home, desk):
+    hand = desk(demo("tea-cart"))
+    shown = []
+
+    def look():
+        card = next(w for w in QApplication.topLevelWidgets() if isinstance(w, KeyCard) and w.isVisible())
+        shown.append(card)
+        card.reject()
+
+    QTimer.singleShot(50, look)
+    hand.key(Qt.Key.Key_F1)
+    assert shown
+    told = {key for _, rows in KEYS for keys, _ in rows for key in keys.split(", ")}
+    real = {action.shortcut().toString() for action in hand.desk._actions.values()}
+    for key in told:
+        if key.startswith("Ctrl") or key in ("B", "P", "M", "F6", "Del"):
+            assert key in real, key
+
+
+def test_the_invitation_is_there_and_out_of_the_way(home, desk):
+    hand = desk()
+    card = hand.desk.invitation
+    assert card.isVisible()
+    hand.key(Qt.Key.Key_B)
+    assert not card.isVisible()
+    hand.key(Qt.Key.Key_Escape)
+    assert card.isVisible()
+    press(card, "the tea cart")
+    assert hand.session.document.title == "Tea cart"
+    assert not card.isVisible()
