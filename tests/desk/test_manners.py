@@ -1,13 +1,16 @@
 """Autosave and recovery, recent files, several windows, clipboard, printing, the key card, the invitation."""
 
+import configparser
 import os
 import subprocess
 import sys
+from pathlib import Path
 
 import pypdfium2
 import pytest
-from PyQt6.QtCore import QMimeData, QPointF, Qt, QTimer, QUrl
-from PyQt6.QtGui import QDropEvent
+from defusedxml.ElementTree import parse
+from PyQt6.QtCore import QEvent, QMimeData, QPointF, Qt, QTimer, QUrl
+from PyQt6.QtGui import QDropEvent, QInputDevice, QPointingDevice, QTabletEvent
 from PyQt6.QtPrintSupport import QPrinter
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QPushButton
@@ -18,6 +21,7 @@ from isometron.desk.key_card import KEYS, KeyCard
 from isometron.desk.printing import paint_page, printer_for
 from isometron.desk.recovery import abandoned_work
 from isometron.desk.settings import Settings, fresh_document, load_settings, recovery_folder, save_settings
+from isometron.desk.theme import Tone
 from isometron.document.files import save_document
 from isometron.solve.drawing import solve
 
@@ -202,3 +206,104 @@ def test_the_invitation_is_there_and_out_of_the_way(home, desk):
     press(card, "the tea cart")
     assert hand.session.document.title == "Tea cart"
     assert not card.isVisible()
+
+
+def test_a_box_is_drawn_by_keys_alone(home, desk):
+    hand = desk()
+    hand.board.setFocus()
+    hand.key(Qt.Key.Key_B)
+    for _ in range(30):
+        hand.key(Qt.Key.Key_Down)
+    for _ in range(34):
+        hand.key(Qt.Key.Key_Right)
+    hand.key(Qt.Key.Key_Space)
+    for typed in ("1800", "990", "720"):
+        for _ in range(4):
+            hand.key(Qt.Key.Key_Right)
+        hand.keys(typed)
+        hand.key(Qt.Key.Key_Return)
+    (box,) = hand.session.document.volumes
+    assert sorted(box.size[:2]) == [990.0, 1800.0] and box.size[2] == 720.0
+    hand.key(Qt.Key.Key_P)
+    hand.session.select(())
+    while hand.session.selection == () and hand.board._pencil[0] > 1:
+        hand.key(Qt.Key.Key_Left)
+        hand.key(Qt.Key.Key_Space)
+    assert hand.session.selection == (box.id,)
+
+
+def test_order_in_the_ledger(home, desk):
+    hand = desk(demo("tea-cart"))
+    hand.session.select(("body", "counter"))
+    hand.key(Qt.Key.Key_Down, Qt.KeyboardModifier.AltModifier)
+    assert [v.id for v in hand.session.document.volumes[:4]] == ["whole", "canopy", "body", "counter"]
+    for _ in range(4):
+        hand.key(Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)
+    assert [v.id for v in hand.session.document.volumes[:3]] == ["body", "counter", "whole"]
+    assert hand.session.selection == ("body", "counter")
+
+
+def tablet(hand, kind, pointer, at):
+    device = QPointingDevice(
+        "pen", 7, QInputDevice.DeviceType.Stylus, pointer, QInputDevice.Capability.Position, 1, 2
+    )
+    spot = QPointF(at)
+    button = Qt.MouseButton.LeftButton
+    event = QTabletEvent(
+        kind,
+        device,
+        spot,
+        hand.board.mapToGlobal(spot),
+        0.5,
+        0,
+        0,
+        0,
+        0,
+        0,
+        Qt.KeyboardModifier.NoModifier,
+        button,
+        button,
+    )
+    QApplication.sendEvent(hand.board, event)
+    return event
+
+
+def test_the_eraser_end_steps_back(home, desk):
+    hand = desk()
+    hand.key(Qt.Key.Key_B)
+    hand.press(0, 0, 0)
+    hand.release(500, 0, 0)
+    assert hand.words().startswith("Second pull")
+    eraser, pen = QPointingDevice.PointerType.Eraser, QPointingDevice.PointerType.Pen
+    tablet(hand, QEvent.Type.TabletPress, eraser, hand.pixel(0, 0, 0))
+    assert hand.words().startswith("First pull")
+    event = tablet(hand, QEvent.Type.TabletPress, pen, hand.pixel(0, 0, 0))
+    assert not event.isAccepted(), "the pen's own end goes on as the mouse"
+
+
+def luminance(colour):
+    parts = [int(colour[k : k + 2], 16) / 255 for k in (1, 3, 5)]
+    linear = [c / 12.92 if c <= 0.03928 else ((c + 0.055) / 1.055) ** 2.4 for c in parts]
+    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+
+@pytest.mark.parametrize(
+    ("ink", "ground"),
+    [
+        ("TEXT", "PANEL"), ("TEXT", "PANEL_LOW"), ("TEXT", "FIELD"), ("QUIET", "PANEL"), ("QUIET", "PANEL_LOW"),
+        ("CAUTION", "PANEL_LOW"), ("CAUTION", "PANEL"), ("ACCENT_TEXT", "SHEET"), ("TABLE_TEXT", "TABLE"),
+    ],
+)  # fmt: skip
+def test_text_stands_out_from_its_ground(ink, ground):
+    one, other = sorted((luminance(getattr(Tone, ink)), luminance(getattr(Tone, ground))))
+    assert (other + 0.05) / (one + 0.05) >= 4.5
+
+
+def test_desktop_files_are_well_formed():
+    share = Path(__file__).parents[2] / "share"
+    for name in ("isometron-mime.xml", "isometron.metainfo.xml"):
+        parse(share / name)
+    entry = configparser.ConfigParser(interpolation=None)
+    entry.read(share / "isometron.desktop")
+    assert entry["Desktop Entry"]["Exec"] == "isometron %f"
+    assert 'glob pattern="*.isometron"' in (share / "isometron-mime.xml").read_text()

@@ -6,7 +6,17 @@ from collections.abc import Callable
 
 import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent, QWheelEvent
+from PyQt6.QtGui import (
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPixmap,
+    QPointingDevice,
+    QResizeEvent,
+    QTabletEvent,
+    QWheelEvent,
+)
 from PyQt6.QtWidgets import QWidget
 
 from isometron.desk.board_paint import (
@@ -14,6 +24,7 @@ from isometron.desk.board_paint import (
     paint_cautions,
     paint_drawing,
     paint_handles,
+    paint_pencil,
     paint_preview,
     paint_selection,
 )
@@ -31,6 +42,13 @@ __all__ = ["Board"]
 
 _REACH = 7.0
 _HANDLE_REACH = 9.0
+_STEP, _STEP_FINE = 12.0, 1.0
+_ARROWS = {
+    Qt.Key.Key_Left: (-1.0, 0.0),
+    Qt.Key.Key_Right: (1.0, 0.0),
+    Qt.Key.Key_Up: (0.0, -1.0),
+    Qt.Key.Key_Down: (0.0, 1.0),
+}
 _PLAIN = Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.KeypadModifier
 _LENGTH_CHARACTERS = set("0123456789.,/'\"″′ mcinft")
 
@@ -68,6 +86,7 @@ class Board(QWidget):
         self._preview: Preview | None = None
         self._typed = ""
         self._straight = False
+        self._by_key = False
         self.proportion = "free"
         self._pencil = (0.0, 0.0)
         self._panning: QPointF | None = None
@@ -218,7 +237,12 @@ class Board(QWidget):
         if self._grips.held is not None:
             self._grips.drag(self.view, self._pencil[1])
             return
+        self._by_key = False
         self.setCursor(self._cursor())
+        self._moved()
+
+    def _moved(self) -> None:
+        """The pencil is somewhere else: the tool follows, and what lies under it is told."""
         if self._tool is not None:
             self._send(Act.MOVE)
         u, v = self.view.to_paper(*self._pencil)
@@ -273,11 +297,28 @@ class Board(QWidget):
         self.hovered.emit(None, None)
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
-        """Zoom about the pencil."""
+        """Zoom about the pencil; two fingers on a touchpad shift the sheet, with Ctrl they zoom."""
         assert event is not None
         self._fitted = False
+        shift = event.pixelDelta()
+        if not shift.isNull() and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self._set_view(self.view.moved(shift.x(), shift.y()))
+            return
         factor = 1.0015 ** event.angleDelta().y()
         self._set_view(self.view.zoomed(factor, event.position().x(), event.position().y()))
+
+    def tabletEvent(self, event: QTabletEvent | None) -> None:
+        """A tablet's pen is the pencil (Qt hands it on as the mouse); its eraser end steps back."""
+        assert event is not None
+        if event.pointerType() != QPointingDevice.PointerType.Eraser:
+            event.ignore()
+            return
+        event.accept()
+        if event.type() == QEvent.Type.TabletPress:
+            if self.busy:
+                self._send(Act.BACK)
+            else:
+                self.session.undo()
 
     def _send_counting(self, act: Act) -> bool:
         """Send an act; tell whether it finished a step, so that typed digits are used up."""
@@ -323,12 +364,38 @@ class Board(QWidget):
         return bool(text) and (text in _LENGTH_CHARACTERS if self._typed else text.isdigit() or text in ".,-")
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Digits set the running pull; Enter takes it, Escape steps back."""
+        """Arrows carry the pencil, Space presses it; digits set the running pull, Enter takes it, Escape steps back."""
         assert event is not None
+        fine = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        if event.key() in _ARROWS and not event.modifiers() & ~_PLAIN:
+            self._carry(*(_STEP_FINE * d if fine else _STEP * d for d in _ARROWS[Qt.Key(event.key())]))
+            return
+        if event.key() == Qt.Key.Key_Space and not self._typed:
+            self._press_by_key()
+            return
         if self._grips.held is not None and event.key() == Qt.Key.Key_Escape:
             self._grips.let_go(keep=False)
         elif self._tool is None or not self._tool_key(event):
             event.ignore()
+
+    def _carry(self, dx: float, dy: float) -> None:
+        """Carry the pencil by pixels, as far as the board goes."""
+        x, y = self._pencil
+        self._pencil = (min(max(x + dx, 0.0), self.width() - 1.0), min(max(y + dy, 0.0), self.height() - 1.0))
+        self._by_key = True
+        self._moved()
+        self.update()
+
+    def _press_by_key(self) -> None:
+        """What a click does at the pencil's place."""
+        self._by_key = True
+        if self._tool is None:
+            self._select(extend=False)
+        elif self.busy:
+            self._typed_used(self._send_counting(Act.RELEASE))
+        else:
+            self._send(Act.PRESS)
+        self.update()
 
     def _tool_key(self, event: QKeyEvent) -> bool:
         key = event.key()
@@ -375,6 +442,8 @@ class Board(QWidget):
             paint_cautions(painter, drawing.findings, self.view)
         if self._preview is not None:
             paint_preview(painter, self._preview, self._typed, self.view, width, height)
+        if self._by_key and self.hasFocus():
+            paint_pencil(painter, *self._pencil)
         painter.end()
 
     def _still(self) -> QPixmap:

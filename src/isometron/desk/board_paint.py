@@ -24,7 +24,15 @@ from isometron.tools.handles import Grip, Handle
 from isometron.tools.pencil import Preview
 from isometron.view.vanishing import box_vanishing
 
-__all__ = ["paint_beads", "paint_cautions", "paint_drawing", "paint_handles", "paint_preview", "paint_selection"]
+__all__ = [
+    "paint_beads",
+    "paint_cautions",
+    "paint_drawing",
+    "paint_handles",
+    "paint_pencil",
+    "paint_preview",
+    "paint_selection",
+]
 
 _LEAST_PIXELS = {Role.OBJECT: 1.35, Role.HORIZON: 1.0}
 _EDGE_MARGIN = 4.0
@@ -245,6 +253,13 @@ def _slip(painter: QPainter, x: float, y: float, text: str, window: tuple[int, i
     painter.setFont(font)
     painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
     painter.setBrush(Qt.BrushStyle.NoBrush)
+
+
+def paint_pencil(painter: QPainter, x: float, y: float) -> None:
+    """Paint where the pencil is while keys carry it."""
+    painter.setPen(QPen(QColor(Tone.ACCENT), 1.4))
+    for dx, dy in ((1.0, 0.0), (-1.0, 0.0), (0.0, 1.0), (0.0, -1.0)):
+        painter.drawLine(QPointF(x + 4 * dx, y + 4 * dy), QPointF(x + 13 * dx, y + 13 * dy))
 
 
 def paint_cautions(painter: QPainter, found: tuple[Finding, ...], view: BoardView) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
@@ -21,8 +21,8 @@ class Invitation(QFrame):
         parent: QWidget,
         new_sheet: Callable[[], None],
         open_file: Callable[[], None],
-        demos: list[tuple[str, Callable[[], None]]],
-        recent: list[tuple[Path, Callable[[], None]]],
+        demos: Sequence[tuple[str, Callable[[], None]]],
+        recent: Sequence[tuple[Path, Callable[[], None]]],
     ) -> None:
         super().__init__(parent)
         self.setObjectName("invitation")

@@ -13,6 +13,7 @@ KEYS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
         (
             ("B", "pull a block: three pulls"),
             ("digits, Enter", "the running pull exactly so long"),
+            ("arrows, Space", "the pencil by keys; Shift in small steps"),
             ("P", "point at volumes"),
             ("M", "measure between two points"),
             ("Shift", "move along one direction only"),
@@ -28,6 +29,7 @@ KEYS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
             ("Ctrl+C, Ctrl+X, Ctrl+V", "copy, cut, paste, also between windows"),
             ("Del", "delete"),
             ("Ctrl+A", "select all"),
+            ("Alt+Up, Alt+Down", "earlier or later in the ledger"),
         ),
     ),
     (
@@ -69,6 +71,8 @@ class KeyCard(QDialog):
             column.addWidget(head)
             grid = QGridLayout()
             grid.setHorizontalSpacing(12)
+            grid.setVerticalSpacing(6)
+            grid.setColumnMinimumWidth(0, 170)
             for row, (key, words) in enumerate(rows):
                 label = QLabel(key)
                 label.setStyleSheet("font-weight: 600;")

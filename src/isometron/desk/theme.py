@@ -24,7 +24,7 @@ class Tone:
     PANEL_LOW = "#E7DFCF"
     FIELD = "#FBF8F1"
     TEXT = "#26302F"
-    QUIET = "#5F665F"
+    QUIET = "#565D56"
     RULE = "#D8D0C0"
     ACCENT = "#C2552D"
     ACCENT_TEXT = "#A04421"

@@ -42,7 +42,13 @@ from isometron.desk.stages import StagePanel
 from isometron.desk.strip import Strip
 from isometron.desk.top_bar import TopBar
 from isometron.desk.upright_rail import UprightRail
-from isometron.document.edits import change_document, change_volume, delete_volumes, duplicate_volumes
+from isometron.document.edits import (
+    change_document,
+    change_volume,
+    delete_volumes,
+    duplicate_volumes,
+    reorder_volumes,
+)
 from isometron.document.files import SUFFIX
 from isometron.errors import IsometronError
 from isometron.tools.block import block_tool
@@ -216,6 +222,8 @@ class Desk(QWidget):
             ("rename", "Rename", "F6", self.rename, "Give the selected volume another name"),
             ("see_through", "See-through or solid", "Ctrl+T", self.toggle_see_through, "See-through hides nothing"),
             ("delete", "Delete", keys.Delete, self.delete, "Remove the selected volumes"),
+            ("earlier", "Earlier in the ledger", "Alt+Up", lambda: self.reorder(-1), "One place up"),
+            ("later", "Later in the ledger", "Alt+Down", lambda: self.reorder(1), "One place down"),
             ("select_all", "Select all", keys.SelectAll, self.select_all, "Select every volume"),
             ("point", "Point at", "P", lambda: self.take_tool("point"), "Select by pointing"),
             ("block", "Pull a block", "B", lambda: self.take_tool("block"), "Draw a block in three pulls"),
@@ -330,6 +338,11 @@ class Desk(QWidget):
         row = self.session.active
         if row is not None:
             self.ledger.edit_name(row)
+
+    def reorder(self, by: int) -> None:
+        """Move the selected volumes in the ledger."""
+        if self.session.selection:
+            self.session.attempt(reorder_volumes, self.session.selection, by)
 
     def toggle_see_through(self) -> None:
         """Make the selected volumes see-through, or solid when all of them are see-through already."""

@@ -27,6 +27,7 @@ __all__ = [
     "fresh_name",
     "move_volumes",
     "paste_volumes",
+    "reorder_volumes",
     "reshape_volume",
     "resize_volume",
     "turn_volume",
@@ -155,6 +156,18 @@ def duplicate_volumes(document: Document, ids: Iterable[str]) -> Edit:
         result,
         tuple(copy.id for copy in copies),
     )
+
+
+def reorder_volumes(document: Document, ids: Iterable[str], by: int) -> Edit:
+    """Move volumes one place earlier (``by`` -1) or later (1) in the list; at its end they stay."""
+    wanted, volumes = set(ids), list(document.volumes)
+    rows = [row for row, volume in enumerate(volumes) if volume.id in wanted]
+    for row in rows if by < 0 else reversed(rows):
+        other = row + by
+        if 0 <= other < len(volumes) and volumes[other].id not in wanted:
+            volumes[row], volumes[other] = volumes[other], volumes[row]
+    names = [volume.name for volume in document.volumes if volume.id in wanted]
+    return Edit(f"move {_named(names)} in the ledger", with_volumes(document, tuple(volumes)))
 
 
 def paste_volumes(document: Document, volumes: Sequence[AnyVolume]) -> Edit:
