@@ -70,7 +70,7 @@ def test_card_moves_turns_and_refuses(desk):
     assert hand.session.document is before
     assert card._places[0].value == before.volume("counter").corner[0]
     assert "The old value stays" in hand.words()
-    box = card.see_through
+    box = card.switches["see_through"]
     QTest.mouseClick(box, Qt.MouseButton.LeftButton, pos=QPoint(9, box.height() // 2))
     assert hand.session.document.volume("counter").see_through
 

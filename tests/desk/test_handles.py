@@ -187,3 +187,34 @@ def test_measuring_between_two_points_and_the_read_out(hand):
     assert "true 800 mm · drawn" in hand.desk.strip._place.text() and "slope" in hand.desk.strip._place.text()
     hand.hover(-150, -300, 150)
     assert hand.desk.strip._place.text().startswith("face of One")
+
+
+def test_put_away_and_locked_volumes(hand):
+    before = hand.session.drawing.edges
+    hand.session.select(("other",))
+    hand.key(Qt.Key.Key_H, Qt.KeyboardModifier.ControlModifier)
+    assert hand.session.undo_name == "put away Other"
+    assert set(hand.session.drawing.edges.owner) == {0} and 1 in before.owner
+    hand.session.select(())
+    hand.click(850, 300, 500)
+    assert hand.session.selection == ()
+    hand.session.select(("other",))
+    box = hand.desk.card.switches["put_away"]
+    assert box.isChecked()
+    box.click()
+    hand.desk.card.switches["locked"].click()
+    assert handles(hand.session.drawing, 1, 1.0) == []
+    hand.session.select(())
+    hand.click(850, 300, 500)
+    assert hand.session.selection == (), "the pencil passes through what is locked"
+
+
+def test_day_and_night_table(hand):
+    def table():
+        return hand.board.grab().toImage().pixelColor(3, hand.board.height() - 4).name()
+
+    day = table()
+    hand.key(Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier)
+    assert table() == "#171d1d" and day == "#33403f"
+    hand.key(Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier)
+    assert table() == day

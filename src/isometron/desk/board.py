@@ -96,6 +96,11 @@ class Board(QWidget):
         session.selection_changed.connect(self.update)
         session.replaced.connect(self.fit_sheet)
 
+    def forget_picture(self) -> None:
+        """Paint everything anew: the table has another tone."""
+        self._picture = None
+        self.update()
+
     # --- view -----------------------------------------------------------------------------------------------------
 
     def fit_sheet(self) -> None:

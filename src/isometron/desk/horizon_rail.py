@@ -107,11 +107,11 @@ class HorizonRail(QWidget):
         """Paint the scale, the cone, the sheet's extent and the beads."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), QColor("#3B4947"))
+        painter.fillRect(self.rect(), QColor(Tone.RAIL))
         document = self._session.document
         half = document.eye.cone_deg / 2
         cone = QRectF(self.x_of(-half), 0, self.x_of(half) - self.x_of(-half), self.height())
-        painter.fillRect(cone, QColor("#495956"))
+        painter.fillRect(cone, QColor(Tone.RAIL_CONE))
         left, _, right, _ = document.sheet.rectangle
         f = document.eye.viewing_distance
         a, b = (self.x_of(degrees(atan(u / f))) for u in (left, right))

@@ -3,17 +3,27 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QAbstractTableModel, QItemSelection, QItemSelectionModel, QModelIndex, Qt
-from PyQt6.QtGui import QFont, QKeyEvent
+from PyQt6.QtGui import QColor, QFont, QKeyEvent
 from PyQt6.QtWidgets import QAbstractItemView, QCheckBox, QGridLayout, QHeaderView, QLabel, QTableView, QWidget
 
 from isometron.desk.fields import AngleField, LengthField, ValueField
 from isometron.desk.session import Session
+from isometron.desk.theme import Tone
 from isometron.document.edits import change_volume, delete_volumes, resize_volume, turn_volume
 from isometron.document.units import LengthError, format_length, parse_length
 
 __all__ = ["Ledger", "VolumeCard"]
 
 _COLUMN = 64
+_SWITCHES: dict[str, tuple[str, tuple[str, str], str]] = {
+    "see_through": ("see-through", ("see through", "make solid"), "Drawn as construction, hides nothing (Ctrl+T)"),
+    "put_away": (
+        "away",
+        ("put away", "take out"),
+        "Neither drawn nor in the way until it is taken out again (Ctrl+H)",
+    ),
+    "locked": ("locked", ("lock", "unlock"), "The pencil passes through it; only the ledger changes it"),
+}
 _HEADS = ("volume", "long", "wide", "high")
 
 
@@ -65,9 +75,12 @@ class _Rows(QAbstractTableModel):
         if role == Qt.ItemDataRole.TextAlignmentRole:
             side = Qt.AlignmentFlag.AlignLeft if column == 0 else Qt.AlignmentFlag.AlignRight
             return side | Qt.AlignmentFlag.AlignVCenter
-        if role == Qt.ItemDataRole.FontRole and volume.see_through:
+        if role == Qt.ItemDataRole.ForegroundRole and volume.put_away:
+            return QColor(Tone.QUIET)
+        if role == Qt.ItemDataRole.FontRole and (volume.see_through or volume.put_away):
             font = QFont()
-            font.setItalic(True)
+            font.setItalic(volume.see_through)
+            font.setStrikeOut(volume.put_away)
             return font
         return None
 
@@ -173,7 +186,7 @@ class Ledger(QTableView):
 
 
 class VolumeCard(QWidget):
-    """Position, turn, tilt and roll of the selected volume; ``see_through`` is laid out by whoever holds the card."""
+    """Position, turn, tilt and roll of the selected volume; ``switches`` are laid out by whoever holds the card."""
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -193,9 +206,10 @@ class VolumeCard(QWidget):
         self._turn.committed.connect(lambda value: self._attempt(turn_volume, value))
         self._tilt.committed.connect(lambda value: self._attempt(change_volume, "tilt", pitch_deg=value))
         self._roll.committed.connect(lambda value: self._attempt(change_volume, "roll", roll_deg=value))
-        self.see_through = QCheckBox("see-through")
-        self.see_through.setToolTip("Drawn as construction, hides nothing (Ctrl+T)")
-        self.see_through.clicked.connect(self._set_see_through)
+        self.switches = {name: QCheckBox(words) for name, (words, _, _) in _SWITCHES.items()}
+        for name, box in self.switches.items():
+            box.setToolTip(_SWITCHES[name][2])
+            box.clicked.connect(lambda on, f=name: self._switch(f, on))
         fields: list[ValueField] = [*self._places, self._turn, self._tilt, self._roll]
         for each in fields:
             each.refused.connect(lambda words: session.say(words, caution=True))
@@ -215,14 +229,16 @@ class VolumeCard(QWidget):
         """Show the active volume."""
         row = self._session.active
         self.setEnabled(row is not None)
-        self.see_through.setEnabled(row is not None)
+        for box in self.switches.values():
+            box.setEnabled(row is not None)
         volume = None if row is None else self._session.document.volumes[row]
         for k, field in enumerate(self._places):
             field.show_value(None if volume is None else volume.corner[k])
         self._turn.show_value(None if volume is None else volume.yaw_deg)
         self._tilt.show_value(None if volume is None else volume.pitch_deg)
         self._roll.show_value(None if volume is None else volume.roll_deg)
-        self.see_through.setChecked(volume is not None and volume.see_through)
+        for switch, box in self.switches.items():
+            box.setChecked(volume is not None and bool(getattr(volume, switch)))
 
     def _attempt(self, edit_of, *arguments, **fields) -> None:
         if self._session.selection:
@@ -237,5 +253,6 @@ class VolumeCard(QWidget):
         corner[axis] = value
         self._attempt(change_volume, "move", corner=tuple(corner))
 
-    def _set_see_through(self, on: bool) -> None:
-        self._attempt(change_volume, "see through" if on else "make solid", see_through=on)
+    def _switch(self, field: str, on: bool) -> None:
+        names = _SWITCHES[field][1]
+        self._attempt(change_volume, names[0] if on else names[1], **{field: on})

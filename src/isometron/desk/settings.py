@@ -20,6 +20,7 @@ __all__ = [
     "recovery_folder",
     "remember_file",
     "remember_sheet",
+    "remember_table",
     "save_settings",
 ]
 
@@ -32,6 +33,7 @@ class Settings(msgspec.Struct, frozen=True, kw_only=True):
     recent: tuple[str, ...] = ()
     unit: UnitName = "mm"
     paper: str = "A3"
+    night: bool = False
 
 
 def _path() -> Path:
@@ -65,6 +67,11 @@ def save_settings(settings: Settings) -> None:
 def remember_sheet(unit: UnitName, paper: str) -> None:
     """Let the next new sheet start with this unit and paper."""
     save_settings(msgspec.structs.replace(load_settings(), unit=unit, paper=paper))
+
+
+def remember_table(*, night: bool) -> None:
+    """Let the table keep its tone."""
+    save_settings(msgspec.structs.replace(load_settings(), night=night))
 
 
 def fresh_document() -> Document:

@@ -9,17 +9,19 @@ from PyQt6.QtWidgets import QApplication
 
 from isometron.surfaces.fonts import load_fonts
 
-__all__ = ["DIRECTION_COLOURS", "Tone", "dress"]
+__all__ = ["DIRECTION_COLOURS", "Tone", "dress", "lay_table"]
 
 
 class Tone:
-    """Colours of the day table."""
+    """Colours now; `lay_table` changes those of the table."""
 
     TABLE = "#33403F"
     TABLE_RULE = "#44524F"
     TABLE_TEXT = "#C9D2CC"
     SHEET = "#FBF8F1"
     SHADOW = "#27322F"
+    RAIL = "#3B4947"
+    RAIL_CONE = "#495956"
     PANEL = "#F1ECE1"
     PANEL_LOW = "#E7DFCF"
     FIELD = "#FBF8F1"
@@ -116,6 +118,18 @@ QScrollBar::handle:horizontal {{ background: #C9C0AE; border-radius: 4px; min-wi
 QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page {{
   width: 0; height: 0; background: transparent; }}
 """
+
+
+_TABLES = {
+    False: {"TABLE": "#33403F", "SHEET": "#FBF8F1", "SHADOW": "#27322F", "RAIL": "#3B4947", "RAIL_CONE": "#495956"},
+    True: {"TABLE": "#171D1D", "SHEET": "#DDD7CA", "SHADOW": "#0E1212", "RAIL": "#1E2626", "RAIL_CONE": "#2C3635"},
+}
+
+
+def lay_table(*, night: bool) -> None:
+    """Lay the day or the night table: a darker table and a sheet in lower light. Whoever paints repaints after it."""
+    for name, colour in _TABLES[night].items():
+        setattr(Tone, name, colour)
 
 
 def dress(application: QApplication) -> None:

@@ -110,10 +110,10 @@ class UprightRail(QWidget):
         """Paint the scale, the cone and the beads."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), QColor("#3B4947"))
+        painter.fillRect(self.rect(), QColor(Tone.RAIL))
         half = self._session.document.eye.cone_deg / 2
         painter.fillRect(
-            QRectF(0, self.y_of(half), self.width(), self.y_of(-half) - self.y_of(half)), QColor("#495956")
+            QRectF(0, self.y_of(half), self.width(), self.y_of(-half) - self.y_of(half)), QColor(Tone.RAIL_CONE)
         )
         painter.setFont(interface_font(11))
         for angle in range(-90, 91, 10):

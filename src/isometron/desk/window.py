@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
+    QApplication,
     QFileDialog,
     QFrame,
     QHBoxLayout,
@@ -37,9 +38,17 @@ from isometron.desk.ledger import Ledger, VolumeCard
 from isometron.desk.new_sheet import NewSheetDialog
 from isometron.desk.recovery import Recovery, abandoned_work
 from isometron.desk.session import Session
-from isometron.desk.settings import Settings, load_settings, recovery_folder, remember_file, remember_sheet
+from isometron.desk.settings import (
+    Settings,
+    load_settings,
+    recovery_folder,
+    remember_file,
+    remember_sheet,
+    remember_table,
+)
 from isometron.desk.stages import StagePanel
 from isometron.desk.strip import Strip
+from isometron.desk.theme import lay_table
 from isometron.desk.top_bar import TopBar
 from isometron.desk.upright_rail import UprightRail
 from isometron.document.edits import (
@@ -89,6 +98,7 @@ class Desk(QWidget):
                 ("Hand on", "Print, export, measures", self.hand_on),
             ]
         )
+        lay_table(night=load_settings().night)
         self.banner = Banner()
         self.recovery = Recovery(session, recovery_folder(), self)
         self.setAcceptDrops(True)
@@ -140,6 +150,17 @@ class Desk(QWidget):
         ):
             QWidget.setTabOrder(first, second)
 
+    def toggle_night(self) -> None:
+        """Change between the day and the night table, and remember it."""
+        night = not load_settings().night
+        remember_table(night=night)
+        lay_table(night=night)
+        for window in QApplication.topLevelWidgets():
+            for widget in window.findChildren(QWidget):
+                if isinstance(widget, Board):
+                    widget.forget_picture()
+                widget.update()
+
     def _invite(self) -> None:
         """Lay the ways to begin on an empty sheet; they go as soon as a tool is taken up or a volume stands."""
         recent = [(Path(n), partial(self.open_recent, Path(n))) for n in load_settings().recent if Path(n).exists()]
@@ -168,7 +189,8 @@ class Desk(QWidget):
         head = QHBoxLayout()
         head.addWidget(_heading("Ledger"))
         head.addStretch(1)
-        head.addWidget(self.card.see_through)
+        for box in self.card.switches.values():
+            head.addWidget(box)
         top.addLayout(head)
         top.addWidget(self.ledger, 1)
         top.addWidget(_rule())
@@ -221,6 +243,7 @@ class Desk(QWidget):
             ("duplicate", "Duplicate", "Ctrl+D", self.duplicate, "A copy beside it, along its long side"),
             ("rename", "Rename", "F6", self.rename, "Give the selected volume another name"),
             ("see_through", "See-through or solid", "Ctrl+T", self.toggle_see_through, "See-through hides nothing"),
+            ("put_away", "Put away or take out", "Ctrl+H", self.toggle_away, "Neither drawn nor in the way"),
             ("delete", "Delete", keys.Delete, self.delete, "Remove the selected volumes"),
             ("earlier", "Earlier in the ledger", "Alt+Up", lambda: self.reorder(-1), "One place up"),
             ("later", "Later in the ledger", "Alt+Down", lambda: self.reorder(1), "One place down"),
@@ -230,6 +253,7 @@ class Desk(QWidget):
             ("measure", "Measure", "M", lambda: self.take_tool("measure"), "Between any two points"),
             ("fit", "Whole sheet", "Ctrl+0", lambda: self.board.fit_sheet(), "Show the whole sheet"),
             ("fit_all", "Sheet and vanishing points", "Ctrl+9", lambda: self.board.fit_everything(), "Show it all"),
+            ("night", "Day or night table", "Ctrl+L", self.toggle_night, "A darker table and sheet"),
             ("larger", "Larger", "Ctrl++", lambda: self.board.zoom(1.25), "Zoom in"),
             ("smaller", "Smaller", "Ctrl+-", lambda: self.board.zoom(0.8), "Zoom out"),
         )
@@ -264,7 +288,7 @@ class Desk(QWidget):
         menu.addSeparator()
         view = menu.addMenu("Look at")
         assert view is not None
-        for name in ("fit", "fit_all", "larger", "smaller"):
+        for name in ("fit", "fit_all", "larger", "smaller", "night"):
             view.addAction(self._actions[name])
         menu.addSeparator()
         for name in ("print", "preview"):
@@ -346,15 +370,23 @@ class Desk(QWidget):
 
     def toggle_see_through(self) -> None:
         """Make the selected volumes see-through, or solid when all of them are see-through already."""
+        self._toggle("see_through", "see through", "make solid")
+
+    def _toggle(self, field: str, on_name: str, off_name: str) -> None:
+        """Switch a field of all selected volumes as one step: on, or off when all of them have it on."""
         document = self.session.document
         volumes = [document.volume(i) for i in self.session.selection]
-        on = not all(volume.see_through for volume in volumes)
+        on = not all(getattr(volume, field) for volume in volumes)
         edit = None
         for volume in volumes:
-            edit = change_volume(document, volume.id, "see through" if on else "make solid", see_through=on)
+            edit = change_volume(document, volume.id, on_name if on else off_name, **{field: on})
             document = edit.document
         if edit is not None:
             self.session.do(edit)
+
+    def toggle_away(self) -> None:
+        """Put the selected volumes away, or take them out when all of them are away."""
+        self._toggle("put_away", "put away", "take out")
 
     def select_all(self) -> None:
         """Select every volume."""

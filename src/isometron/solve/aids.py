@@ -18,7 +18,9 @@ __all__ = ["aid_arcs", "aid_labels", "aid_lines", "leading_edge"]
 def aid_lines(document: Document, picture: Picture, reach: float) -> Lines:
     """Return the horizon, and for each see-through volume the lines from its leading edge to its vanishing points."""
     parts = [_horizon(picture, reach)]
-    parts += [_guides(picture, owner, reach) for owner, v in enumerate(document.volumes) if v.see_through]
+    parts += [
+        _guides(picture, owner, reach) for owner, v in enumerate(document.volumes) if v.see_through and not v.put_away
+    ]
     return Lines.joined(parts)
 
 
@@ -75,6 +77,8 @@ def aid_labels(document: Document, picture: Picture) -> list[Label]:
 def _names(document: Document, picture: Picture) -> list[Label]:
     labels = []
     for owner, volume in enumerate(document.volumes):
+        if volume.put_away:
+            continue
         rows = np.flatnonzero(picture.scene.vertex_owner == owner)
         if (picture.camera[rows, 2] > 0.0).all():
             u, v = picture.paper[rows].mean(axis=0)

@@ -34,7 +34,9 @@ class Finding:
 
 def findings(document: Document, picture: Picture) -> list[Finding]:
     """Run every check of `CHECKS`."""
-    return [finding for check in CHECKS for finding in check(document, picture)]
+    away = {volume.id for volume in document.volumes if volume.put_away}
+    found = (finding for check in CHECKS for finding in check(document, picture))
+    return [finding for finding in found if not away.intersection(finding.volumes)]
 
 
 def _rows(picture: Picture, owner: int) -> slice:
@@ -126,7 +128,7 @@ def _floating(document: Document, picture: Picture) -> Iterator[Finding]:
 
 def _sharing_space(document: Document, picture: Picture) -> Iterator[Finding]:
     scene = picture.scene
-    solid = np.flatnonzero(~scene.see_through[scene.body_owner])
+    solid = np.flatnonzero(scene.solid[scene.body_owner])
     if len(solid) < 2:
         return
     bodies = scene.bodies.select(solid)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from isometron.geometry.frames import Floats
+from isometron.geometry.frames import Bools, Floats
 from isometron.geometry.tolerances import SAME_PLACE
 from isometron.solve.drawing import Drawing
 from isometron.solve.marks import Role
@@ -23,17 +23,24 @@ class FaceHit:
     place: Floats
 
 
-def nearest_edge(drawing: Drawing, u: float, v: float, within: float) -> tuple[int, int] | None:
+def nearest_edge(
+    drawing: Drawing, u: float, v: float, within: float, *, locked: bool = True
+) -> tuple[int, int] | None:
     """Return (owner, edge row) of the drawn edge nearest to the paper point within ``within`` mm, or None.
 
-    A visible stretch is preferred to a hidden one at the same distance.
+    A visible stretch is preferred to a hidden one at the same distance; without ``locked`` the edges of locked
+    volumes are passed over.
     """
-    lines = drawing.edges
+    lines = drawing.edges if locked else drawing.edges.select(~_locked(drawing)[drawing.edges.owner])
     if len(lines) == 0:
         return None
     distance = _distance(lines.points, np.array([u, v])) + np.where(lines.role == Role.HIDDEN, 0.5 * within, 0.0)
     row = int(np.argmin(distance))
     return (int(lines.owner[row]), int(lines.edge[row])) if distance[row] <= within else None
+
+
+def _locked(drawing: Drawing) -> Bools:
+    return np.array([volume.locked for volume in drawing.scene.volumes], dtype=bool)
 
 
 def _distance(lines: Floats, point: Floats) -> Floats:
@@ -44,10 +51,14 @@ def _distance(lines: Floats, point: Floats) -> Floats:
     return gap
 
 
-def pick_face(drawing: Drawing, u: float, v: float) -> FaceHit | None:
-    """Return the face of a solid volume that the sight line through the paper point meets first, or None."""
+def pick_face(drawing: Drawing, u: float, v: float, *, locked: bool = True) -> FaceHit | None:
+    """Return the face of a solid volume that the sight line through the paper point meets first, or None.
+
+    Without ``locked`` the sight line passes through locked volumes.
+    """
+    through = np.zeros(len(drawing.scene.volumes), dtype=bool) if locked else _locked(drawing)
     scene, eye = drawing.scene, drawing.document.eye
-    solid = np.flatnonzero(~scene.see_through[scene.body_owner] & ~drawing.picture.eye_inside)
+    solid = np.flatnonzero((scene.solid & ~through)[scene.body_owner] & ~drawing.picture.eye_inside)
     if len(solid) == 0:
         return None
     bodies = scene.bodies.select(solid)
@@ -69,17 +80,19 @@ def pick_face(drawing: Drawing, u: float, v: float) -> FaceHit | None:
 
 def pick_volume(drawing: Drawing, u: float, v: float, within: float) -> int | None:
     """Return the position of the volume under the pencil: by its edge first, then by its face."""
-    edge = nearest_edge(drawing, u, v, within)
+    edge = nearest_edge(drawing, u, v, within, locked=False)
     if edge is not None:
         return edge[0]
-    face = pick_face(drawing, u, v)
+    face = pick_face(drawing, u, v, locked=False)
     return None if face is None else face.owner
 
 
 def corner_under(drawing: Drawing, u: float, v: float, within: float) -> tuple[int, Floats] | None:
     """Return (owner, place) of the corner drawn within ``within`` mm of the paper point that is nearest to the eye."""
     gap = np.hypot(*(drawing.picture.paper - (u, v)).T)
-    rows = np.flatnonzero(gap <= within)  # a corner behind the eye is NaN and never within
+    rows = np.flatnonzero(
+        (gap <= within) & ~drawing.scene.put_away[drawing.scene.vertex_owner]
+    )  # a corner behind the eye is NaN and never within
     if len(rows) == 0:
         return None
     row = rows[np.argmin(drawing.picture.camera[rows, 2])]
@@ -102,7 +115,7 @@ def corner_face(drawing: Drawing, u: float, v: float, within: float) -> FaceHit 
     """
     scene, eye = drawing.scene, drawing.document.eye
     gap = np.hypot(*(drawing.picture.paper - (u, v)).T)
-    gap[np.isnan(gap) | scene.see_through[scene.vertex_owner]] = np.inf
+    gap[np.isnan(gap) | ~scene.solid[scene.vertex_owner]] = np.inf
     if len(gap) == 0 or not gap.min() <= within:
         return None
     rows = np.flatnonzero(gap <= within)

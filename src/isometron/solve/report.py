@@ -123,6 +123,8 @@ def _volume(drawing: Drawing, owner: int) -> Values:
         "name": volume.name,
         "kind": str(volume.__struct_config__.tag),
         "see_through": volume.see_through,
+        "put_away": volume.put_away,
+        "locked": volume.locked,
         "corner": list(volume.corner),
         "size": list(volume.size),
         "yaw_deg": volume.yaw_deg,

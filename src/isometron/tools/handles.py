@@ -45,8 +45,10 @@ class Handle:
 
 
 def handles(drawing: Drawing, owner: int, grain: float) -> list[Handle]:
-    """Return the handles of a volume: its faces that look at the eye, move, lift and turn. None behind the eye."""
+    """Return the handles of a volume: its faces that look at the eye, move, lift and turn. None behind the eye, locked or put away."""
     scene, eye = drawing.scene, drawing.document.eye
+    if drawing.document.volumes[owner].locked or drawing.document.volumes[owner].put_away:
+        return []
     corners = scene.vertices_of(owner)
     if not (eye.to_camera(corners)[:, 2] > 0.0).all():
         return []

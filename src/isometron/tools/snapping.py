@@ -31,7 +31,7 @@ def level_targets(drawing: Drawing, moving: set[int], origin: Floats, direction:
     reach = (scene.vertices - origin) @ direction
     found = []
     for owner, volume in enumerate(drawing.document.volumes):
-        if owner in moving:
+        if owner in moving or volume.put_away:
             continue
         lo, hi = np.searchsorted(scene.vertex_owner, [owner, owner + 1])
         own = reach[lo:hi]
@@ -45,7 +45,7 @@ def size_targets(drawing: Drawing, owner: int, axis: int, own_size: float) -> li
     """Return pulls that would make the volume's size along ``axis`` equal to a size of another volume."""
     found = []
     for other, volume in enumerate(drawing.document.volumes):
-        if other != owner:
+        if other != owner and not volume.put_away:
             for k, size in enumerate(volume.size):
                 found.append(
                     Snap(size - own_size, f"{_SIZE_WORDS[axis]} {volume.name} is {('long', 'wide', 'high')[k]}")

@@ -23,7 +23,7 @@ class Scene:
     """Flat arrays over all volumes; owners are positions in ``volumes``, ascending along every array.
 
     vertices : (V, 3) mm; vertex_owner : (V,); edges : (E, 2) rows of ``vertices``; edge_owner, edge_axis :
-    (E,); rotations : (N, 3, 3); bodies : the convex pieces; body_owner : (B,); see_through : (N,).
+    (E,); rotations : (N, 3, 3); bodies : the convex pieces; body_owner : (B,); see_through, put_away : (N,).
     """
 
     volumes: tuple[Volume, ...]
@@ -36,11 +36,18 @@ class Scene:
     bodies: ConvexBodies
     body_owner: Ints
     see_through: Bools
+    put_away: Bools
+
+    @property
+    def solid(self) -> Bools:
+        """Volumes (N,) that hide what is behind them."""
+        solid: Bools = ~self.see_through & ~self.put_away
+        return solid
 
     @cached_property
     def spans(self) -> tuple[Ints, Floats, Floats]:
         """Spans (edge, t0, t1) so that no stretch of a line is ruled twice; solid volumes keep shared stretches."""
-        rank = self.see_through[self.edge_owner].astype(np.intp)
+        rank = (self.see_through + 2 * self.put_away)[self.edge_owner]
         return owned_spans(self.vertices[self.edges[:, 0]], self.vertices[self.edges[:, 1]], rank)
 
     @cached_property
@@ -82,10 +89,13 @@ def build_scene(volumes: Sequence[Volume]) -> Scene:
         for kind, rows in kinds.items()
     ]
     see_through = np.array([volume.see_through for volume in volumes], dtype=bool)
-    return _join(volumes, parts, see_through)
+    put_away = np.array([volume.put_away for volume in volumes], dtype=bool)
+    return _join(volumes, parts, see_through, put_away)
 
 
-def _join(volumes: tuple[Volume, ...], parts: list[tuple[Ints, Solids]], see_through: Bools) -> Scene:
+def _join(
+    volumes: tuple[Volume, ...], parts: list[tuple[Ints, Solids]], see_through: Bools, put_away: Bools
+) -> Scene:
     vertices, vertex_owner, edges, edge_owner, edge_axis = _outlines(parts)
     rotations = np.zeros((len(volumes), 3, 3))
     for rows, solids in parts:
@@ -108,6 +118,7 @@ def _join(volumes: tuple[Volume, ...], parts: list[tuple[Ints, Solids]], see_thr
         bodies=bodies.select(turn),
         body_owner=body_owner[turn],
         see_through=see_through,
+        put_away=put_away,
     )
 
 

@@ -27,6 +27,8 @@ class Volume(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
         corner: the corner where the three own directions start, mm.
         yaw_deg, pitch_deg, roll_deg: R = Rz(yaw) Rx(pitch) Ry(roll); the columns are the own directions.
         see_through: drawn as construction and hides nothing.
+        put_away: neither drawn nor in anything's way until it is taken out again.
+        locked: the pencil passes through it; only the ledger changes it.
     """
 
     id: Identifier
@@ -37,6 +39,8 @@ class Volume(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     pitch_deg: Angle = 0.0
     roll_deg: Angle = 0.0
     see_through: bool = False
+    put_away: bool = False
+    locked: bool = False
 
     @property
     def upright(self) -> bool:
