@@ -45,7 +45,7 @@ class DialPanel(QWidget):
         self._numbers()
         layout.addWidget(self.dial, 1)
         layout.addLayout(self._switches())
-        for signal in (session.document_changed, session.previewed, session.selection_changed):
+        for signal in (session.document_changed, session.previewed_calmly, session.selection_changed):
             signal.connect(self.refresh)
         self.refresh()
 

@@ -58,7 +58,7 @@ class EdgeTable(QTableWidget):
             assert item is not None
             item.setToolTip(tip)
         session.document_changed.connect(self.refresh)
-        session.previewed.connect(self.refresh)
+        session.previewed_calmly.connect(self.refresh)
         session.selection_changed.connect(self.refresh)
         self.refresh()
 

@@ -81,7 +81,7 @@ class EyeStage(QWidget):
         self._scale.setWordWrap(True)
         layout.addWidget(self._scale)
         session.document_changed.connect(self.refresh)
-        session.previewed.connect(self.refresh)
+        session.previewed_calmly.connect(self.refresh)
         self.refresh()
 
     def _add(

@@ -133,7 +133,7 @@ class Ledger(QTableView):
         assert chosen is not None
         chosen.selectionChanged.connect(self._chosen)
         session.document_changed.connect(self._changed)
-        session.previewed.connect(self._changed)
+        session.previewed_calmly.connect(self._changed)
         session.selection_changed.connect(self._follow)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -214,7 +214,7 @@ class VolumeCard(QWidget):
         for each in fields:
             each.refused.connect(lambda words: session.say(words, caution=True))
         session.document_changed.connect(self.refresh)
-        session.previewed.connect(self.refresh)
+        session.previewed_calmly.connect(self.refresh)
         session.selection_changed.connect(self.refresh)
         self.refresh()
 

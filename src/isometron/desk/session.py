@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from isometron.document.edits import Edit
 from isometron.document.files import load_document, save_document
@@ -16,16 +16,20 @@ from isometron.solve.drawing import Drawing, solve
 __all__ = ["Session"]
 
 
+_CALM_MS = 80
+
+
 class Session(QObject):
     """One document being worked on.
 
     Signals: ``document_changed`` after any edit, undo, redo or load; ``previewed`` while a hand is dragging and nothing
-    is in the history yet; ``selection_changed``; ``file_changed`` when the path or the saved state may have changed;
+    is in the history yet; ``previewed_calmly`` the same a few times a second, for figures that are read and not watched; ``selection_changed``; ``file_changed`` when the path or the saved state may have changed;
     ``said`` with words for the strip and whether they are a caution.
     """
 
     document_changed = pyqtSignal()
     previewed = pyqtSignal()
+    previewed_calmly = pyqtSignal()
     selection_changed = pyqtSignal()
     file_changed = pyqtSignal()
     replaced = pyqtSignal()
@@ -38,6 +42,10 @@ class Session(QObject):
             self._history.mark_unsaved()
         self._untouched = True
         self._shown: Edit | None = None
+        self._calm = QTimer(self)
+        self._calm.setSingleShot(True)
+        self._calm.setInterval(_CALM_MS)
+        self._calm.timeout.connect(self.previewed_calmly)
         self.path = path
         self.drawing: Drawing = solve(document)
         self._selection: tuple[str, ...] = ()
@@ -66,6 +74,8 @@ class Session(QObject):
         self._shown = edit
         self.drawing = solve(self.document, self.drawing.scene)
         self.previewed.emit()
+        if not self._calm.isActive():
+            self._calm.start()
 
     def take_preview(self) -> None:
         """Take what is shown as one step of the history."""

@@ -12,7 +12,7 @@ from isometron.document.model import Document, DocumentError, with_fields
 from isometron.geometry.frames import Floats
 from isometron.view.eye import Eye
 from isometron.view.placing import horizon_on_sheet
-from isometron.volumes.scene import build_scene
+from isometron.volumes.scene import scene_of
 
 __all__ = ["away_from", "lift_horizon", "move_horizon", "pivot", "raise_eye", "set_viewing_distance",
            "step_back_keeping_size", "step_to", "tilt_view", "turn_object", "turn_of", "turn_view"]  # fmt: skip
@@ -24,7 +24,7 @@ def pivot(document: Document) -> Floats:
     """Return the middle (3,) of all volumes, or the origin: what the eye walks round."""
     if not document.volumes:
         return np.zeros(3)
-    vertices = build_scene(document.volumes).vertices
+    vertices = scene_of(document.volumes).vertices
     middle: Floats = (vertices.min(axis=0) + vertices.max(axis=0)) / 2
     return middle
 

@@ -11,7 +11,7 @@ from isometron.solve.findings import Finding, findings
 from isometron.solve.marks import Arcs, Label, Lines
 from isometron.solve.measures import EdgeMeasure, edge_measures
 from isometron.solve.picture import Picture, edge_marks, take_picture
-from isometron.volumes.scene import Scene, build_scene
+from isometron.volumes.scene import Scene, scene_of
 
 __all__ = ["Drawing", "solve"]
 
@@ -71,7 +71,7 @@ def reach_of(document: Document) -> float:
 def solve(document: Document, scene: Scene | None = None) -> Drawing:
     """Return the drawing of ``document``. ``scene`` may be an earlier drawing's; it is used when it still fits."""
     if scene is None or scene.volumes is not document.volumes:
-        scene = build_scene(document.volumes)
+        scene = scene_of(document.volumes)
     picture = take_picture(document.eye, scene)
     lines = edge_marks(picture, reach_of(document), hidden=document.show.hidden == "dashed")
     return Drawing(document, picture, lines)

@@ -15,7 +15,7 @@ from isometron.volumes.kinds import solids_of
 from isometron.volumes.solids import Solids
 from isometron.volumes.volume import Volume
 
-__all__ = ["Scene", "build_scene"]
+__all__ = ["Scene", "build_scene", "scene_of"]
 
 
 @dataclass(frozen=True)
@@ -76,6 +76,25 @@ class Scene:
         """Return the rows of ``edges`` that belong to one volume."""
         lo, hi = np.searchsorted(self.edge_owner, [owner, owner + 1])
         return slice(int(lo), int(hi))
+
+
+_RECENT: dict[int, Scene] = {}
+_MOST_RECENT = 4
+
+
+def scene_of(volumes: tuple[Volume, ...]) -> Scene:
+    """Return the scene of a document's volumes, built once for as long as the same tuple is asked about.
+
+    While an eye is dragged the volumes stay the same object; a scene holds on to its tuple, so an identity that
+    is still in the cache cannot have passed to another tuple.
+    """
+    found = _RECENT.get(id(volumes))
+    if found is None or found.volumes is not volumes:
+        found = build_scene(volumes)
+        _RECENT[id(volumes)] = found
+        while len(_RECENT) > _MOST_RECENT:
+            del _RECENT[next(iter(_RECENT))]
+    return found
 
 
 def build_scene(volumes: Sequence[Volume]) -> Scene:
