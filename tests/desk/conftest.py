@@ -93,7 +93,7 @@ def desk(qapp, qtbot):
     for window in windows:
         window.desk.hand_on.finish()
         window.desk.check_stage._timer.stop()
-        window.desk.may_leave = lambda: True  # nobody is there to answer
+        window.desk.paperwork.may_leave = lambda: True  # nobody is there to answer
         window.close()
         window.deleteLater()
     QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)

@@ -13,15 +13,16 @@ from PyQt6.QtCore import QEvent, QMimeData, QPointF, Qt, QTimer, QUrl
 from PyQt6.QtGui import QDropEvent, QInputDevice, QPointingDevice, QTabletEvent
 from PyQt6.QtPrintSupport import QPrinter
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QPushButton
+from PyQt6.QtWidgets import QApplication, QCheckBox, QPushButton
 
 from isometron.demos.catalogue import demo
 from isometron.desk.application import _WINDOWS
+from isometron.desk.fields import ValueField
 from isometron.desk.key_card import KEYS, KeyCard
 from isometron.desk.printing import paint_page, printer_for
 from isometron.desk.recovery import abandoned_work
 from isometron.desk.settings import Settings, fresh_document, load_settings, recovery_folder, save_settings
-from isometron.desk.theme import Tone
+from isometron.desk.theme import Tone, set_text_size
 from isometron.document.files import save_document
 from isometron.solve.drawing import solve
 
@@ -38,7 +39,7 @@ window = DeskWindow()
 desk = window.put_in(demo("tea-cart"), None)
 window.show()
 desk.session.select(("canopy",))
-desk.delete()
+desk.deeds.delete()
 QTest.qWait(1200)
 print("ready", flush=True)
 QTest.qWait(60000)
@@ -70,7 +71,7 @@ def press(widget, words):
 def test_work_comes_back_after_a_kill(home, desk):
     crash()
     hand = desk()
-    hand.desk.offer_recovery(recovery_folder())
+    hand.desk.offer_recovery()
     assert hand.desk.banner.isVisible()
     press(hand.desk.banner, "Bring it back")
     assert hand.session.document.title == "Tea cart"
@@ -85,20 +86,20 @@ def test_work_comes_back_after_a_kill(home, desk):
 def test_dropped_work_is_gone_and_a_clean_desk_offers_nothing(home, desk):
     crash()
     hand = desk()
-    hand.desk.offer_recovery(recovery_folder())
+    hand.desk.offer_recovery()
     press(hand.desk.banner, "Drop it")
     assert abandoned_work(recovery_folder()) == []
-    hand.desk.offer_recovery(recovery_folder())
+    hand.desk.offer_recovery()
     assert not hand.desk.banner.isVisible()
 
 
 def test_the_copy_follows_and_goes_when_saved(home, desk, tmp_path):
     hand = desk(demo("tea-cart"))
     hand.session.select(("canopy",))
-    hand.desk.delete()
+    hand.desk.deeds.delete()
     hand.desk.recovery.write()
     assert len(list(recovery_folder().glob("*.isometron"))) == 1
-    hand.desk._save_to(tmp_path / "cart.isometron")
+    hand.desk.paperwork._save_to(tmp_path / "cart.isometron")
     hand.desk.recovery.write()
     assert list(recovery_folder().iterdir()) == []
 
@@ -108,7 +109,7 @@ def test_recent_files_and_defaults_are_remembered(home, desk, tmp_path):
     for name in ("one", "two", "one"):
         path = tmp_path / f"{name}.isometron"
         save_document(demo("perch-stool"), path)
-        hand.desk.open_path(path)
+        hand.desk.paperwork.open_path(path)
     assert [a.text() for a in hand.desk._recent_menu.actions()] == ["one.isometron", "two.isometron"]
     save_settings(Settings(unit="in", paper="tabloid"))
     assert (fresh_document().unit, fresh_document().sheet.width) == ("in", 431.8)
@@ -307,3 +308,23 @@ def test_desktop_files_are_well_formed():
     entry.read(share / "isometron.desktop")
     assert entry["Desktop Entry"]["Exec"] == "isometron %f"
     assert 'glob pattern="*.isometron"' in (share / "isometron-mime.xml").read_text()
+
+
+@pytest.mark.parametrize("percent", [100, 130])
+def test_no_text_is_clipped_at_any_text_size(home, desk, percent):
+    save_settings(Settings(text_percent=percent))
+    hand = desk(demo("tea-cart"), (1280, 800) if percent == 100 else (1440, 900))
+    try:
+        hand.session.select(("body",))
+        for stage in ("Eye", "Block", "Check", "Hand on"):
+            hand.desk.stages.open(stage)
+            QApplication.processEvents()
+            for widget in hand.window.findChildren(QPushButton) + hand.window.findChildren(QCheckBox):
+                if widget.isVisible() and widget.text():
+                    assert widget.fontMetrics().horizontalAdvance(widget.text()) <= widget.width(), widget.text()
+                    assert widget.fontMetrics().height() <= widget.height(), widget.text()
+            for field in hand.window.findChildren(ValueField):
+                if field.isVisible():
+                    assert field.fontMetrics().horizontalAdvance(field.text()) + 12 <= field.width(), field.text()
+    finally:
+        set_text_size(QApplication.instance(), 100)

@@ -12,7 +12,7 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QCloseEvent, QColor, QIcon, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QApplication, QMainWindow
 
-from isometron.desk.theme import Tone, dress
+from isometron.desk.theme import Tone, dress, set_text_size
 from isometron.errors import IsometronError
 
 if TYPE_CHECKING:
@@ -41,7 +41,10 @@ class DeskWindow(QMainWindow):
     def put_in(self, document: Document, path: Path | None) -> Desk:
         """Fill the window with a desk for ``document``."""
         from isometron.desk.session import Session
+        from isometron.desk.settings import load_settings
         from isometron.desk.window import fill_window
+
+        set_text_size(application(), load_settings().text_percent)
 
         self.desk = fill_window(self, Session(document, path, saved=path is not None))
         return self.desk
@@ -103,10 +106,10 @@ def show(load: Callable[[], Document | None], path: Path | None) -> int:
     failed: list[IsometronError] = []
 
     def fill() -> None:
-        from isometron.desk.settings import fresh_document, recovery_folder
+        from isometron.desk.settings import fresh_document
 
         try:
-            window.put_in(load() or fresh_document(), path).offer_recovery(recovery_folder())
+            window.put_in(load() or fresh_document(), path).offer_recovery()
         except IsometronError as error:
             failed.append(error)
             window.close()

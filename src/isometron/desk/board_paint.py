@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen
 
 from isometron.desk.board_view import BoardView
-from isometron.desk.theme import DIRECTION_COLOURS, Tone
+from isometron.desk.theme import DIRECTION_COLOURS, Tone, px
 from isometron.document.units import format_paper
 from isometron.geometry.clipping import clip_to_rectangle
 from isometron.geometry.frames import Floats
@@ -163,7 +163,7 @@ def _tag(painter: QPainter, x: float, y: float, text: str, colour: str) -> None:
 def interface_font(pixels: int, *, bold: bool = False) -> QFont:
     """Return the interface's font at a size of the type scale."""
     font = QFont(INTERFACE_FONT)
-    font.setPixelSize(pixels)
+    font.setPixelSize(px(pixels))
     font.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
     return font
 

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 from isometron.desk.fields import AngleField, LengthField, ValueField
 from isometron.desk.plan_dial import PLANE_Y, PlanDial
 from isometron.desk.session import Session
-from isometron.desk.theme import DIRECTION_COLOURS
+from isometron.desk.theme import DIRECTION_COLOURS, px
 from isometron.document.eye_edits import (
     away_from,
     set_viewing_distance,
@@ -73,13 +73,13 @@ class DialPanel(QWidget):
         self.dial.resized.connect(self._place_numbers)
 
     def _place_numbers(self) -> None:
-        width, height, wide, high = self.dial.width(), self.dial.height(), 62, 26
+        width, height, wide, high = self.dial.width(), self.dial.height(), px(62), px(26)
         top = round(PLANE_Y) + 8
         self._letters[0].setGeometry(2, top, 14, high)
         self._left.setGeometry(16, top, wide, high)
         self._right.setGeometry(width - wide - 16, top, wide, high)
         self._letters[1].setGeometry(width - 13, top, 14, high)
-        self._distance.setGeometry(width // 2 + 16, height - high - 2, 84, high)
+        self._distance.setGeometry(width // 2 + 16, height - high - 2, px(84), high)
 
     def _switches(self) -> QHBoxLayout:
         row = QHBoxLayout()

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QBrush, QColor, QFont
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem, QWidget
 
 from isometron.desk.session import Session
-from isometron.desk.theme import DIRECTION_COLOURS, Tone
+from isometron.desk.theme import DIRECTION_COLOURS, Tone, px
 from isometron.document.units import format_length, format_paper, paper_unit
 from isometron.solve.measures import EdgeMeasure, off_sheet
 from isometron.volumes.volume import AXIS_LETTERS
@@ -37,7 +37,7 @@ class EdgeTable(QTableWidget):
         rows, columns = self.verticalHeader(), self.horizontalHeader()
         assert rows is not None and columns is not None
         rows.hide()
-        rows.setDefaultSectionSize(20)
+        rows.setDefaultSectionSize(px(20))
         columns.setMinimumSectionSize(36)
         columns.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         columns.setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
@@ -100,13 +100,13 @@ class EdgeTable(QTableWidget):
         item = QTableWidgetItem(words)
         item.setForeground(QBrush(QColor(colour)))
         font = QFont()
-        font.setPixelSize(12)
+        font.setPixelSize(px(12))
         font.setWeight(QFont.Weight.DemiBold)
         item.setFont(font)
         item.setToolTip(words)
         self.setItem(row, 0, item)
         self.setSpan(row, 0, 1, len(_HEADS))
-        self.setRowHeight(row, 24)
+        self.setRowHeight(row, px(24))
 
     def _edge(self, name: str, m: EdgeMeasure) -> None:
         row = self.rowCount()

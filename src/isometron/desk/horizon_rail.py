@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QWidget
 
 from isometron.desk.board_paint import interface_font
 from isometron.desk.session import Session
-from isometron.desk.theme import Tone
+from isometron.desk.theme import Tone, px
 from isometron.document.eye_edits import turn_object, turn_of
 from isometron.document.units import format_paper
 from isometron.solve.measures import off_sheet
@@ -32,7 +32,7 @@ class HorizonRail(QWidget):
         super().__init__(parent)
         self._session = session
         self._drag: tuple[float, float] | None = None
-        self.setFixedHeight(46)
+        self.setFixedHeight(px(46))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName("Horizon rail")

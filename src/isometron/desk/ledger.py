@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QCheckBox, QGridLayout, QHeaderVi
 
 from isometron.desk.fields import AngleField, LengthField, ValueField
 from isometron.desk.session import Session
-from isometron.desk.theme import Tone
+from isometron.desk.theme import Tone, px
 from isometron.document.edits import change_volume, delete_volumes, resize_volume, turn_volume
 from isometron.document.units import LengthError, format_length, parse_length
 
@@ -122,11 +122,11 @@ class Ledger(QTableView):
         rows, columns = self.verticalHeader(), self.horizontalHeader()
         assert rows is not None and columns is not None
         rows.hide()
-        rows.setDefaultSectionSize(22)
+        rows.setDefaultSectionSize(px(22))
         columns.setHighlightSections(False)
         columns.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
         for column in range(1, len(_HEADS)):
-            self.setColumnWidth(column, _COLUMN)
+            self.setColumnWidth(column, px(_COLUMN))
         columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
         columns.setMinimumSectionSize(48)
         chosen = self.selectionModel()

@@ -21,6 +21,7 @@ from PyQt6.QtWidgets import (
 from isometron.desk.board_paint import paint_drawing
 from isometron.desk.board_view import BoardView
 from isometron.desk.fields import AngleField, LengthField, ValueField
+from isometron.desk.theme import px
 from isometron.document.edits import add_volume
 from isometron.document.fresh import new_document, paper_size
 from isometron.document.model import Document
@@ -74,7 +75,7 @@ class NewSheetDialog(QDialog):
         self._eye_rows(form)
         self._words = QLabel()
         self._words.setWordWrap(True)
-        self._words.setMinimumHeight(52)
+        self._words.setMinimumHeight(px(52))
         self._words.setAlignment(Qt.AlignmentFlag.AlignTop)
         self._preview = _Preview()
         buttons = QDialogButtonBox()

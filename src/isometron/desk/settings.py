@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Annotated
 
 import msgspec
 from platformdirs import user_config_path, user_state_path
@@ -21,6 +22,7 @@ __all__ = [
     "remember_file",
     "remember_sheet",
     "remember_table",
+    "remember_text",
     "save_settings",
 ]
 
@@ -34,6 +36,7 @@ class Settings(msgspec.Struct, frozen=True, kw_only=True):
     unit: UnitName = "mm"
     paper: str = "A3"
     night: bool = False
+    text_percent: Annotated[int, msgspec.Meta(ge=80, le=200)] = 100
 
 
 def _path() -> Path:
@@ -72,6 +75,11 @@ def remember_sheet(unit: UnitName, paper: str) -> None:
 def remember_table(*, night: bool) -> None:
     """Let the table keep its tone."""
     save_settings(msgspec.structs.replace(load_settings(), night=night))
+
+
+def remember_text(percent: int) -> None:
+    """Let windows open with this size of text."""
+    save_settings(msgspec.structs.replace(load_settings(), text_percent=percent))
 
 
 def fresh_document() -> Document:

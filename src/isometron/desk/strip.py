@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
 
 from isometron.desk.board import Board
 from isometron.desk.session import Session
-from isometron.desk.theme import DIRECTION_COLOURS
+from isometron.desk.theme import DIRECTION_COLOURS, px
 from isometron.document.units import format_length, format_paper
 from isometron.tools.measure import spot_at
 
@@ -21,7 +21,7 @@ class Strip(QWidget):
         super().__init__(parent)
         self.setObjectName("strip")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setMinimumHeight(46)
+        self.setMinimumHeight(px(46))
         self._session = session
         self._words = QLabel()
         self._words.setWordWrap(True)

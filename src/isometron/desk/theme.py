@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 from PyQt6.QtGui import QColor, QPalette
@@ -9,12 +10,13 @@ from PyQt6.QtWidgets import QApplication
 
 from isometron.surfaces.fonts import load_fonts
 
-__all__ = ["DIRECTION_COLOURS", "Tone", "dress", "lay_table"]
+__all__ = ["DIRECTION_COLOURS", "Tone", "dress", "lay_table", "px", "set_text_size"]
 
 
 class Tone:
     """Colours now; `lay_table` changes those of the table."""
 
+    TEXT_SIZE = 1.0
     TABLE = "#33403F"
     TABLE_RULE = "#44524F"
     TABLE_TEXT = "#C9D2CC"
@@ -126,6 +128,23 @@ _TABLES = {
 }
 
 
+def px(pixels: float) -> int:
+    """Return a length of the interface at the present text size: what holds text grows with it."""
+    return round(pixels * Tone.TEXT_SIZE)
+
+
+def _scaled(style: str) -> str:
+    return re.sub(r"(font-size|min-height): (\d+)px", lambda found: f"{found[1]}: {px(float(found[2]))}px", style)
+
+
+def set_text_size(application: QApplication, percent: int) -> None:
+    """Set the text's size in percent; windows made after it are laid out for it."""
+    if percent / 100.0 == Tone.TEXT_SIZE:
+        return
+    Tone.TEXT_SIZE = percent / 100.0
+    application.setStyleSheet(_scaled(_STYLE))
+
+
 def lay_table(*, night: bool) -> None:
     """Lay the day or the night table: a darker table and a sheet in lower light. Whoever paints repaints after it."""
     for name, colour in _TABLES[night].items():
@@ -154,4 +173,4 @@ def dress(application: QApplication) -> None:
     }.items():
         palette.setColor(role, QColor(colour))
     application.setPalette(palette)
-    application.setStyleSheet(_STYLE)
+    application.setStyleSheet(_scaled(_STYLE))

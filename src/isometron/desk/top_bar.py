@@ -7,6 +7,7 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QSizePolicy, QWidget
 
 from isometron.desk.session import Session
+from isometron.desk.theme import px
 from isometron.desk.words import word_button
 from isometron.document.edits import change_document
 from isometron.document.fresh import paper_size
@@ -23,14 +24,14 @@ class TopBar(QWidget):
         super().__init__()
         self.setObjectName("topbar")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedHeight(44)
+        self.setFixedHeight(px(44))
         self._session, self._undo_action, self._redo_action = session, undo, redo
         layout = QHBoxLayout(self)
         layout.setContentsMargins(12, 0, 12, 0)
         layout.setSpacing(4)
         self._name = word_button("", "word", "New, open, save, demos")
         self._name.setMenu(document_menu)
-        self._name.setStyleSheet("font-size: 16px; font-weight: 700;")
+        self._name.setStyleSheet(f"font-size: {px(16)}px; font-weight: 700;")
         self._state = QLabel()
         self._state.setObjectName("quiet")
         self._undo, self._redo = word_button("Undo", "word"), word_button("Redo", "word")

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QWidget
 
 from isometron.desk.board_paint import interface_font
 from isometron.desk.session import Session
-from isometron.desk.theme import Tone
+from isometron.desk.theme import Tone, px
 from isometron.document.eye_edits import tilt_view
 from isometron.document.units import format_paper
 from isometron.solve.measures import off_sheet
@@ -30,7 +30,7 @@ class UprightRail(QWidget):
         super().__init__(parent)
         self._session = session
         self._drag: tuple[float, float] | None = None
-        self.setFixedWidth(46)
+        self.setFixedWidth(px(46))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName("Upright rail")

@@ -1,0 +1,157 @@
+"""Paperwork: new sheets, files, demos, printing, and the question about unsaved work."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtWidgets import QFileDialog, QInputDialog, QLineEdit, QMessageBox, QWidget
+
+from isometron.demos.catalogue import demo
+from isometron.desk.banner import Banner
+from isometron.desk.new_sheet import NewSheetDialog
+from isometron.desk.recovery import Recovery, abandoned_work
+from isometron.desk.session import Session
+from isometron.desk.settings import load_settings, remember_file, remember_sheet
+from isometron.document.edits import change_document
+from isometron.document.files import SUFFIX
+from isometron.errors import IsometronError
+
+__all__ = ["Paperwork"]
+
+_FILES = f"Isometron documents (*{SUFFIX})"
+
+
+class Paperwork(QObject):
+    """What is done with documents as files. Signals: ``sheet_laid`` after a new sheet; ``recent_changed``."""
+
+    sheet_laid = pyqtSignal()
+    recent_changed = pyqtSignal()
+
+    def __init__(self, session: Session, over: QWidget) -> None:
+        super().__init__(over)
+        self._session = session
+        self._over = over
+
+    def new_sheet(self) -> None:
+        """Ask for a new sheet; the old one is offered for saving first."""
+        if not self.may_leave():
+            return
+        dialog = NewSheetDialog(self._session.document.unit, load_settings().paper, self._over)
+        if dialog.exec() and dialog.document is not None:
+            self._session.replace(dialog.document, None, saved=False)
+            remember_sheet(dialog.document.unit, dialog.paper)
+            self.sheet_laid.emit()
+
+    def open_file(self) -> None:
+        """Ask for a file and open it."""
+        if not self.may_leave():
+            return
+        name, _ = QFileDialog.getOpenFileName(self._over, "Open", self._folder(), _FILES)
+        if name:
+            self.open_path(Path(name))
+
+    def open_path(self, path: Path) -> None:
+        """Open a file; one that cannot be read is said, and the document stays as it was."""
+        try:
+            self._session.open(path)
+        except IsometronError as error:
+            self._session.say(str(error), caution=True)
+            return
+        remember_file(path)
+        self.recent_changed.emit()
+
+    def open_recent(self, path: Path) -> None:
+        """Open one of the recent files."""
+        if self.may_leave():
+            self.open_path(path)
+
+    def offer_recovery(self, folder: Path, banner: Banner, recovery: Recovery) -> None:
+        """Offer work that a crash left behind: a bar above the board, not a question in the way."""
+        found = abandoned_work(folder)
+        if not found:
+            return
+        work = found[0]
+
+        def bring_back() -> None:
+            if self.may_leave():
+                self._session.recover(work.document, work.path)
+                recovery.write()
+                work.discard()
+
+        where = f" (saved as {work.path.name})" if work.path is not None else ""
+        banner.offer(
+            f"{work.document.title}{where} has work that was not saved when the program stopped.",
+            ("Bring it back", bring_back),
+            ("Drop it", work.discard),
+        )
+
+    def print_on_paper(self) -> None:
+        """Print the sheet."""
+        from isometron.desk.printing import print_sheet
+
+        if print_sheet(self._session.drawing, self._over):
+            self._session.say("Sent to the printer. Measure the bar: it must be its length.")
+
+    def print_preview(self) -> None:
+        """Show the printed page."""
+        from isometron.desk.printing import preview
+
+        preview(self._session.drawing, self._over)
+
+    def open_demo(self, name: str) -> None:
+        """Put a demo on the desk."""
+        if self.may_leave():
+            self._session.replace(demo(name), None, saved=False)
+
+    def save(self) -> bool:
+        """Save where the document came from, or ask."""
+        return self.save_as() if self._session.path is None else self._save_to(self._session.path)
+
+    def save_as(self) -> bool:
+        """Ask for a name and save there."""
+        stem = self._session.path or Path(self._folder()) / f"{self._session.document.title}{SUFFIX}"
+        name, _ = QFileDialog.getSaveFileName(self._over, "Save as", str(stem), _FILES)
+        if not name:
+            return False
+        path = Path(name)
+        return self._save_to(path if path.suffix else path.with_suffix(SUFFIX))
+
+    def _save_to(self, path: Path) -> bool:
+        try:
+            self._session.save(path)
+        except IsometronError as error:
+            self._session.say(str(error), caution=True)
+            return False
+        remember_file(path)
+        self.recent_changed.emit()
+        return True
+
+    def _folder(self) -> str:
+        return str(self._session.path.parent if self._session.path else Path.home())
+
+    def change_title(self) -> None:
+        """Ask for the document's title."""
+        now = self._session.document.title
+        text, taken = QInputDialog.getText(
+            self._over, "Title", "What the sheet is called", QLineEdit.EchoMode.Normal, now
+        )
+        if taken and text.strip():
+            self._session.attempt(change_document, "change title", title=text.strip())
+
+    def may_leave(self) -> bool:
+        """Ask about unsaved work; False keeps everything as it is."""
+        if not self._session.changed:
+            return True
+        question = QMessageBox(self._over)
+        question.setWindowTitle("Unsaved work")
+        question.setText(f"{self._session.document.title} has changes that are not in a file.")
+        save = question.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
+        drop = question.addButton("Drop the changes", QMessageBox.ButtonRole.DestructiveRole)
+        stay = question.addButton("Stay here", QMessageBox.ButtonRole.RejectRole)
+        question.setDefaultButton(save)
+        question.setEscapeButton(stay)
+        question.exec()
+        if question.clickedButton() is save:
+            return self.save()
+        return question.clickedButton() is drop
