@@ -5,7 +5,8 @@ import random
 
 import pytest
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt, QTimer
-from PyQt6.QtGui import QWheelEvent
+from PyQt6.QtGui import QMouseEvent, QWheelEvent
+from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from isometron.demos.catalogue import demo
@@ -37,8 +38,19 @@ class Monkey:
         return self.at
 
     def step(self):
-        kinds = (self.move, self.click, self.drag, self.type, self.key, self.ctrl, self.wheel, self.ledger, self.eye)
-        self.dice.choices(kinds, weights=(20, 14, 12, 10, 14, 7, 4, 5, 3))[0]()
+        kinds = (
+            self.move,
+            self.click,
+            self.drag,
+            self.type,
+            self.key,
+            self.ctrl,
+            self.wheel,
+            self.ledger,
+            self.eye,
+            self.dial,
+        )
+        self.dice.choices(kinds, weights=(20, 14, 14, 10, 14, 7, 4, 5, 3, 4))[0]()
 
     def move(self):
         nothing = Qt.MouseButton.NoButton
@@ -85,6 +97,24 @@ class Monkey:
             model = self.hand.desk.ledger.model()
             index = model.index(self.dice.randrange(rows), self.dice.randrange(4))
             model.setData(index, self.dice.choice(["300", "1 m", "wide", "", "-4", "12 1/2 in", "Shelf"]))
+
+    def dial(self):
+        desk = self.hand.desk
+        widget = self.dice.choice([desk.dial_panel.dial, desk.rail, desk.upright_rail])
+        left = Qt.MouseButton.LeftButton
+        for kind in (QEvent.Type.MouseButtonPress, QEvent.Type.MouseMove, QEvent.Type.MouseMove):
+            spot = QPointF(self.dice.randrange(widget.width()), self.dice.randrange(widget.height()))
+            event = QMouseEvent(kind, spot, widget.mapToGlobal(spot), left, left, Qt.KeyboardModifier.NoModifier)
+            QApplication.sendEvent(widget, event)
+        if self.dice.random() < 0.2:
+            QTest.keyClick(widget, Qt.Key.Key_Escape)
+        QApplication.sendEvent(
+            widget,
+            QMouseEvent(
+                QEvent.Type.MouseButtonRelease, spot, widget.mapToGlobal(spot), left, Qt.MouseButton.NoButton,
+                Qt.KeyboardModifier.NoModifier,
+            ),
+        )  # fmt: skip
 
     def eye(self):
         field, _ = self.dice.choice(self.hand.desk.eye_stage._fields)

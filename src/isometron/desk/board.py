@@ -42,7 +42,7 @@ __all__ = ["Board"]
 
 _REACH = 7.0
 _HANDLE_REACH = 9.0
-_STEP, _STEP_FINE = 12.0, 1.0
+_STEP, _STEP_FINE, _PAN = 12.0, 1.0, 60.0
 _ARROWS = {
     Qt.Key.Key_Left: (-1.0, 0.0),
     Qt.Key.Key_Right: (1.0, 0.0),
@@ -372,6 +372,10 @@ class Board(QWidget):
         """Arrows carry the pencil, Space presses it; digits set the running pull, Enter takes it, Escape steps back."""
         assert event is not None
         fine = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        if event.key() in _ARROWS and event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self._fitted = False
+            self._set_view(self.view.moved(*(-_PAN * d for d in _ARROWS[Qt.Key(event.key())])))
+            return
         if event.key() in _ARROWS and not event.modifiers() & ~_PLAIN:
             self._carry(*(_STEP_FINE * d if fine else _STEP * d for d in _ARROWS[Qt.Key(event.key())]))
             return

@@ -147,7 +147,7 @@ class HorizonRail(QWidget):
         words = f"{letter} {self._far(angle)}".strip()
         width = painter.fontMetrics().horizontalAdvance(words)
         inside = x + 11 if x + 11 + width < self.width() - 2 else x - 11 - width
-        painter.drawText(QPointF(inside, 13.0), words)
+        painter.drawText(QPointF(inside, px(12) + 1.0), words)
 
     def _far(self, angle: float) -> str:
         """How far off the sheet the point of this bearing lies; nothing for one on the sheet."""

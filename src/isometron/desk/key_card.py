@@ -37,7 +37,7 @@ KEYS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
         (
             ("F2 to F5", "stages Eye, Block, Check, Hand on"),
             ("wheel, Ctrl++, Ctrl+-", "larger, smaller"),
-            ("middle button", "shift the sheet"),
+            ("middle button, Ctrl+arrows", "shift the sheet"),
             ("Ctrl+0, Ctrl+9", "whole sheet, also the vanishing points"),
             ("Ctrl+L", "day or night table"),
             ("arrows on a rail or the dial", "turn, tilt, pull; Shift finely"),

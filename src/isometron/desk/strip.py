@@ -9,6 +9,7 @@ from isometron.desk.board import Board
 from isometron.desk.session import Session
 from isometron.desk.theme import DIRECTION_COLOURS, px
 from isometron.document.units import format_length, format_paper
+from isometron.solve.measures import off_sheet
 from isometron.tools.measure import spot_at
 
 __all__ = ["Strip"]
@@ -96,4 +97,8 @@ class Strip(QWidget):
             ]
         if m.slope_deg is not None:
             parts.append(f"slope {m.slope_deg:.1f}°")
+        if m.vanishing.at is not None:
+            far = off_sheet(self._session.document, m.vanishing.at)
+            off = f"{format_paper(far, self._session.document.unit, decimals=0)} off" if far else "on the sheet"
+            parts.append(f"VP {off}")
         return " · ".join(parts)

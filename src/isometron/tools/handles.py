@@ -16,6 +16,7 @@ from isometron.volumes.box import BOX_FACES
 __all__ = ["Grip", "Handle", "handle_at", "handles", "turning_circle"]
 
 _LIFT_PIXELS = 30.0
+_MOVE_PIXELS = 22.0
 
 
 class Grip(Enum):
@@ -67,7 +68,10 @@ def handles(drawing: Drawing, owner: int, grain: float) -> list[Handle]:
     lift = _handle(drawing, Grip.LIFT, owner, top, 2, 1.0, "upright")
     u, v = lift.at
     found.append(Handle(Grip.LIFT, owner, top, (u, v + _LIFT_PIXELS * grain), 2, 1.0, "upright"))
-    found.append(_handle(drawing, Grip.MOVE, owner, base, 2, 1.0, "ground"))
+    move = _handle(drawing, Grip.MOVE, owner, base, 2, 1.0, "ground")
+    u, v = move.at
+    # Below the foot, so that it does not lie on the upper face of a flat volume.
+    found.append(Handle(Grip.MOVE, owner, base, (u, v - _MOVE_PIXELS * grain), 2, 1.0, "ground"))
     found.append(_handle(drawing, Grip.TURN, owner, _turning_place(drawing, owner, base), 2, 1.0, "ground"))
     return found
 
