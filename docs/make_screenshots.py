@@ -122,6 +122,17 @@ def new_sheet() -> None:
     grab(dialog, "new-sheet")
 
 
+def night_three_point() -> None:
+    from isometron.document.eye_edits import tilt_view
+
+    window = window_with(demo("tea-cart"))
+    window.desk.session.attempt(tilt_view, -14.0)
+    window.desk.session.select(("canopy",))
+    window.desk.toggle_night()
+    grab(window, "night-three-point")
+    window.desk.toggle_night()
+
+
 def printed_sheet() -> None:
     """The PDF page itself, rendered."""
     import pypdfium2
@@ -144,6 +155,7 @@ VIEWS: tuple[Callable[[], None], ...] = (
     empty_sheet,
     new_sheet,
     key_card,
+    night_three_point,
     printed_sheet,
 )
 
