@@ -3,14 +3,18 @@
 import csv
 import io
 import json
+import os
+import subprocess
+import sys
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt, QTimer
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLineEdit, QPushButton
+from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLineEdit, QPushButton, QScrollArea, QWidget
 
 from isometron.demos.catalogue import demo
 from isometron.desk.new_sheet import NewSheetDialog
+from isometron.document.eye_edits import tilt_view
 from isometron.document.files import load_document, save_document
 
 
@@ -211,12 +215,31 @@ def test_hand_on_writes_every_kind(desk, tmp_path, qtbot, monkeypatch):
     qtbot.waitUntil(lambda: "not saved" in hand.words(), timeout=8000)
 
 
-def test_every_control_has_a_name(desk):
+def test_every_control_that_takes_keys_has_a_name(desk):
     hand = desk(demo("tea-cart"))
-    for widget in hand.window.findChildren(QLineEdit) + hand.window.findChildren(QPushButton):
-        if widget.objectName() == "qt_spinbox_lineedit":
-            continue
-        assert widget.accessibleName() or widget.text(), widget.objectName()
+    hand.session.attempt(tilt_view, -10.0)
+    looked_at = 0
+    for stage in ("Eye", "Block", "Check", "Hand on"):
+        hand.desk.stages.open(stage)
+        QApplication.processEvents()
+        for widget in hand.window.findChildren(QWidget):
+            if not widget.isVisible() or widget.focusPolicy() == Qt.FocusPolicy.NoFocus:
+                continue
+            if widget.objectName().startswith("qt_") or isinstance(widget, QScrollArea):
+                continue
+            name = widget.accessibleName() or (widget.text() if hasattr(widget, "text") else "")
+            assert name, f"{type(widget).__name__} {widget.objectName()!r} in {stage} has no name"
+            looked_at += 1
+    assert looked_at > 60
+
+
+def test_without_a_display_the_program_says_what_to_do(tmp_path):
+    bare = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
+    done = subprocess.run(
+        [sys.executable, "-m", "isometron", "demo"], env=bare, capture_output=True, text=True, timeout=30
+    )
+    assert done.returncode == 2
+    assert "no display" in done.stderr and "isometron export" in done.stderr
 
 
 @pytest.mark.parametrize("size", [(1024, 700), (1920, 1080)])

@@ -96,11 +96,22 @@ def application() -> QApplication:
     return made
 
 
+def _need_display() -> None:
+    """Say in words what the toolkit would say by aborting."""
+    places = ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
+    if sys.platform == "linux" and not any(os.environ.get(name) for name in places):
+        raise IsometronError(
+            "There is no display to open a window on. Start it from a desktop session; without one, "
+            "isometron export, report and shot do their work all the same."
+        )
+
+
 def show(load: Callable[[], Document | None], path: Path | None) -> int:
     """Show a window, load its document behind it, and run until it is closed.
 
     Raises what ``load`` raises, after the window is gone.
     """
+    _need_display()
     app = application()
     window = DeskWindow()
     failed: list[IsometronError] = []
