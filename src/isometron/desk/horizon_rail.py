@@ -6,10 +6,11 @@ from math import atan, degrees
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from isometron.desk.board_paint import interface_font
+from isometron.desk.instrument import Instrument
 from isometron.desk.session import Session
 from isometron.desk.theme import Tone, px
 from isometron.document.eye_edits import turn_object, turn_of
@@ -25,20 +26,16 @@ _BEADS = (("L", "#D9B23C"), ("45", "#EDE6D6"), ("R", "#6FB7DD"))
 _REACH = 11.0
 
 
-class HorizonRail(QWidget):
-    """Beads for the two vanishing points and the 45-degree point; dragging one turns the object, by the same angle."""
+class HorizonRail(Instrument[tuple[float, float]]):
+    """Beads for the two vanishing points and the 45-degree point; dragging one turns the object, by the same angle.
+
+    A hold is the bearing where it began and the object's turn then.
+    """
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._session = session
-        self._drag: tuple[float, float] | None = None
+        words = "Drag a vanishing point along the horizon, or use the left and right arrows."
+        super().__init__(session, "Horizon rail", words, parent)
         self.setFixedHeight(px(46))
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMouseTracking(True)
-        self.setAccessibleName("Horizon rail")
-        self.setAccessibleDescription("Drag a vanishing point along the horizon, or use the left and right arrows.")
-        for signal in (session.document_changed, session.previewed, session.selection_changed):
-            signal.connect(self.update)
 
     def angles(self) -> tuple[float, float, float]:
         """Bearings in degrees of the left point, the 45-degree point and the right point."""
@@ -57,51 +54,27 @@ class HorizonRail(QWidget):
     def _held(self, x: float) -> bool:
         return min(abs(x - self.x_of(angle)) for angle in self.angles()) <= _REACH
 
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        """Take hold of a bead."""
-        assert event is not None
-        if event.button() == Qt.MouseButton.LeftButton and self._held(event.position().x()):
-            self._drag = (self._angle_at(event.position().x()), turn_of(self._session.settled))
+    def grip_at(self, at: QPointF) -> tuple[float, float] | None:
+        """Return the hold on a bead."""
+        return (self._angle_at(at.x()), turn_of(self._session.settled)) if self._held(at.x()) else None
 
-    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        """Slide the bead; otherwise show what can be held."""
-        assert event is not None
-        x = event.position().x()
-        if self._drag is None:
-            held = self._held(x)
-            self.setCursor(Qt.CursorShape.SizeHorCursor if held else Qt.CursorShape.ArrowCursor)
-            return
-        start, turn = self._drag
-        wanted = (turn - (self._angle_at(x) - start) + 180.0) % 360.0 - 180.0
-        self._session.preview(turn_object, snapped(wanted))
+    def shape_at(self, at: QPointF) -> Qt.CursorShape:
+        """A bead can be slid."""
+        return Qt.CursorShape.SizeHorCursor if self._held(at.x()) else Qt.CursorShape.ArrowCursor
 
-    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        """Let go: one step."""
-        if self._drag is not None:
-            self._drag = None
-            self._session.take_preview()
+    def follow(self, hold: tuple[float, float], at: QPointF) -> None:
+        """Slide the bead: the object turns by as much the other way."""
+        start, turn = hold
+        self._session.preview(turn_object, snapped(_half_turn(turn - (self._angle_at(at.x()) - start))))
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Arrow keys slide the beads by a degree, with Shift by a tenth; Escape drops a drag."""
-        assert event is not None
+    def step(self, key: int, size: float) -> bool:
+        """Left and right arrows slide the beads by a degree."""
         steps = {Qt.Key.Key_Left: 1.0, Qt.Key.Key_Right: -1.0}
-        if event.key() == Qt.Key.Key_Escape and self._drag is not None:
-            self._drag = None
-            self._session.drop_preview()
-        elif event.key() in steps:
-            fine = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-            wanted = turn_of(self._session.settled) + steps[Qt.Key(event.key())] * (0.1 if fine else 1.0)
-            self._session.attempt(turn_object, round((wanted + 180.0) % 360.0 - 180.0, 3))
-        else:
-            super().keyPressEvent(event)
-
-    def focusInEvent(self, event: QFocusEvent | None) -> None:
-        """Show the focus."""
-        self.update()
-
-    def focusOutEvent(self, event: QFocusEvent | None) -> None:
-        """Show that the focus has gone."""
-        self.update()
+        if key not in steps:
+            return False
+        turn = turn_of(self._session.settled) + steps[Qt.Key(key)] * size
+        self._session.attempt(turn_object, round(_half_turn(turn), 3))
+        return True
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint the scale, the cone, the sheet's extent and the beads."""
@@ -119,9 +92,7 @@ class HorizonRail(QWidget):
         self._scale(painter)
         for (letter, colour), angle in zip(_BEADS, self.angles(), strict=True):
             self._bead(painter, letter, colour, angle)
-        if self.hasFocus():
-            painter.setPen(QPen(QColor(Tone.ACCENT), 2.0))
-            painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
+        self.paint_focus(painter)
         painter.end()
 
     def _scale(self, painter: QPainter) -> None:
@@ -158,3 +129,7 @@ class HorizonRail(QWidget):
             return "nowhere"
         far = off_sheet(document, point.at)
         return f"{format_paper(far, document.unit, decimals=0)} off" if far else ""
+
+
+def _half_turn(angle: float) -> float:
+    return (angle + 180.0) % 360.0 - 180.0

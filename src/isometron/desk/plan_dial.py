@@ -6,12 +6,9 @@ from dataclasses import dataclass
 from math import atan2, cos, degrees, hypot, radians, sin
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
-    QFocusEvent,
-    QKeyEvent,
-    QMouseEvent,
     QPainter,
     QPaintEvent,
     QPen,
@@ -21,6 +18,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QWidget
 
 from isometron.desk.board_paint import interface_font
+from isometron.desk.instrument import Instrument
 from isometron.desk.session import Session
 from isometron.desk.theme import DIRECTION_COLOURS, Tone
 from isometron.document.eye_edits import (
@@ -61,7 +59,17 @@ class _Place:
         return degrees(atan2(at.x() - self.middle, self.eye_y - at.y()))
 
 
-class PlanDial(QWidget):
+@dataclass(frozen=True)
+class _Hold:
+    """What is held (turn or distance), where it began, the value then, and the plan as it was drawn then."""
+
+    part: str
+    start: QPointF
+    value: float
+    place: _Place
+
+
+class PlanDial(Instrument[_Hold]):
     """Picture plane, station point, set square, cone and footprints, drawn to scale; drag or use the arrow keys.
 
     ``turns_object``: turning the square walks round the object; otherwise the head is turned where it stands.
@@ -71,26 +79,17 @@ class PlanDial(QWidget):
     resized = pyqtSignal()
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._session = session
+        words = "Left and right arrows turn the set square, up and down pull the station point."
+        super().__init__(session, "Plan dial", words, parent)
         self.turns_object = True
         self.keeps_size = True
-        self._drag: tuple[str, QPointF, float, _Place] | None = None
         self.setMinimumHeight(178)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMouseTracking(True)
-        self.setAccessibleName("Plan dial")
-        self.setAccessibleDescription(
-            "Left and right arrows turn the set square, up and down pull the station point."
-        )
-        for signal in (session.document_changed, session.previewed, session.selection_changed):
-            signal.connect(self.update)
 
     # --- geometry -------------------------------------------------------------------------------------------------
 
     def _place(self) -> _Place:
         if self._drag is not None:
-            return self._drag[3]
+            return self._drag.place
         document = self._session.document
         f = document.eye.viewing_distance
         room = self.height() - PLANE_Y - _BELOW
@@ -117,34 +116,30 @@ class PlanDial(QWidget):
 
     # --- hands ----------------------------------------------------------------------------------------------------
 
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        """Take hold of the station point or of an arm."""
-        assert event is not None
-        part = self._part_at(event.position())
-        if event.button() != Qt.MouseButton.LeftButton or not part:
+    def grip_at(self, at: QPointF) -> _Hold | None:
+        """Return the hold on the station point or on an arm."""
+        part = self._part_at(at)
+        return _Hold(part, at, self._value(part), self._place()) if part else None
+
+    def shape_at(self, at: QPointF) -> Qt.CursorShape:
+        """Show what can be turned and what can be pulled."""
+        shapes = {"distance": Qt.CursorShape.SizeVerCursor, "turn": Qt.CursorShape.OpenHandCursor}
+        return shapes.get(self._part_at(at), Qt.CursorShape.ArrowCursor)
+
+    def follow(self, hold: _Hold, at: QPointF) -> None:
+        """Turn or pull while the hand holds on."""
+        if hold.part == "distance":
+            self._pull(max(hold.value + (at.y() - hold.start.y()) / hold.place.scale, 20.0))
             return
-        self._drag = (part, event.position(), self._value(part), self._place())
+        # Turning the object clockwise carries the arms to the right; so does turning the head to the left.
+        swing = hold.place.bearing(at) - hold.place.bearing(hold.start)
+        self._turn(hold.value - swing if self.turns_object else hold.value + swing)
 
     def _value(self, part: str) -> float:
         settled = self._session.settled
         if part == "distance":
             return settled.eye.viewing_distance
         return turn_of(settled) if self.turns_object else settled.eye.yaw_deg
-
-    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        """Turn or pull while the hand holds on; otherwise show what can be held."""
-        assert event is not None
-        if self._drag is None:
-            shapes = {"distance": Qt.CursorShape.SizeVerCursor, "turn": Qt.CursorShape.OpenHandCursor}
-            self.setCursor(shapes.get(self._part_at(event.position()), Qt.CursorShape.ArrowCursor))
-            return
-        part, start, value, place = self._drag
-        if part == "distance":
-            self._pull(max(value + (event.position().y() - start.y()) / place.scale, 20.0))
-        else:
-            # Turning the object clockwise carries the arms to the right; so does turning the head to the left.
-            swing = place.bearing(event.position()) - place.bearing(start)
-            self._turn(value - swing if self.turns_object else value + swing)
 
     def _pull(self, distance: float) -> None:
         edit = step_back_keeping_size if self.keeps_size else set_viewing_distance
@@ -157,43 +152,22 @@ class PlanDial(QWidget):
         else:
             self._session.preview(turn_view, angle)
 
-    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        """Let go: what is shown becomes one step."""
-        if self._drag is not None:
-            self._drag = None
-            self._session.take_preview()
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Arrow keys turn and pull, Shift more finely; Escape drops what is being dragged."""
-        assert event is not None
-        fine = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+    def step(self, key: int, size: float) -> bool:
+        """Arrow keys turn by a degree and pull by ten millimetres."""
         turns = {Qt.Key.Key_Left: 1.0, Qt.Key.Key_Right: -1.0}
         pulls = {Qt.Key.Key_Up: -10.0, Qt.Key.Key_Down: 10.0}
-        if event.key() == Qt.Key.Key_Escape and self._drag is not None:
-            self._drag = None
-            self._session.drop_preview()
-        elif event.key() in turns:
-            step = turns[Qt.Key(event.key())] * (0.1 if fine else 1.0)
-            self._turn_exactly(self._value("turn") + (step if self.turns_object else -step))
-        elif event.key() in pulls:
-            step = pulls[Qt.Key(event.key())] * (0.1 if fine else 1.0)
-            self._pull(max(self._value("distance") + step, 20.0))
+        if key in turns:
+            way = turns[Qt.Key(key)] * size
+            self._turn_exactly(self._value("turn") + (way if self.turns_object else -way))
+        elif key in pulls:
+            self._pull(max(self._value("distance") + pulls[Qt.Key(key)] * size, 20.0))
             self._session.take_preview()
-        else:
-            super().keyPressEvent(event)
+        return key in turns or key in pulls
 
     def _turn_exactly(self, angle: float) -> None:
         angle = round((angle + 180.0) % 360.0 - 180.0, 3)
         self._session.preview(turn_object if self.turns_object else turn_view, angle)
         self._session.take_preview()
-
-    def focusInEvent(self, event: QFocusEvent | None) -> None:
-        """Show the focus."""
-        self.update()
-
-    def focusOutEvent(self, event: QFocusEvent | None) -> None:
-        """Show that the focus has gone."""
-        self.update()
 
     # --- paint ----------------------------------------------------------------------------------------------------
 
@@ -213,9 +187,7 @@ class PlanDial(QWidget):
         painter.drawLine(place.pixel(left, eye.viewing_distance), place.pixel(right, eye.viewing_distance))
         self._square(painter, place)
         self._lettering(painter, place, plane)
-        if self.hasFocus():
-            painter.setPen(QPen(QColor(Tone.ACCENT), 2.0))
-            painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 3.0, 3.0)
+        self.paint_focus(painter)
         painter.end()
 
     def _cone(self, painter: QPainter, place: _Place) -> None:

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from isometron.desk.board_paint import interface_font
+from isometron.desk.instrument import Instrument
 from isometron.desk.session import Session
 from isometron.desk.theme import Tone, px
 from isometron.document.eye_edits import tilt_view
@@ -23,25 +24,20 @@ _REACH = 11.0
 _STEEPEST = 89.0
 
 
-class UprightRail(QWidget):
-    """Beads for the horizon (HL) and the uprights' vanishing point; dragging one tilts the view. Hidden while level."""
+class UprightRail(Instrument[tuple[float, float]]):
+    """Beads for the horizon (HL) and the uprights' vanishing point; dragging one tilts the view. Hidden while level.
+
+    A hold is the elevation where it began and the view's pitch then.
+    """
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._session = session
-        self._drag: tuple[float, float] | None = None
+        words = "Drag the horizon or the uprights' vanishing point, or use the up and down arrows."
+        super().__init__(session, "Upright rail", words, parent)
         self.setFixedWidth(px(46))
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMouseTracking(True)
-        self.setAccessibleName("Upright rail")
-        self.setAccessibleDescription(
-            "Drag the horizon or the uprights' vanishing point, or use the up and down arrows."
-        )
-        for signal in (session.document_changed, session.previewed):
-            signal.connect(self._refresh)
-        self._refresh()
+        self.refresh()
 
-    def _refresh(self) -> None:
+    def refresh(self) -> None:
+        """Appear with the third point; a rail that is held stays."""
         self.setVisible(self._drag is not None or self._session.document.eye.pitch_deg != 0.0)
         self.update()
 
@@ -61,50 +57,27 @@ class UprightRail(QWidget):
     def _held(self, y: float) -> bool:
         return min(abs(y - self.y_of(elevation)) for _, elevation in self.beads()) <= _REACH
 
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        """Take hold of a bead."""
-        assert event is not None
-        if event.button() == Qt.MouseButton.LeftButton and self._held(event.position().y()):
-            self._drag = (self._elevation_at(event.position().y()), self._session.settled.eye.pitch_deg)
+    def grip_at(self, at: QPointF) -> tuple[float, float] | None:
+        """Return the hold on a bead."""
+        return (self._elevation_at(at.y()), self._session.settled.eye.pitch_deg) if self._held(at.y()) else None
 
-    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        """Slide the bead; otherwise show what can be held."""
-        assert event is not None
-        y = event.position().y()
-        if self._drag is None:
-            self.setCursor(Qt.CursorShape.SizeVerCursor if self._held(y) else Qt.CursorShape.ArrowCursor)
-            return
-        start, pitch = self._drag
-        self._session.preview(tilt_view, _within(snapped(pitch - (self._elevation_at(y) - start))))
+    def shape_at(self, at: QPointF) -> Qt.CursorShape:
+        """A bead can be slid."""
+        return Qt.CursorShape.SizeVerCursor if self._held(at.y()) else Qt.CursorShape.ArrowCursor
 
-    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        """Let go: one step."""
-        if self._drag is not None:
-            self._drag = None
-            self._session.take_preview()
-            self._refresh()
+    def follow(self, hold: tuple[float, float], at: QPointF) -> None:
+        """Slide the bead: the view tilts by as much the other way."""
+        start, pitch = hold
+        self._session.preview(tilt_view, _within(snapped(pitch - (self._elevation_at(at.y()) - start))))
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Arrow keys tilt by a degree, with Shift by a tenth; Escape drops a drag."""
-        assert event is not None
+    def step(self, key: int, size: float) -> bool:
+        """Up and down arrows tilt by a degree."""
         steps = {Qt.Key.Key_Up: -1.0, Qt.Key.Key_Down: 1.0}
-        if event.key() == Qt.Key.Key_Escape and self._drag is not None:
-            self._drag = None
-            self._session.drop_preview()
-        elif event.key() in steps:
-            fine = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-            step = steps[Qt.Key(event.key())] * (0.1 if fine else 1.0)
-            self._session.attempt(tilt_view, _within(round(self._session.settled.eye.pitch_deg + step, 3)))
-        else:
-            super().keyPressEvent(event)
-
-    def focusInEvent(self, event: QFocusEvent | None) -> None:
-        """Show the focus."""
-        self.update()
-
-    def focusOutEvent(self, event: QFocusEvent | None) -> None:
-        """Show that the focus has gone."""
-        self.update()
+        if key not in steps:
+            return False
+        pitch = self._session.settled.eye.pitch_deg + steps[Qt.Key(key)] * size
+        self._session.attempt(tilt_view, _within(round(pitch, 3)))
+        return True
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint the scale, the cone and the beads."""
@@ -126,9 +99,7 @@ class UprightRail(QWidget):
                 painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{angle}°")
         for letter, elevation in self.beads():
             self._bead(painter, letter, elevation)
-        if self.hasFocus():
-            painter.setPen(QPen(QColor(Tone.ACCENT), 2.0))
-            painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
+        self.paint_focus(painter)
         painter.end()
 
     def _bead(self, painter: QPainter, letter: str, elevation: float) -> None:
