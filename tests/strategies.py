@@ -21,7 +21,7 @@ eyes = st.builds(
     viewing_distance=st.floats(100, 900),
 )
 
-names = st.text(min_size=1, max_size=30).filter(lambda s: "\x00" not in s and s.isprintable())
+names = st.text(st.characters(codec="utf-8", exclude_categories=("C", "Z")), min_size=1, max_size=30)
 
 
 @st.composite
@@ -39,8 +39,8 @@ def boxes(draw, number=0):
 
 
 @st.composite
-def documents(draw, most=6):
-    count = draw(st.integers(0, most))
+def documents(draw, most=6, least=0):
+    count = draw(st.integers(least, most))
     return Document(
         title=draw(names),
         unit=draw(st.sampled_from(["mm", "cm", "m", "in"])),

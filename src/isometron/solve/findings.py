@@ -100,8 +100,9 @@ def _floating(document: Document, picture: Picture) -> Iterator[Finding]:
     if not document.volumes:
         return
     low, high = bounds(scene.bodies)
-    held = low[:, 2] <= SAME_PLACE
-    touching = np.ones((len(low), len(low)), dtype=bool)
+    present = ~scene.put_away[scene.body_owner]
+    held = present & (low[:, 2] <= SAME_PLACE)
+    touching = np.outer(present, present)
     for axis in range(3):
         touching &= low[:, None, axis] <= high[None, :, axis] + SAME_PLACE
     touching &= touching.T
