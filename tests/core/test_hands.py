@@ -191,7 +191,7 @@ def test_stepping_back_keeps_the_size_and_pulling_alone_does_not(distance):
 
     def size(d):
         middle = pivot(d)
-        paper, _ = d.eye.project(np.vstack([middle, (*middle, 0.0, 0.0, 100.0)]))
+        paper, _ = d.eye.project(np.vstack([middle, middle + np.array([0.0, 0.0, 100.0])]))
         return np.hypot(*(paper[1] - paper[0]))
 
     stepped = step_back_keeping_size(document, distance).document
