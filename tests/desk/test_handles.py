@@ -78,7 +78,7 @@ def test_pulls_stop_level_with_others_and_say_so(hand):
     take(hand, at)
     end = hand.pixel(0.0, 0.0, 700.0 + 4.0) - hand.pixel(0.0, 0.0, 400.0)
     hand.mouse(QEvent.Type.MouseMove, at + end, Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton)
-    assert "level with Other" in hand.board._preview.notes[0].text
+    assert "level with Other" in hand.board.in_hand.preview.notes[0].text
     assert hand.session.document.volumes[0].size[2] == 700.0, "shown while dragging"
     assert hand.session.settled.volumes[0].size[2] == 400.0, "but not taken"
     hand.mouse(QEvent.Type.MouseButtonRelease, at + end)
@@ -128,7 +128,7 @@ def test_lifting_stops_on_top_of_things_and_several_lift_together(hand):
     take(hand, at)
     end = hand.pixel(0.0, 0.0, 8.0) - hand.pixel(0.0, 0.0, 150.0)
     hand.mouse(QEvent.Type.MouseMove, at + end, Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton)
-    assert "on the ground" in hand.board._preview.notes[0].text
+    assert "on the ground" in hand.board.in_hand.preview.notes[0].text
 
 
 def test_turning_on_the_spot(hand):

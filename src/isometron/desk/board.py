@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import (
@@ -31,11 +29,12 @@ from isometron.desk.board_paint import (
 from isometron.desk.board_view import BoardView
 from isometron.desk.horizon_grips import HorizonGrips
 from isometron.desk.session import Session
+from isometron.desk.tool_in_hand import MakeTool, ToolInHand
 from isometron.solve.measures import off_sheet
 from isometron.solve.pick import nearest_edge, pick_volume
 from isometron.tools.adjust import adjust_tool
 from isometron.tools.handles import Handle, handle_at, handles
-from isometron.tools.pencil import Act, Pencil, Preview, Tool, ToolContext
+from isometron.tools.pencil import Act, ToolContext
 from isometron.view.vanishing import box_vanishing
 
 __all__ = ["Board"]
@@ -57,12 +56,11 @@ class Board(QWidget):
     """Paints the session's drawing and hands the pencil's acts to the tool in use.
 
     Signals: ``prompted`` with the tool's words; ``hovered`` with the pencil's paper place (or None) and the edge under
-    it (owner, row) or None; ``tool_ended`` when the tool in use came to its end or was laid aside.
+    it (owner, row) or None.
     """
 
     prompted = pyqtSignal(str, str)
     hovered = pyqtSignal(object, object)
-    tool_ended = pyqtSignal()
     resized = pyqtSignal()
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
@@ -81,10 +79,9 @@ class Board(QWidget):
         self.show_cautions = False
         self._fitted = False
         self._picture: QPixmap | None = None
-        self._make_tool: Callable[[ToolContext], Tool] | None = None
-        self._tool: Tool | None = None
-        self._preview: Preview | None = None
-        self._typed = ""
+        self.in_hand = ToolInHand(session, self._context, self)
+        self.in_hand.prompted.connect(self.prompted)
+        self.in_hand.changed.connect(self._tool_changed)
         self._straight = False
         self._by_key = False
         self.proportion = "free"
@@ -143,10 +140,16 @@ class Board(QWidget):
 
     # --- tool -----------------------------------------------------------------------------------------------------
 
-    def take_tool(self, make_tool: Callable[[ToolContext], Tool] | None) -> None:
+    def take_tool(self, make_tool: MakeTool | None) -> None:
         """Take a tool up, or lay the present one aside with None; nothing half done remains."""
-        self._make_tool = make_tool
-        self._restart()
+        self.in_hand.take(make_tool)
+
+    def _context(self) -> ToolContext:
+        return ToolContext(self.session.drawing, 1.0 / self.view.scale, self.proportion)
+
+    def _tool_changed(self) -> None:
+        self.setCursor(self._cursor())
+        self.update()
 
     @property
     def reach(self) -> float:
@@ -156,53 +159,27 @@ class Board(QWidget):
     @property
     def has_tool(self) -> bool:
         """Whether a drawing tool is in use."""
-        return self._make_tool is not None
+        return self.in_hand.lasting
 
     @property
     def busy(self) -> bool:
         """Whether a tool has begun something that Escape would take back."""
-        return self._preview is not None and self._preview.step is not None
+        return self.in_hand.busy
 
-    def _restart(self) -> None:
-        if self._tool is not None:
-            self._tool.close()
-            self.session.drop_preview()
-        self._tool, self._typed = None, ""
-        self._preview = None
-        if self._make_tool is not None:
-            self._tool = self._make_tool(ToolContext(self.session.drawing, 1.0 / self.view.scale))
-            self._show(next(self._tool))
-        else:
-            self.prompted.emit("", "")
-        self.setCursor(self._cursor())
-        self.update()
-
-    def _show(self, preview: Preview) -> None:
-        self._preview = preview
-        if preview.edit is not None:
-            self.session.show(preview.edit)
-        self.prompted.emit(preview.prompt, preview.refusal)
-        self.update()
-
-    def _send(self, act: Act) -> None:
-        if self._tool is None:
-            return
+    def _send(self, act: Act) -> bool:
         u, v = self.view.to_paper(*self._pencil)
-        try:
-            self._show(self._tool.send(Pencil(act, u, v, self._typed, self._straight)))
-        except StopIteration as end:
-            self._tool = None
-            if end.value is not None:
-                self.session.do(end.value)
-            else:
-                self.session.drop_preview()
-            self._restart()
-            self.tool_ended.emit()
+        return self.in_hand.send(act, u, v, straight=self._straight)
+
+    def _send_finishing(self, act: Act) -> None:
+        """Send an act that may finish a step; digits typed for that step are used up with it."""
+        if self._send(act) and self.in_hand.typed:
+            self.in_hand.typed = ""
+            self._send(Act.MOVE)
 
     def _drawing_changed(self) -> None:
         self._picture = None
-        if self._tool is not None:
-            self._restart()
+        if self.in_hand.active:
+            self.in_hand.restart()
         self.update()
 
     def _drawing_previewed(self) -> None:
@@ -223,7 +200,7 @@ class Board(QWidget):
             grip = self._grip_at()
             if grip is not None:
                 self._grips.take(grip, self.view, self._pencil[1])
-            elif self._tool is not None:
+            elif self.in_hand.active:
                 self._send(Act.PRESS)
             elif not self._take_handle():
                 self._select(extend=bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
@@ -248,8 +225,7 @@ class Board(QWidget):
 
     def _moved(self) -> None:
         """The pencil is somewhere else: the tool follows, and what lies under it is told."""
-        if self._tool is not None:
-            self._send(Act.MOVE)
+        self._send(Act.MOVE)
         u, v = self.view.to_paper(*self._pencil)
         edge = None if self.busy else nearest_edge(self.session.drawing, u, v, self.reach)
         self.hovered.emit((u, v), edge)
@@ -263,8 +239,8 @@ class Board(QWidget):
             self.setCursor(self._cursor())
         elif self._grips.held is not None:
             self._grips.let_go(keep=True)
-        elif event.button() == Qt.MouseButton.LeftButton and self._tool is not None:
-            self._typed_used(self._send_counting(Act.RELEASE))
+        elif event.button() == Qt.MouseButton.LeftButton:
+            self._send_finishing(Act.RELEASE)
 
     def _handles(self) -> list[Handle]:
         active = self.session.active
@@ -281,9 +257,7 @@ class Board(QWidget):
         handle = self._handle_at()
         if handle is None:
             return False
-        context = ToolContext(self.session.drawing, 1.0 / self.view.scale, self.proportion)
-        self._tool = adjust_tool(context, handle, self.session.selection)
-        self._show(next(self._tool))
+        self.in_hand.begin(adjust_tool(self._context(), handle, self.session.selection))
         self._send(Act.PRESS)
         return True
 
@@ -293,9 +267,9 @@ class Board(QWidget):
     def _cursor(self) -> Qt.CursorShape:
         if self._grip_at() is not None:
             return Qt.CursorShape.SizeVerCursor
-        if self._tool is None and self._handle_at() is not None:
+        if not self.in_hand.active and self._handle_at() is not None:
             return Qt.CursorShape.OpenHandCursor
-        return Qt.CursorShape.CrossCursor if self._tool is not None else Qt.CursorShape.ArrowCursor
+        return Qt.CursorShape.CrossCursor if self.in_hand.active else Qt.CursorShape.ArrowCursor
 
     def leaveEvent(self, event: object) -> None:
         """Nothing is under the pencil any more."""
@@ -324,17 +298,6 @@ class Board(QWidget):
                 self._send(Act.BACK)
             else:
                 self.session.undo()
-
-    def _send_counting(self, act: Act) -> bool:
-        """Send an act; tell whether it finished a step, so that typed digits are used up."""
-        before = self._preview.step if self._preview else None
-        self._send(act)
-        return self._preview is None or self._preview.step != before
-
-    def _typed_used(self, used: bool) -> None:
-        if used and self._typed:
-            self._typed = ""
-            self._send(Act.MOVE)
 
     def _select(self, *, extend: bool) -> None:
         u, v = self.view.to_paper(*self._pencil)
@@ -366,7 +329,7 @@ class Board(QWidget):
         if not self.busy or event.modifiers() & ~_PLAIN:
             return False
         text = event.text()
-        return bool(text) and (text in _LENGTH_CHARACTERS if self._typed else text.isdigit() or text in ".,-")
+        return bool(text) and (text in _LENGTH_CHARACTERS if self.in_hand.typed else text.isdigit() or text in ".,-")
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Arrows carry the pencil, Space presses it; digits set the running pull, Enter takes it, Escape steps back."""
@@ -379,12 +342,12 @@ class Board(QWidget):
         if event.key() in _ARROWS and not event.modifiers() & ~_PLAIN:
             self._carry(*(_STEP_FINE * d if fine else _STEP * d for d in _ARROWS[Qt.Key(event.key())]))
             return
-        if event.key() == Qt.Key.Key_Space and not self._typed:
+        if event.key() == Qt.Key.Key_Space and not self.in_hand.typed:
             self._press_by_key()
             return
         if self._grips.held is not None and event.key() == Qt.Key.Key_Escape:
             self._grips.let_go(keep=False)
-        elif self._tool is None or not self._tool_key(event):
+        elif not self.in_hand.active or not self._tool_key(event):
             event.ignore()
 
     def _carry(self, dx: float, dy: float) -> None:
@@ -398,10 +361,10 @@ class Board(QWidget):
     def _press_by_key(self) -> None:
         """What a click does at the pencil's place."""
         self._by_key = True
-        if self._tool is None:
+        if not self.in_hand.active:
             self._select(extend=False)
         elif self.busy:
-            self._typed_used(self._send_counting(Act.RELEASE))
+            self._send_finishing(Act.RELEASE)
         else:
             self._send(Act.PRESS)
         self.update()
@@ -409,8 +372,8 @@ class Board(QWidget):
     def _tool_key(self, event: QKeyEvent) -> bool:
         key = event.key()
         if key == Qt.Key.Key_Escape:
-            if self._typed:
-                self._typed = ""
+            if self.in_hand.typed:
+                self.in_hand.typed = ""
                 self._send(Act.TYPE)
                 return True
             if self.busy:
@@ -420,14 +383,14 @@ class Board(QWidget):
         if not self.busy:
             return False
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self._typed_used(self._send_counting(Act.ENTER))
+            self._send_finishing(Act.ENTER)
             return True
         if key == Qt.Key.Key_Backspace:
-            self._typed = self._typed[:-1]
+            self.in_hand.typed = self.in_hand.typed[:-1]
             self._send(Act.TYPE)
             return True
         if self._types(event):
-            self._typed += event.text()
+            self.in_hand.typed += event.text()
             self._send(Act.TYPE)
             return True
         return False
@@ -440,7 +403,7 @@ class Board(QWidget):
         painter.drawPixmap(0, 0, self._still())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         drawing, width, height = self.session.drawing, self.width(), self.height()
-        if not self.busy or (self._preview is not None and self._preview.edit is not None):
+        if not self.busy or self.in_hand.edits:
             rows = [self.session.document.index_of(i) for i in self.session.selection]
             paint_selection(painter, drawing, self.view, [r for r in rows if r is not None], width, height)
             paint_handles(painter, self._handles(), self.view)
@@ -449,8 +412,8 @@ class Board(QWidget):
             self._grips.paint(painter, self.view, width, height)
         if self.show_cautions:
             paint_cautions(painter, drawing.findings, self.view)
-        if self._preview is not None:
-            paint_preview(painter, self._preview, self._typed, self.view, width, height)
+        if self.in_hand.preview is not None:
+            paint_preview(painter, self.in_hand.preview, self.in_hand.typed, self.view, width, height)
         if self._by_key and self.hasFocus():
             paint_pencil(painter, *self._pencil)
         painter.end()
