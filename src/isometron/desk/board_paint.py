@@ -141,7 +141,8 @@ def _letter(painter: QPainter, lines: Floats, letter: str, colour: str) -> None:
     row = int(np.argmax(length))
     if length[row] < 40.0:
         return
-    x, y = (lines[row, :2] + lines[row, 2:]) / 2
+    # Off the middle, where a handle may lie.
+    x, y = lines[row, :2] + 0.3 * (lines[row, 2:] - lines[row, :2])
     _tag(painter, float(x), float(y), letter, colour)
 
 
