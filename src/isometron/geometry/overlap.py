@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-import itertools
-
 import numpy as np
 
 from isometron.geometry.bodies import ConvexBodies
 from isometron.geometry.frames import Floats, Ints
 from isometron.geometry.tolerances import SAME_DIRECTION, SAME_PLACE
 
-__all__ = ["bounds", "overlap_depth", "pairs_within_reach"]
+__all__ = ["bounds", "overlap_depth", "overlap_depths", "pairs_within_reach"]
+
+
+_CHUNK = 2048
+"""Pairs worked on at a time."""
 
 
 def bounds(bodies: ConvexBodies) -> tuple[Floats, Floats]:
@@ -29,31 +31,44 @@ def pairs_within_reach(low: Floats, high: Floats) -> Ints:
 
 
 def overlap_depth(bodies: ConvexBodies, first: int, second: int) -> float:
-    """Return by how many mm two bodies interpenetrate: the least push that parts them; 0.0 when they only touch."""
-    pair = bodies.select(np.array([first, second]))
-    axes = _separating_axes(pair)
-    spans = np.einsum("nvk,ak->nva", pair.vertices, axes)
-    low, high = spans.min(axis=1), spans.max(axis=1)
-    depth = float(np.minimum(high[0] - low[1], high[1] - low[0]).min())
-    return depth if depth > SAME_PLACE else 0.0
+    """Return by how many mm two bodies interpenetrate; see `overlap_depths`."""
+    return float(overlap_depths(bodies, np.array([[first, second]], dtype=np.intp))[0])
 
 
-def _separating_axes(pair: ConvexBodies) -> Floats:
-    faces = pair.normals.reshape(-1, 3)
-    faces = faces[np.any(faces != 0.0, axis=1)]
-    along = [v[r[:, 1]] - v[r[:, 0]] for v, r in zip(pair.vertices, pair.ridges, strict=True)]
-    crosses = np.array([np.cross(a, b) for a, b in itertools.product(*map(_directions, along))])
-    length = np.sqrt((crosses**2).sum(axis=1))
+def overlap_depths(bodies: ConvexBodies, pairs: Ints) -> Floats:
+    """Return for each of ``pairs`` (M, 2) the least push in mm that parts the two bodies; 0 when they only touch.
+
+    The axes that can part two convex bodies are the normals of their faces and the cross products of their edges.
+    """
+    along = _edge_directions(bodies)
+    chunks = [_depths(bodies, along, pairs[k : k + _CHUNK]) for k in range(0, len(pairs), _CHUNK)]
+    return np.concatenate(chunks) if chunks else np.zeros(0)
+
+
+def _depths(bodies: ConvexBodies, along: Floats, pairs: Ints) -> Floats:
+    one, other = pairs.T
+    crosses = np.cross(along[one][:, :, None], along[other][:, None]).reshape(len(pairs), -1, 3)
+    axes = np.concatenate((bodies.normals[one], bodies.normals[other], crosses), axis=1)
+    length = np.sqrt(np.einsum("mak,mak->ma", axes, axes))
     good = length > SAME_DIRECTION
-    return np.vstack([faces, crosses[good] / length[good, None]])
+    axes = axes / np.where(good, length, 1.0)[..., None]
+    a = bodies.vertices[one] @ axes.transpose(0, 2, 1)
+    b = bodies.vertices[other] @ axes.transpose(0, 2, 1)
+    push = np.minimum(a.max(axis=1) - b.min(axis=1), b.max(axis=1) - a.min(axis=1))
+    depth = np.where(good, push, np.inf).min(axis=1)
+    return np.where(depth > SAME_PLACE, depth, 0.0)
 
 
-def _directions(along: Floats) -> Floats:
-    """Return the unit directions without repeats (a box has three, its twelve edges notwithstanding)."""
-    length = np.sqrt((along**2).sum(axis=1))
-    unit = along[length > 0.0] / length[length > 0.0, None]
-    kept: list[Floats] = []
-    for direction in unit:
-        if all(np.sqrt((np.cross(direction, k) ** 2).sum()) > SAME_DIRECTION for k in kept):
-            kept.append(direction)
-    return np.array(kept)
+def _edge_directions(bodies: ConvexBodies) -> Floats:
+    """Return the unit directions (N, D, 3) of each body's edges without repeats, padded with zeros (a box has three)."""
+    rows = np.arange(len(bodies))[:, None]
+    unit = bodies.vertices[rows, bodies.ridges[..., 1]] - bodies.vertices[rows, bodies.ridges[..., 0]]
+    length = np.sqrt(np.einsum("nrk,nrk->nr", unit, unit))
+    fresh = length > 0.0
+    unit = unit / np.where(fresh, length, 1.0)[..., None]
+    for later in range(1, unit.shape[1]):
+        sines = np.sqrt((np.cross(unit[:, :later], unit[:, later, None]) ** 2).sum(axis=2))
+        fresh[:, later] &= ~((sines <= SAME_DIRECTION) & fresh[:, :later]).any(axis=1)
+    order = np.argsort(~fresh, axis=1, kind="stable")[:, : int(fresh.sum(axis=1).max(initial=1))]
+    directions: Floats = np.where(fresh[rows, order][..., None], unit[rows, order], 0.0)
+    return directions

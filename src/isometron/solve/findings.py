@@ -9,7 +9,7 @@ import numpy as np
 
 from isometron.document.model import Document
 from isometron.document.units import format_length, format_number
-from isometron.geometry.overlap import bounds, overlap_depth, pairs_within_reach
+from isometron.geometry.overlap import bounds, overlap_depths, pairs_within_reach
 from isometron.geometry.tolerances import SAME_PLACE
 from isometron.solve.picture import Picture
 from isometron.view.cone import outside_cone, stretch
@@ -134,10 +134,9 @@ def _sharing_space(document: Document, picture: Picture) -> Iterator[Finding]:
         return
     bodies = scene.bodies.select(solid)
     low, high = bounds(bodies)
-    for i, j in pairs_within_reach(low, high):
-        depth = overlap_depth(bodies, int(i), int(j))
-        if depth == 0.0:
-            continue
+    pairs = pairs_within_reach(low, high)
+    depths = overlap_depths(bodies, pairs)
+    for (i, j), depth in zip(pairs[depths > 0.0], depths[depths > 0.0], strict=True):
         one, other = (document.volumes[scene.body_owner[solid[k]]] for k in (i, j))
         # The middle of the space that both bounds cover is where the pencil should look.
         common = np.maximum(low[i], low[j]) + np.minimum(high[i], high[j])
@@ -146,9 +145,9 @@ def _sharing_space(document: Document, picture: Picture) -> Iterator[Finding]:
             "sharing-space",
             (one.id, other.id),
             None if np.isnan(paper).any() else (float(paper[0, 0]), float(paper[0, 1])),
-            depth,
+            float(depth),
             "mm",
-            f"{one.name} and {other.name} share space, {format_length(depth, document.unit)} deep. "
+            f"{one.name} and {other.name} share space, {format_length(float(depth), document.unit)} deep. "
             "Move one of them, or make the outer one see-through.",
         )
 
