@@ -211,6 +211,8 @@ class Desk(QWidget):
         splitter.addWidget(upper)
         splitter.addWidget(lower)
         splitter.setSizes([240, 286, 230])
+        for row, share in enumerate((0, 1, 1)):
+            splitter.setStretchFactor(row, share)  # a tall window is for the ledger and the edges
         layout = QVBoxLayout(side)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.addWidget(splitter)
