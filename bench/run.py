@@ -93,13 +93,13 @@ def board_painting(drawing: Drawing, view: BoardView) -> Callable[[], None]:
 def dragged_eye(document: Document, view: BoardView) -> Callable[[], None]:
     """A whole frame: another eye, solved, painted."""
     eyes = [turn_object(document, 30.0 + step * 0.5).document.eye for step in range(8)]
-    state = {"step": 0, "scene": solve(document).scene}
+    state = {"step": 0}
     target = QPixmap(*SIZE)
 
     def frame() -> None:
         state["step"] += 1
         moved = msgspec.structs.replace(document, eye=eyes[state["step"] % len(eyes)])
-        drawing = solve(moved, state["scene"])
+        drawing = solve(moved)
         painter = QPainter(target)
         paint_drawing(painter, drawing, view, *SIZE)
         painter.end()
@@ -114,12 +114,12 @@ def dragged_box(document: Document, view: BoardView) -> Callable[[], None]:
         change_volume(document, box.id, "move", corner=(box.corner[0] + 5.0 * n, *box.corner[1:])).document
         for n in range(8)
     ]
-    state = {"step": 0, "scene": solve(document).scene}
+    state = {"step": 0}
     target = QPixmap(*SIZE)
 
     def frame() -> None:
         state["step"] += 1
-        drawing = solve(moved[state["step"] % len(moved)], state["scene"])
+        drawing = solve(moved[state["step"] % len(moved)])
         painter = QPainter(target)
         paint_drawing(painter, drawing, view, *SIZE)
         painter.end()
@@ -157,10 +157,9 @@ def hidden_floor(document: Document) -> Callable[[], None]:
 
 def full_solve(document: Document) -> Callable[[], None]:
     """Everything a frame needs of the engine, and the measures of the one volume that is looked at."""
-    scene = solve(document).scene
 
     def work() -> None:
-        solve(document, scene).measures(0)
+        solve(document).measures(0)
 
     return work
 

@@ -138,6 +138,20 @@ def test_save_open_and_the_question_about_unsaved_work(desk, tmp_path, monkeypat
     assert load_document(path).index_of("body") is None
 
 
+def test_an_ending_put_on_replaces_nothing_unasked(desk, tmp_path, monkeypatch, answer):
+    hand = desk(demo("tea-cart"))
+    other = tmp_path / "cart v1.2.isometron"
+    save_document(demo("perch-stool"), other)
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "cart v1.2"), ""))
+    answer("Keep it")
+    assert not hand.desk.paperwork.save_as()
+    assert load_document(other).title == "Perch stool"
+    answer("Replace it")
+    assert hand.desk.paperwork.save_as()
+    assert load_document(other).title == "Tea cart"
+    assert [p.name for p in tmp_path.iterdir()] == ["cart v1.2.isometron"]
+
+
 def test_opening_a_bad_file_keeps_the_document(desk, tmp_path, monkeypatch):
     hand = desk(demo("tea-cart"))
     bad = tmp_path / "bad.isometron"

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QEvent, QPoint, Qt
 from PyQt6.QtTest import QTest
 
 from isometron.demos.catalogue import demo
-from isometron.document.edits import add_volume, turn_volume
+from isometron.document.edits import add_volume, change_volume, turn_volume
 from isometron.document.fresh import new_document
 from isometron.solve.drawing import solve
 from isometron.tools.handles import Grip, handles
@@ -144,6 +144,18 @@ def test_turning_on_the_spot(hand):
     assert yaw != 45.0
     middles = [solve(d).scene.vertices_of(0).mean(axis=0) for d in (two_blocks(), hand.session.document)]
     assert middles[0] == pytest.approx(middles[1], abs=1e-4)
+
+
+def test_a_click_on_a_handle_is_no_pull(hand):
+    """Even a hair away from a snap: One stands 3 mm short of Other's height and at 14.6 degrees."""
+    hand.session.attempt(change_volume, "one", "set", size=(800.0, 600.0, 697.0), yaw_deg=14.6)
+    before = hand.session.document
+    for grip in Grip:
+        at = spot(hand, grip)
+        take(hand, at)
+        hand.mouse(QEvent.Type.MouseButtonRelease, at)
+        assert hand.session.document == before, grip
+    assert hand.session.undo_name == "set One"
 
 
 def test_escape_lets_go_and_nonsense_is_told(hand):

@@ -83,6 +83,16 @@ def test_work_comes_back_after_a_kill(home, desk):
     assert list(recovery_folder().iterdir()) == []
 
 
+def test_work_is_not_thrown_away_before_its_new_copy_is_written(home, desk, monkeypatch):
+    crash()
+    hand = desk()
+    hand.desk.offer_recovery()
+    monkeypatch.setattr(hand.desk.recovery, "_file", home / "no such folder" / "x.isometron")
+    press(hand.desk.banner, "Bring it back")
+    assert "not being kept" in hand.words()
+    assert len(abandoned_work(recovery_folder())) == 1
+
+
 def test_dropped_work_is_gone_and_a_clean_desk_offers_nothing(home, desk):
     crash()
     hand = desk()

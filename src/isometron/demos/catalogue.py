@@ -9,13 +9,12 @@ from isometron.demos.tea_cart import tea_cart
 from isometron.document.model import Document
 from isometron.errors import IsometronError
 
-__all__ = ["DEMOS", "FIRST_DEMO", "demo"]
+__all__ = ["DEMOS", "demo"]
 
 DEMOS: dict[str, Callable[[], Document]] = {
     "tea-cart": tea_cart,
     "perch-stool": perch_stool,
 }
-FIRST_DEMO = "tea-cart"
 
 
 def demo(name: str) -> Document:

@@ -6,8 +6,9 @@ from concurrent.futures import Future, ThreadPoolExecutor
 from pathlib import Path
 
 from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QLabel, QSpinBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QSpinBox, QVBoxLayout, QWidget
 
+from isometron.desk.ask_path import ask_path
 from isometron.desk.session import Session
 from isometron.desk.words import word_button
 from isometron.document.files import write_whole
@@ -73,10 +74,9 @@ class HandOnStage(QWidget):
     def _ask(self, ending: str, kind: str) -> None:
         folder = self._session.path.parent if self._session.path else Path.home()
         stem = self._session.path.stem if self._session.path else self._session.document.title
-        name, _ = QFileDialog.getSaveFileName(self, "Hand on", str(folder / f"{stem}{ending}"), kind)
-        if name:
-            path = Path(name)
-            self.write(path if path.suffix.lower() == ending else Path(f"{name}{ending}"))
+        path = ask_path(self, "Hand on", folder, stem, ending, kind)
+        if path is not None:
+            self.write(path)
 
     def write(self, path: Path) -> None:
         """Write the drawing as it is now to ``path``, in the format of its ending, in the background."""

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QLineEdit, QMessageBox, QWidget
 
 from isometron.demos.catalogue import demo
+from isometron.desk.ask_path import ask_path
 from isometron.desk.banner import Banner
 from isometron.desk.new_sheet import NewSheetDialog
 from isometron.desk.recovery import Recovery, abandoned_work
@@ -76,8 +77,9 @@ class Paperwork(QObject):
         def bring_back() -> None:
             if self.may_leave():
                 self._session.recover(work.document, work.path)
-                recovery.write()
-                work.discard()
+                # Thrown away only once its new copy lies on disk.
+                if recovery.write():
+                    work.discard()
 
         where = f" (saved as {work.path.name})" if work.path is not None else ""
         banner.offer(
@@ -110,12 +112,10 @@ class Paperwork(QObject):
 
     def save_as(self) -> bool:
         """Ask for a name and save there."""
-        stem = self._session.path or Path(self._folder()) / f"{self._session.document.title}{SUFFIX}"
-        name, _ = QFileDialog.getSaveFileName(self._over, "Save as", str(stem), _FILES)
-        if not name:
-            return False
-        path = Path(name)
-        return self._save_to(path if path.suffix else path.with_suffix(SUFFIX))
+        now = self._session.path
+        stem = self._session.document.title if now is None else now.stem
+        path = ask_path(self._over, "Save as", Path(self._folder()), stem, SUFFIX, _FILES)
+        return path is not None and self._save_to(path)
 
     def _save_to(self, path: Path) -> bool:
         try:

@@ -40,12 +40,15 @@ class Recovery(QObject):
         self._timer.timeout.connect(self.write)
         session.file_changed.connect(self._timer.start)
 
-    def write(self) -> None:
-        """Bring the copy in line with the session: written while there is unsaved work, removed when there is none."""
+    def write(self) -> bool:
+        """Bring the copy in line with the session: written while there is unsaved work, removed when there is none.
+
+        False, with words on the strip, when it could not be written.
+        """
         self._timer.stop()
         if not self._session.changed:
             self._remove()
-            return
+            return True
         try:
             if self._lock is None:
                 self._lock = os.open(_lock_of(self._file), os.O_CREAT | os.O_RDWR, 0o600)
@@ -56,6 +59,8 @@ class Recovery(QObject):
             write_whole(encode_document(self._session.settled), self._file)
         except (OSError, FileError) as error:
             self._session.say(f"The work is not being kept for recovery: {error}", caution=True)
+            return False
+        return True
 
     def finish(self) -> None:
         """The window closes in good order: nothing is left to recover."""

@@ -72,7 +72,7 @@ class Session(QObject):
     def show(self, edit: Edit) -> None:
         """Show an edit of the settled document without taking it."""
         self._shown = edit
-        self.drawing = solve(self.document, self.drawing.scene)
+        self.drawing = solve(self.document)
         self.previewed.emit()
         if not self._calm.isActive():
             self._calm.start()
@@ -156,7 +156,7 @@ class Session(QObject):
 
     def _settle(self, selection: tuple[str, ...]) -> None:
         """Solve, bring the selection in line with the document, and only then tell anyone."""
-        self.drawing = solve(self.document, self.drawing.scene)
+        self.drawing = solve(self.document)
         kept = self._kept(selection)
         moved, self._selection = kept != self._selection, kept
         self.document_changed.emit()

@@ -18,7 +18,6 @@ class Tone:
 
     TEXT_SIZE = 1.0
     TABLE = "#33403F"
-    TABLE_RULE = "#44524F"
     TABLE_TEXT = "#C9D2CC"
     SHEET = "#FBF8F1"
     SHADOW = "#27322F"

@@ -11,7 +11,7 @@ from typing import Any
 import msgspec
 import numpy as np
 
-from isometron.document.model import Document, DocumentError, checked, with_fields
+from isometron.document.model import Document, DocumentError, checked
 from isometron.geometry.frames import box_rotation
 from isometron.volumes.kinds import AnyVolume
 
@@ -19,7 +19,6 @@ __all__ = [
     "Edit",
     "add_volume",
     "change_document",
-    "change_eye",
     "change_volume",
     "delete_volumes",
     "duplicate_volumes",
@@ -185,11 +184,6 @@ def paste_volumes(document: Document, volumes: Sequence[AnyVolume]) -> Edit:
 
 def _named(names: list[str]) -> str:
     return names[0] if len(names) == 1 else f"{len(names)} volumes"
-
-
-def change_eye(document: Document, what: str, **fields: Any) -> Edit:
-    """Replace fields of the eye."""
-    return Edit(what, msgspec.structs.replace(document, eye=with_fields(document.eye, **fields)))
 
 
 def change_document(document: Document, what: str, **fields: Any) -> Edit:

@@ -68,10 +68,8 @@ def reach_of(document: Document) -> float:
     return _REACH * document.sheet.diagonal + abs(x) + abs(y)
 
 
-def solve(document: Document, scene: Scene | None = None) -> Drawing:
-    """Return the drawing of ``document``. ``scene`` may be an earlier drawing's; it is used when it still fits."""
-    if scene is None or scene.volumes is not document.volumes:
-        scene = scene_of(document.volumes)
-    picture = take_picture(document.eye, scene)
+def solve(document: Document) -> Drawing:
+    """Return the drawing of ``document``."""
+    picture = take_picture(document.eye, scene_of(document.volumes))
     lines = edge_marks(picture, reach_of(document), hidden=document.show.hidden == "dashed")
     return Drawing(document, picture, lines)

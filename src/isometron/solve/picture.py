@@ -91,14 +91,10 @@ def edge_marks(picture: Picture, reach: float, *, hidden: bool) -> Lines:
     scene = picture.scene
     edge, start, end = picture.hidden
     shown = _common(complement(len(scene.edges), edge, start, end), scene.spans)
-    present = ~scene.put_away[scene.edge_owner[shown[0]]]
-    shown = shown[0][present], shown[1][present], shown[2][present]
     role = np.where(scene.see_through[scene.edge_owner[shown[0]]], Role.CONSTRUCTION, Role.OBJECT)
     parts = [_on_paper(picture, shown, role, reach)]
     if hidden:
         dashed = _common(picture.hidden, scene.spans)
-        present = ~scene.put_away[scene.edge_owner[dashed[0]]]
-        dashed = dashed[0][present], dashed[1][present], dashed[2][present]
         parts.insert(0, _on_paper(picture, dashed, np.full(len(dashed[0]), Role.HIDDEN), reach))
     return Lines.joined(parts)
 

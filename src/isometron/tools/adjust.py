@@ -25,6 +25,9 @@ _CATCH = 5.0
 
 _SMALLEST = 0.01
 
+_STILL = 2.0
+"""A pencil that has not gone farther than this many steps of the pointer has not pulled."""
+
 
 @dataclass(frozen=True)
 class _Pulled:
@@ -45,12 +48,16 @@ def adjust_tool(context: ToolContext, handle: Handle, ids: tuple[str, ...]) -> T
     pencil = yield Preview(prompt, step=0)
     start = (pencil.u, pencil.v)
     pulled: _Pulled | None = None
-    refusal = ""
+    refusal, meant = "", False
     while True:
         if pencil.act is Act.BACK:
             return None
+        # A click that was no pull must not be caught by a snap near by.
+        gone = float(np.hypot(pencil.u - start[0], pencil.v - start[1]))
+        meant = meant or gone > _STILL * context.grain or bool(pencil.text.strip())
         try:
-            pulled = worker(context, handle, ids, start, pencil) or pulled
+            if meant:
+                pulled = worker(context, handle, ids, start, pencil) or pulled
             refusal = ""
         except (LengthError, DocumentError) as error:
             refusal = str(error)

@@ -46,9 +46,12 @@ class Scene:
 
     @cached_property
     def spans(self) -> tuple[Ints, Floats, Floats]:
-        """Spans (edge, t0, t1) so that no stretch of a line is ruled twice; solid volumes keep shared stretches."""
+        """Spans (edge, t0, t1) so that no stretch of a line is ruled twice; solid volumes keep shared
+        stretches, and what is put away has none."""
         rank = (self.see_through + 2 * self.put_away)[self.edge_owner]
-        return owned_spans(self.vertices[self.edges[:, 0]], self.vertices[self.edges[:, 1]], rank)
+        edge, start, end = owned_spans(self.vertices[self.edges[:, 0]], self.vertices[self.edges[:, 1]], rank)
+        drawn = ~self.put_away[self.edge_owner[edge]]
+        return edge[drawn], start[drawn], end[drawn]
 
     @cached_property
     def first_vertex(self) -> Ints:
