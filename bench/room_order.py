@@ -9,7 +9,7 @@ from pathlib import Path
 HOUSE = Path(__file__).parent.parent / "src" / "isometron"
 ROOMS = ("geometry", "view", "volumes", "document", "demos", "solve", "construct", "critique", "match", "practice",
          "values", "tools", "surfaces", "cli", "desk")  # fmt: skip
-FREE = {"errors", "assets", "__init__"}
+FREE = {"errors", "wording", "assets", "__init__"}
 QT_ROOMS = {"desk"}
 QT_FILES = {"surfaces/fonts.py", "surfaces/painter.py", "surfaces/png.py", "surfaces/offscreen.py"}
 NOT_CALLED = {"utils", "helpers", "manager", "common"}

@@ -152,7 +152,9 @@ def test_previews_say_what_is_going_on():
     stroke.act(Act.MOVE, (900, 300, 1040))
     assert stroke.preview.prompt.startswith("First pull, left-going")
     assert len(stroke.preview.guides) == 2, "to both vanishing points"
-    assert [n.text for n in stroke.preview.notes] == ["400 mm"]
+    assert [n.text for n in stroke.preview.notes] == ["400 mm · level with Rear wheel near"]
+    stroke.act(Act.MOVE, (2700, 300, 1040))
+    assert [n.text for n in stroke.preview.notes] == ["2200 mm"], "nothing catches in the open"
     stroke.act(Act.ENTER, (900, 300, 1040), "ten")
     assert "Understood" in stroke.preview.refusal
     assert stroke.preview.step == 0

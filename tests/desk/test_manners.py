@@ -23,6 +23,7 @@ from isometron.desk.printing import paint_page, printer_for
 from isometron.desk.recovery import abandoned_work
 from isometron.desk.settings import Settings, fresh_document, load_settings, recovery_folder, save_settings
 from isometron.desk.theme import Tone, set_text_size
+from isometron.document.edits import delete_volumes
 from isometron.document.files import save_document
 from isometron.solve.drawing import solve
 
@@ -336,5 +337,23 @@ def test_no_text_is_clipped_at_any_text_size(home, desk, percent):
             for field in hand.window.findChildren(ValueField):
                 if field.isVisible():
                     assert field.fontMetrics().horizontalAdvance(field.text()) + 12 <= field.width(), field.text()
+    finally:
+        set_text_size(QApplication.instance(), 100)
+
+
+def test_a_new_text_size_lays_the_open_window_out_anew_and_keeps_the_work(home, desk):
+    hand = desk(demo("tea-cart"), (1440, 900))
+    try:
+        hand.session.select(("body",))
+        hand.session.attempt(delete_volumes, ("body",))
+        narrow, session = hand.desk.stages.width(), hand.session
+        hand.desk.set_text(130)
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        QApplication.processEvents()
+        fresh = hand.window.desk
+        assert fresh.stages.width() > narrow and fresh.session is session
+        assert load_settings().text_percent == 130
+        session.undo()
+        assert session.document.index_of("body") is not None
     finally:
         set_text_size(QApplication.instance(), 100)

@@ -16,6 +16,7 @@ from typing import TYPE_CHECKING
 
 from isometron import __version__
 from isometron.errors import IsometronError
+from isometron.wording import tr
 
 if TYPE_CHECKING:
     from isometron.document.model import Document
@@ -42,7 +43,7 @@ def run(arguments: Sequence[str], windows: Windows) -> int:
         options = _parser().parse_args(words)
         return int(COMMANDS[options.command](options, windows))
     except IsometronError as error:
-        print(f"isometron: {error}", file=sys.stderr)
+        print(tr("isometron: {error}", error=error), file=sys.stderr)
         return WRONG_INPUT
     except BrokenPipeError:
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
@@ -52,28 +53,30 @@ def run(arguments: Sequence[str], windows: Windows) -> int:
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
         prog="isometron",
-        description="Frameworks of boxes in true perspective. Without a command it opens FILE, or an empty sheet.",
-        epilog="Exit codes: 0 fine, 1 the drawing has warnings (with --strict), 2 bad input.",
+        description=tr(
+            "Frameworks of boxes in true perspective. Without a command it opens FILE, or an empty sheet."
+        ),
+        epilog=tr("Exit codes: 0 fine, 1 the drawing has warnings (with --strict), 2 bad input."),
     )
-    parser.add_argument("--version", action="version", version=f"Isometron {__version__}")
+    parser.add_argument("--version", action="version", version=tr("Isometron {version}", version=__version__))
     commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
-    add = commands.add_parser("open", help="open a document in the desk (the word may be left out)")
+    add = commands.add_parser("open", help=tr("open a document in the desk (the word may be left out)"))
     add.add_argument("file", nargs="?", type=Path)
-    add = commands.add_parser("demo", help="open a demo, or write its document with --save")
-    add.add_argument("name", nargs="?", default="tea-cart", help="tea-cart (the default) or perch-stool")
+    add = commands.add_parser("demo", help=tr("open a demo, or write its document with --save"))
+    add.add_argument("name", nargs="?", default="tea-cart", help=tr("tea-cart (the default) or perch-stool"))
     add.add_argument("--save", type=Path, metavar="FILE")
-    commands.add_parser("schema", help="print the JSON Schema of the file format")
-    add = commands.add_parser("report", help="print what the drawing measures")
+    commands.add_parser("schema", help=tr("print the JSON Schema of the file format"))
+    add = commands.add_parser("report", help=tr("print what the drawing measures"))
     add.add_argument("file", type=Path)
     add.add_argument("--format", choices=("text", "json", "csv"), default="text")
     _strict(add)
-    add = commands.add_parser("export", help="write the sheet at true scale; the ending chooses svg, pdf or png")
+    add = commands.add_parser("export", help=tr("write the sheet at true scale; the ending chooses svg, pdf or png"))
     add.add_argument("file", type=Path)
     add.add_argument("out", type=Path)
-    add.add_argument("--dpi", type=float, default=300.0, help="dots per inch of a png (300)")
-    add.add_argument("--no-construction", action="store_true", help="object lines only")
+    add.add_argument("--dpi", type=float, default=300.0, help=tr("dots per inch of a png (300)"))
+    add.add_argument("--no-construction", action="store_true", help=tr("object lines only"))
     _strict(add)
-    add = commands.add_parser("shot", help="take a picture of the real window, without a display")
+    add = commands.add_parser("shot", help=tr("take a picture of the real window, without a display"))
     add.add_argument("file", type=Path)
     add.add_argument("out", type=Path)
     add.add_argument("--size", type=_size, default=(1280, 800), metavar="WIDTHxHEIGHT")
@@ -81,13 +84,13 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _strict(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("--strict", action="store_true", help="exit with 1 when the drawing has warnings")
+    parser.add_argument("--strict", action="store_true", help=tr("exit with 1 when the drawing has warnings"))
 
 
 def _size(text: str) -> tuple[int, int]:
     width, _, height = text.partition("x")
     if not (width.isdigit() and height.isdigit() and 200 <= int(width) <= 8000 and 200 <= int(height) <= 8000):
-        raise argparse.ArgumentTypeError(f"{text!r} is no size such as 1280x800 (200 to 8000 each)")
+        raise argparse.ArgumentTypeError(tr("{text!r} is no size such as 1280x800 (200 to 8000 each)", text=text))
     return int(width), int(height)
 
 
@@ -146,7 +149,7 @@ def _export(options: argparse.Namespace, windows: Windows) -> int:
     write_whole(data, options.out)
     if options.strict and drawing.findings:
         for finding in drawing.findings:
-            print(f"isometron: {finding.message}", file=sys.stderr)
+            print(tr("isometron: {message}", message=finding.message), file=sys.stderr)
         return WARNINGS
     return FINE
 

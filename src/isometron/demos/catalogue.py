@@ -8,6 +8,7 @@ from isometron.demos.perch_stool import perch_stool
 from isometron.demos.tea_cart import tea_cart
 from isometron.document.model import Document
 from isometron.errors import IsometronError
+from isometron.wording import tr
 
 __all__ = ["DEMOS", "demo"]
 
@@ -20,5 +21,7 @@ DEMOS: dict[str, Callable[[], Document]] = {
 def demo(name: str) -> Document:
     """Return a demo document; raises `IsometronError` naming the known ones."""
     if name not in DEMOS:
-        raise IsometronError(f"There is no demo called {name!r}. Known demos: {', '.join(DEMOS)}.")
+        raise IsometronError(
+            tr("There is no demo called {name!r}. Known demos: {names}.", name=name, names=", ".join(DEMOS))
+        )
     return DEMOS[name]()

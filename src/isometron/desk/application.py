@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QApplication, QMainWindow
 
 from isometron.desk.theme import Tone, dress, set_text_size
 from isometron.errors import IsometronError
+from isometron.wording import tr
 
 if TYPE_CHECKING:
     from isometron.desk.window import Desk
@@ -48,6 +49,19 @@ class DeskWindow(QMainWindow):
 
         self.desk = fill_window(self, Session(document, path, saved=path is not None))
         return self.desk
+
+    def lay_out_anew(self) -> None:
+        """Put a new desk in for the same session: what is laid out by the text's size is laid out again."""
+        from isometron.desk.window import fill_window
+
+        if self.desk is not None:
+            old = self.desk
+            old.hand_on.finish()
+            old.recovery.finish()
+            stage = old.stages.opened_name
+            self.desk = fill_window(self, old.session)
+            self.desk.recovery.write()
+            self.desk.stages.open(stage)
 
     def another(self) -> DeskWindow:
         """Show a second window with an empty sheet."""
@@ -101,8 +115,10 @@ def _need_display() -> None:
     places = ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
     if sys.platform == "linux" and not any(os.environ.get(name) for name in places):
         raise IsometronError(
-            "There is no display to open a window on. Start it from a desktop session; without one, "
-            "isometron export, report and shot do their work all the same."
+            tr(
+                "There is no display to open a window on. Start it from a desktop session; without "
+                "one, isometron export, report and shot do their work all the same."
+            )
         )
 
 
@@ -145,5 +161,5 @@ def shoot(document: Document, out: Path, size: tuple[int, int]) -> None:
     desk.check_stage.refresh()
     app.processEvents()
     if not window.grab().save(str(out), "PNG"):
-        raise IsometronError(f"{out} could not be written. Check the folder and its permissions.")
+        raise IsometronError(tr("{out} could not be written. Check the folder and its permissions.", out=out))
     window.deleteLater()

@@ -6,6 +6,8 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
+from isometron.wording import tr
+
 __all__ = ["ask_path"]
 
 
@@ -28,10 +30,10 @@ def ask_path(over: QWidget, title: str, folder: Path, stem: str, ending: str, ki
 
 def _may_replace(over: QWidget, path: Path) -> bool:
     question = QMessageBox(over)
-    question.setWindowTitle("Replace the file?")
-    question.setText(f"{path.name} is there already.")
-    replace = question.addButton("Replace it", QMessageBox.ButtonRole.DestructiveRole)
-    keep = question.addButton("Keep it", QMessageBox.ButtonRole.RejectRole)
+    question.setWindowTitle(tr("Replace the file?"))
+    question.setText(tr("{path} is there already.", path=path.name))
+    replace = question.addButton(tr("Replace it"), QMessageBox.ButtonRole.DestructiveRole)
+    keep = question.addButton(tr("Keep it"), QMessageBox.ButtonRole.RejectRole)
     question.setDefaultButton(keep)
     question.setEscapeButton(keep)
     question.exec()

@@ -7,6 +7,8 @@ from collections.abc import Callable
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
+from isometron.wording import tr
+
 __all__ = ["Banner"]
 
 
@@ -19,7 +21,7 @@ class Banner(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._words = QLabel()
         self._words.setWordWrap(True)
-        self._yes, self._no = QPushButton("Yes"), QPushButton("No")
+        self._yes, self._no = QPushButton(tr("Yes")), QPushButton(tr("No"))
         layout = QHBoxLayout(self)
         layout.setContentsMargins(20, 6, 12, 6)
         layout.addWidget(self._words, 1)

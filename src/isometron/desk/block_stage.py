@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QLabel, QPushButton, QVBoxL
 from isometron.desk.session import Session
 from isometron.desk.words import word_button
 from isometron.document.edits import change_document
+from isometron.wording import tr
 
 __all__ = ["BlockStage"]
 
@@ -29,9 +30,9 @@ class BlockStage(QWidget):
         self._tools: dict[str, QPushButton] = {}
         group = QButtonGroup(self)
         for name, words, tip in (
-            ("point", "Point at\tP", "Select volumes by pointing at them; Shift adds"),
-            ("block", "Pull a block\tB", "Three pulls: along, along the other way, up"),
-            ("measure", "Measure\tM", "True and drawn distance between any two points"),
+            ("point", tr("Point at\tP"), tr("Select volumes by pointing at them; Shift adds")),
+            ("block", tr("Pull a block\tB"), tr("Three pulls: along, along the other way, up")),
+            ("measure", tr("Measure\tM"), tr("True and drawn distance between any two points")),
         ):
             button = word_button(words, "tool", tip)
             button.setCheckable(True)
@@ -41,7 +42,7 @@ class BlockStage(QWidget):
             self._tools[name] = button
         self._tools["point"].setChecked(True)
         layout.addSpacing(8)
-        layout.addWidget(_heading("Selected volumes"))
+        layout.addWidget(_heading(tr("Selected volumes")))
         for action in actions:
             button = word_button(f"{action.text()}\t{action.shortcut().toString()}", "word", action.toolTip())
             button.clicked.connect(lambda _, a=action: a.trigger())
@@ -49,17 +50,17 @@ class BlockStage(QWidget):
             button.setEnabled(action.isEnabled())
             layout.addWidget(button)
         layout.addSpacing(8)
-        layout.addWidget(_heading("Pulling a face"))
-        self._keeps = {"ratio": QCheckBox("keep long : wide : high"), "cube": QCheckBox("make it a cube")}
+        layout.addWidget(_heading(tr("Pulling a face")))
+        self._keeps = {"ratio": QCheckBox(tr("keep long : wide : high")), "cube": QCheckBox(tr("make it a cube"))}
         for key, box in self._keeps.items():
             box.clicked.connect(lambda on, k=key: self._keep(k if on else "free"))
             layout.addWidget(box)
         layout.addSpacing(8)
-        layout.addWidget(_heading("Show"))
+        layout.addWidget(_heading(tr("Show")))
         self._shown = {
-            "hidden": QCheckBox("hidden lines, dashed"),
-            "construction": QCheckBox("construction lines"),
-            "names": QCheckBox("names on the sheet"),
+            "hidden": QCheckBox(tr("hidden lines, dashed")),
+            "construction": QCheckBox(tr("construction lines")),
+            "names": QCheckBox(tr("names on the sheet")),
         }
         for key, box in self._shown.items():
             box.clicked.connect(lambda on, k=key: self._show_changed(k, on))
@@ -74,9 +75,11 @@ class BlockStage(QWidget):
 
     def _show_changed(self, key: str, on: bool) -> None:
         value = ("dashed" if on else "left out") if key == "hidden" else on
-        name = {"hidden": "hidden lines", "construction": "construction lines", "names": "names"}[key]
+        name = {"hidden": tr("hidden lines"), "construction": tr("construction lines"), "names": tr("names")}[key]
         show = msgspec.structs.replace(self._session.document.show, **{key: value})
-        self._session.attempt(change_document, f"{'show' if on else 'leave out'} {name}", show=show)
+        self._session.attempt(
+            change_document, tr("show {name}", name=name) if on else tr("leave out {name}", name=name), show=show
+        )
 
     def refresh(self) -> None:
         """Show the document's switches."""

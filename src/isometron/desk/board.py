@@ -36,6 +36,7 @@ from isometron.tools.adjust import adjust_tool
 from isometron.tools.handles import Handle, handle_at, handles
 from isometron.tools.pencil import Act, ToolContext
 from isometron.view.vanishing import box_vanishing
+from isometron.wording import tr
 
 __all__ = ["Board"]
 
@@ -66,9 +67,9 @@ class Board(QWidget):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("board")
-        self.setAccessibleName("Board")
+        self.setAccessibleName(tr("Board"))
         self.setAccessibleDescription(
-            "The sheet. Draw blocks with the Block tool, or point at a volume to select it."
+            tr("The sheet. Draw blocks with the Block tool, or point at a volume to select it.")
         )
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)

@@ -23,6 +23,7 @@ from isometron.surfaces.pens import PENS, Pen
 from isometron.tools.handles import Grip, Handle
 from isometron.tools.pencil import Preview
 from isometron.view.vanishing import box_vanishing
+from isometron.wording import tr
 
 __all__ = [
     "paint_beads",
@@ -210,7 +211,7 @@ def paint_beads(
             painter.setBrush(QColor(colour))
             painter.drawEllipse(QPointF(x, y), 5.0, 5.0)
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            _tag(painter, min(max(x, 16.0), width - 16.0), y - 16.0, f"VP {letter}", colour)
+            _tag(painter, min(max(x, 16.0), width - 16.0), y - 16.0, tr("VP {letter}", letter=letter), colour)
             continue
         if axis_level[row]:
             continue  # the horizon rail shows how far it lies
@@ -218,7 +219,13 @@ def paint_beads(
         side = min(max(x, 58.0), width - 58.0)
         across = max(-x, x - width) >= max(-y, y - height)
         arrow = ("◂ " if x < 0 else "▸ ") if across else ("▴ " if y < 0 else "▾ ")
-        _tag(painter, side, min(max(y - 14.0, 14.0), height - 14.0), f"{arrow}VP {letter}  {far} off", colour)
+        _tag(
+            painter,
+            side,
+            min(max(y - 14.0, 14.0), height - 14.0),
+            tr("{arrow}VP {letter}  {far} off", arrow=arrow, letter=letter, far=far),
+            colour,
+        )
 
 
 def paint_preview(painter: QPainter, preview: Preview, typed: str, view: BoardView, width: int, height: int) -> None:

@@ -6,6 +6,7 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QAbstractItemView, QLabel, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from isometron.desk.session import Session
+from isometron.wording import tr
 
 __all__ = ["CheckStage"]
 
@@ -25,7 +26,7 @@ class CheckStage(QWidget):
         self._words = QLabel()
         self._words.setWordWrap(True)
         self._list = QListWidget()
-        self._list.setAccessibleName("Warnings")
+        self._list.setAccessibleName(tr("Warnings"))
         self._list.setWordWrap(True)
         self._list.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         self._list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -52,9 +53,9 @@ class CheckStage(QWidget):
         self._list.blockSignals(False)
         self._list.setVisible(bool(found))
         self._words.setText(
-            "Nothing to mend."
+            tr("Nothing to mend.")
             if not found
-            else "Marked on the sheet with a triangle. Choose one to select its volume."
+            else tr("Marked on the sheet with a triangle. Choose one to select its volume.")
         )
         self.counted.emit(len(found))
 

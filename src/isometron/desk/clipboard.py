@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QApplication
 from isometron.desk.session import Session
 from isometron.document.edits import delete_volumes, paste_volumes
 from isometron.volumes.kinds import AnyVolume
+from isometron.wording import tr
 
 __all__ = ["copy", "cut", "paste"]
 
@@ -25,7 +26,11 @@ def copy(session: Session) -> bool:
         return False
     volumes = tuple(session.document.volume(i) for i in session.selection)
     board.setText(msgspec.json.encode(_Clip(volumes)).decode())
-    session.say(f"Copied {volumes[0].name}" if len(volumes) == 1 else f"Copied {len(volumes)} volumes")
+    session.say(
+        tr("Copied {name}", name=volumes[0].name)
+        if len(volumes) == 1
+        else tr("Copied {count} volumes", count=len(volumes))
+    )
     return True
 
 
@@ -41,6 +46,6 @@ def paste(session: Session) -> None:
     try:
         clip = msgspec.json.decode((board.text() if board is not None else "").encode(), type=_Clip)
     except (msgspec.DecodeError, UnicodeError, RecursionError):
-        session.say("There is no volume on the clipboard. Copy one first (Ctrl+C).", caution=True)
+        session.say(tr("There is no volume on the clipboard. Copy one first (Ctrl+C)."), caution=True)
         return
     session.attempt(paste_volumes, clip.isometron_volumes)

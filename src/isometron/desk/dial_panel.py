@@ -19,6 +19,7 @@ from isometron.document.eye_edits import (
 )
 from isometron.document.units import format_length, paper_unit
 from isometron.view.plan import arm_angles
+from isometron.wording import tr
 
 __all__ = ["DialPanel"]
 
@@ -33,7 +34,7 @@ class DialPanel(QWidget):
         layout.setContentsMargins(12, 8, 12, 4)
         layout.setSpacing(2)
         head = QHBoxLayout()
-        title = QLabel("Plan dial")
+        title = QLabel(tr("Plan dial"))
         title.setObjectName("heading")
         self._away = QLabel()
         self._away.setObjectName("quiet")
@@ -51,15 +52,15 @@ class DialPanel(QWidget):
 
     def _numbers(self) -> None:
         """Lay the numbers on the dial where they belong: at the arms, and beside the station point."""
-        self._left = AngleField("Left arm to the picture plane", (0.0, 90.0), self.dial)
-        self._right = AngleField("Right arm to the picture plane", (0.0, 90.0), self.dial)
+        self._left = AngleField(tr("Left arm to the picture plane"), (0.0, 90.0), self.dial)
+        self._right = AngleField(tr("Right arm to the picture plane"), (0.0, 90.0), self.dial)
         self._distance = LengthField(
-            "Viewing distance", lambda: paper_unit(self._session.document.unit), (1.0, 1e6), self.dial
+            tr("Viewing distance"), lambda: paper_unit(self._session.document.unit), (1.0, 1e6), self.dial
         )
         fields: list[tuple[ValueField, str]] = [
-            (self._left, "Angle of the left-going edges to the paper, in plan"),
-            (self._right, "Angle of the right-going edges to the paper, in plan"),
-            (self._distance, "Viewing distance: from the eye to the picture plane, on paper"),
+            (self._left, tr("Angle of the left-going edges to the paper, in plan")),
+            (self._right, tr("Angle of the right-going edges to the paper, in plan")),
+            (self._distance, tr("Viewing distance: from the eye to the picture plane, on paper")),
         ]
         for field, tip in fields:
             field.setToolTip(tip)
@@ -84,16 +85,21 @@ class DialPanel(QWidget):
     def _switches(self) -> QHBoxLayout:
         row = QHBoxLayout()
         row.setSpacing(6)
-        self._turns_view = QCheckBox("turn the view")
+        self._turns_view = QCheckBox(tr("turn the view"))
         self._turns_view.setToolTip(
-            "Off: the square turns the object, and the eye walks round it. On: the square turns the head; "
-            "the object moves across the sheet and is drawn from the same side."
+            tr(
+                "Off: the square turns the object, and the eye walks round it. On: the square turns "
+                "the head; the object moves across the sheet and is drawn from the same side."
+            )
         )
-        self._keeps_size = QCheckBox("keep size on paper")
+        self._keeps_size = QCheckBox(tr("keep size on paper"))
         self._keeps_size.setChecked(True)
         self._keeps_size.setToolTip(
-            "On: pulling the station point walks back as well, so the object keeps its size and only gets flatter. "
-            "Off: the eye stays where it is, and the picture grows with the distance."
+            tr(
+                "On: pulling the station point walks back as well, so the object keeps its size and "
+                "only gets flatter. Off: the eye stays where it is, and the picture grows with the "
+                "distance."
+            )
         )
         self._turns_view.toggled.connect(lambda on: setattr(self.dial, "turns_object", not on))
         self._keeps_size.toggled.connect(lambda on: setattr(self.dial, "keeps_size", on))
@@ -127,4 +133,4 @@ class DialPanel(QWidget):
         self._right.show_value(round(90.0 - right, 6))
         self._distance.show_value(self._session.document.eye.viewing_distance)
         away = format_length(away_from(self._session.document), self._session.document.unit, decimals=0)
-        self._away.setText(f"eye {away} away")
+        self._away.setText(tr("eye {away} away", away=away))

@@ -9,17 +9,13 @@ from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTable
 from isometron.desk.session import Session
 from isometron.desk.theme import DIRECTION_COLOURS, Tone, px
 from isometron.document.units import format_length, format_paper, paper_unit
-from isometron.solve.measures import EdgeMeasure, off_sheet
+from isometron.solve.measures import EdgeMeasure, going_words, off_sheet
 from isometron.volumes.volume import AXIS_LETTERS
+from isometron.wording import tr
 
-__all__ = ["EdgeTable", "direction_words"]
+__all__ = ["EdgeTable"]
 
-_HEADS = ("edge", "true", "drawn", "short", "slope")
-
-
-def direction_words(going: str) -> str:
-    """Return the field's word for a direction on paper."""
-    return going if going in ("upright", "across", "away") else f"{going}-going"
+_HEADS = (tr("edge"), tr("true"), tr("drawn"), tr("short"), tr("slope"))
 
 
 class EdgeTable(QTableWidget):
@@ -28,7 +24,7 @@ class EdgeTable(QTableWidget):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(0, len(_HEADS), parent)
         self._session = session
-        self.setAccessibleName("Edges of the selected volume")
+        self.setAccessibleName(tr("Edges of the selected volume"))
         self.setHorizontalHeaderLabels(_HEADS)
         self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.setSelectionMode(QAbstractItemView.SelectionMode.NoSelection)
@@ -47,11 +43,11 @@ class EdgeTable(QTableWidget):
             side = Qt.AlignmentFlag.AlignLeft if column == 0 else Qt.AlignmentFlag.AlignRight
             item.setTextAlignment(side | Qt.AlignmentFlag.AlignVCenter)
         tips = (
-            "letter of the direction and number of the edge",
-            "true length of the object's edge",
-            "length on paper, mm",
-            "drawn length as a part of what it would be on the true line of measure",
-            "angle from the horizontal on paper",
+            tr("letter of the direction and number of the edge"),
+            tr("true length of the object's edge"),
+            tr("length on paper, mm"),
+            tr("drawn length as a part of what it would be on the true line of measure"),
+            tr("angle from the horizontal on paper"),
         )
         for column, tip in enumerate(tips):
             item = self.horizontalHeaderItem(column)
@@ -66,11 +62,13 @@ class EdgeTable(QTableWidget):
         """Show the active volume's edges."""
         owner = self._session.active
         unit = self._session.document.unit
-        self.setHorizontalHeaderLabels([_HEADS[0], f"true {unit}", f"drawn {paper_unit(unit)}", *_HEADS[3:]])
+        self.setHorizontalHeaderLabels(
+            [_HEADS[0], tr("true {unit}", unit=unit), tr("drawn {unit}", unit=paper_unit(unit)), *_HEADS[3:]]
+        )
         self.clearSpans()
         self.setRowCount(0)
         if owner is None:
-            self._head("Select a volume to read its edges.", Tone.QUIET)
+            self._head(tr("Select a volume to read its edges."), Tone.QUIET)
             return
         measures = self._session.drawing.measures(owner)
         for axis, name in enumerate(AXIS_LETTERS):
@@ -82,15 +80,19 @@ class EdgeTable(QTableWidget):
         letter, colour = DIRECTION_COLOURS[group[0].going]
         point = group[0].vanishing
         if point.at is None:
-            where = "no vanishing point"
+            where = tr("no vanishing point")
         else:
             far = off_sheet(self._session.document, point.at)
             where = (
-                f"VP {letter} {format_paper(far, self._session.document.unit)} off the sheet"
+                tr(
+                    "VP {letter} {far} off the sheet",
+                    letter=letter,
+                    far=format_paper(far, self._session.document.unit),
+                )
                 if far
-                else f"VP {letter} on the sheet"
+                else tr("VP {letter} on the sheet", letter=letter)
             )
-        self._head(f"{name} · {direction_words(group[0].going)} · {where}", colour)
+        self._head(f"{name} · {going_words(group[0].going)} · {where}", colour)
         for number, measure in enumerate(group, start=1):
             self._edge(f"{letter}{number}", measure)
 
@@ -114,7 +116,9 @@ class EdgeTable(QTableWidget):
         cells = (
             name,
             format_length(m.true, self._session.document.unit, with_unit=False),
-            "no picture" if m.drawn is None else format_paper(m.drawn, self._session.document.unit, with_unit=False),
+            tr("no picture")
+            if m.drawn is None
+            else format_paper(m.drawn, self._session.document.unit, with_unit=False),
             "–" if m.foreshortening is None else f"{100 * m.foreshortening:.0f} %",
             "–" if m.slope_deg is None else f"{m.slope_deg:.1f}°",
         )
@@ -125,5 +129,5 @@ class EdgeTable(QTableWidget):
             item.setTextAlignment(side | Qt.AlignmentFlag.AlignVCenter)
             if hidden:
                 item.setForeground(QBrush(QColor(Tone.QUIET)))
-                item.setToolTip("mostly hidden")
+                item.setToolTip(tr("mostly hidden"))
             self.setItem(row, column, item)

@@ -25,6 +25,7 @@ from isometron.document.units import UnitName, format_paper, paper_unit
 from isometron.solve.measures import true_scale
 from isometron.solve.standing import standing_words
 from isometron.view.placing import horizon_on_sheet
+from isometron.wording import tr
 
 __all__ = ["EyeStage"]
 
@@ -54,27 +55,29 @@ class EyeStage(QWidget):
         def on_paper() -> UnitName:
             return paper_unit(session.document.unit)
 
-        eye = "The eye's height above the ground"
-        self._add(grid, "eye height", LengthField("Eye height", unit), raise_eye, lambda d: d.eye.position[2], eye)
+        eye = tr("The eye's height above the ground")
         self._add(
-            grid, "away", LengthField("Away", unit, (10.0, 1e7)), step_to, away_from,
-            "Distance in plan between the eye and the object's middle",
+            grid, tr("eye height"), LengthField(tr("Eye height"), unit), raise_eye, lambda d: d.eye.position[2], eye
+        )
+        self._add(
+            grid, tr("away"), LengthField(tr("Away"), unit, (10.0, 1e7)), step_to, away_from,
+            tr("Distance in plan between the eye and the object's middle"),
         )  # fmt: skip
         self._add(
-            grid, "turn", AngleField("Turn of the object"), turn_object, turn_of,
-            "Angle between the object's long side and the paper; 0° is one-point",
+            grid, tr("turn"), AngleField(tr("Turn of the object")), turn_object, turn_of,
+            tr("Angle between the object's long side and the paper; 0° is one-point"),
         )  # fmt: skip
         self._add(
-            grid, "tilt", AngleField("Tilt of the view", (-89.0, 89.0)), tilt_view, lambda d: d.eye.pitch_deg,
-            "Looking up is positive; any tilt makes the third vanishing point",
+            grid, tr("tilt"), AngleField(tr("Tilt of the view"), (-89.0, 89.0)), tilt_view, lambda d: d.eye.pitch_deg,
+            tr("Looking up is positive; any tilt makes the third vanishing point"),
         )  # fmt: skip
         self._add(
-            grid, "viewing distance", LengthField("Viewing distance", on_paper, (1.0, 1e6)), set_viewing_distance,
-            lambda d: d.eye.viewing_distance, "Distance between eye and paper: the picture's size, not its shape",
+            grid, tr("viewing distance"), LengthField(tr("Viewing distance"), on_paper, (1.0, 1e6)), set_viewing_distance,
+            lambda d: d.eye.viewing_distance, tr("Distance between eye and paper: the picture's size, not its shape"),
         )  # fmt: skip
         self._add(
-            grid, "horizon at", LengthField("Horizon on the sheet", on_paper, (-9e4, 9e4)), move_horizon,
-            lambda d: horizon_on_sheet(d.eye, d.sheet), "Height of the horizon above the sheet's lower edge",
+            grid, tr("horizon at"), LengthField(tr("Horizon on the sheet"), on_paper, (-9e4, 9e4)), move_horizon,
+            lambda d: horizon_on_sheet(d.eye, d.sheet), tr("Height of the horizon above the sheet's lower edge"),
         )  # fmt: skip
         self._scale = QLabel()
         self._scale.setObjectName("quiet")
@@ -119,5 +122,10 @@ class EyeStage(QWidget):
         metre = format_paper(1000.0 * scale, document.unit)
         radius = format_paper(document.eye.cone_radius, document.unit)
         self._scale.setText(
-            f"At the object's middle 1 m is drawn {metre}. Cone of vision {document.eye.cone_deg:g}°, radius {radius}."
+            tr(
+                "At the object's middle 1 m is drawn {metre}. Cone of vision {cone_deg:g}°, radius {radius}.",
+                metre=metre,
+                cone_deg=document.eye.cone_deg,
+                radius=radius,
+            )
         )

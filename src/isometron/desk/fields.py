@@ -9,6 +9,7 @@ from PyQt6.QtGui import QFocusEvent, QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from isometron.document.units import LengthError, UnitName, format_length, format_number, parse_angle, parse_length
+from isometron.wording import tr
 
 __all__ = ["AngleField", "LengthField", "ValueField"]
 
@@ -56,9 +57,16 @@ class ValueField(QLineEdit):
             value = self._read(self.text())
             low, high = self._bounds
             if not low <= value <= high:
-                raise LengthError(f"{self.text().strip()!r} is outside {self._write(low)} to {self._write(high)}.")
+                raise LengthError(
+                    tr(
+                        "{typed!r} is outside {least} to {most}.",
+                        typed=self.text().strip(),
+                        least=self._write(low),
+                        most=self._write(high),
+                    )
+                )
         except LengthError as error:
-            words = f"{self.accessibleName()}: {error} The old value stays."
+            words = tr("{field}: {error} The old value stays.", field=self.accessibleName(), error=error)
             self.show_value(self.value)
             self.selectAll()
             self._mark(True)

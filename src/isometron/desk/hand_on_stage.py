@@ -16,15 +16,16 @@ from isometron.errors import IsometronError
 from isometron.solve.drawing import Drawing
 from isometron.surfaces.export import export_bytes
 from isometron.surfaces.sheet_marks import CAUTION
+from isometron.wording import tr
 
 __all__ = ["HandOnStage"]
 
 _KINDS = (
-    ("PDF sheet…", ".pdf", "PDF page (*.pdf)", "A page of the sheet's size with a 100 mm check bar"),
-    ("PNG picture…", ".png", "PNG picture (*.png)", "A picture at the resolution below"),
-    ("SVG drawing…", ".svg", "SVG drawing (*.svg)", "Lines in mm, grouped by role and volume"),
-    ("Measures, CSV…", ".csv", "CSV table (*.csv)", "One row an edge, for a spreadsheet"),
-    ("Measures, JSON…", ".json", "JSON report (*.json)", "The whole report, see docs/report-keys.md"),
+    (tr("PDF sheet…"), ".pdf", "PDF page (*.pdf)", tr("A page of the sheet's size with a 100 mm check bar")),
+    (tr("PNG picture…"), ".png", "PNG picture (*.png)", tr("A picture at the resolution below")),
+    (tr("SVG drawing…"), ".svg", "SVG drawing (*.svg)", tr("Lines in mm, grouped by role and volume")),
+    (tr("Measures, CSV…"), ".csv", "CSV table (*.csv)", tr("One row an edge, for a spreadsheet")),
+    (tr("Measures, JSON…"), ".json", "JSON report (*.json)", tr("The whole report, see docs/report-keys.md")),
 )
 _POLL_MS = 40
 
@@ -45,17 +46,17 @@ class HandOnStage(QWidget):
             layout.addWidget(button)
             self._buttons.append(button)
         layout.addSpacing(6)
-        self._construction = QCheckBox("with construction lines")
+        self._construction = QCheckBox(tr("with construction lines"))
         self._construction.setChecked(True)
         layout.addWidget(self._construction)
         row = QHBoxLayout()
-        label = QLabel("PNG resolution")
+        label = QLabel(tr("PNG resolution"))
         self._dpi = QSpinBox()
         self._dpi.setRange(10, 1200)
         self._dpi.setValue(300)
-        self._dpi.setSuffix(" dpi")
+        self._dpi.setSuffix(tr(" dpi"))
         self._dpi.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
-        self._dpi.setAccessibleName("PNG resolution in dots per inch")
+        self._dpi.setAccessibleName(tr("PNG resolution in dots per inch"))
         label.setBuddy(self._dpi)
         row.addWidget(label)
         row.addWidget(self._dpi)
@@ -81,13 +82,13 @@ class HandOnStage(QWidget):
     def write(self, path: Path) -> None:
         """Write the drawing as it is now to ``path``, in the format of its ending, in the background."""
         if self._running is not None:
-            self._session.say("Still writing the last file; try again in a moment.", caution=True)
+            self._session.say(tr("Still writing the last file; try again in a moment."), caution=True)
             return
         job = self._pool.submit(
             _write, self._session.drawing, path, self._construction.isChecked(), float(self._dpi.value())
         )
         self._running = (job, path)
-        self._session.say(f"Writing {path.name} …")
+        self._session.say(tr("Writing {path} …", path=path.name))
         self._timer.start()
 
     def _look(self) -> None:
@@ -98,7 +99,7 @@ class HandOnStage(QWidget):
         self._timer.stop()
         error = job.exception()
         if error is None:
-            self._session.say(f"Wrote {path.name} to {path.parent}")
+            self._session.say(tr("Wrote {path} to {parent}", path=path.name, parent=path.parent))
         elif isinstance(error, IsometronError):
             self._session.say(str(error), caution=True)
         else:

@@ -13,6 +13,7 @@ from isometron.document.eye_edits import lift_horizon, move_horizon
 from isometron.document.units import format_length, format_paper
 from isometron.view.placing import horizon_on_sheet
 from isometron.view.vanishing import horizon
+from isometron.wording import tr
 
 __all__ = ["HorizonGrips"]
 
@@ -53,7 +54,7 @@ class HorizonGrips:
         document = self._session.document
         height = format_length(document.eye.position[2], document.unit)
         above = format_paper(horizon_on_sheet(document.eye, document.sheet), document.unit, decimals=0)
-        return {"eye": f"⇕ eye {height}", "sheet": f"⇕ sheet {above}"}
+        return {"eye": tr("⇕ eye {height}", height=height), "sheet": tr("⇕ sheet {above}", above=above)}
 
     def at(self, view: BoardView, width: int, height: int, x: float, y: float) -> str | None:
         """Return the grip under a pixel, or None."""

@@ -18,6 +18,7 @@ from isometron.document.units import format_paper
 from isometron.solve.measures import off_sheet
 from isometron.view.plan import arm_angles, snapped
 from isometron.view.vanishing import vanishing
+from isometron.wording import tr
 
 __all__ = ["HorizonRail"]
 
@@ -33,8 +34,8 @@ class HorizonRail(Instrument[tuple[float, float]]):
     """
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        words = "Drag a vanishing point along the horizon, or use the left and right arrows."
-        super().__init__(session, "Horizon rail", words, parent)
+        words = tr("Drag a vanishing point along the horizon, or use the left and right arrows.")
+        super().__init__(session, tr("Horizon rail"), words, parent)
         self.setFixedHeight(px(46))
 
     def angles(self) -> tuple[float, float, float]:
@@ -128,7 +129,7 @@ class HorizonRail(Instrument[tuple[float, float]]):
         if point.at is None:
             return "nowhere"
         far = off_sheet(document, point.at)
-        return f"{format_paper(far, document.unit, decimals=0)} off" if far else ""
+        return tr("{far} off", far=format_paper(far, document.unit, decimals=0)) if far else ""
 
 
 def _half_turn(angle: float) -> float:

@@ -9,6 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from isometron.desk.words import word_button
+from isometron.wording import tr
 
 __all__ = ["Invitation"]
 
@@ -26,22 +27,22 @@ class Invitation(QFrame):
     ) -> None:
         super().__init__(parent)
         self.setObjectName("invitation")
-        self.setAccessibleName("Ways to begin")
+        self.setAccessibleName(tr("Ways to begin"))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 16)
         layout.setSpacing(4)
-        title = QLabel("An empty sheet")
+        title = QLabel(tr("An empty sheet"))
         title.setObjectName("title")
         layout.addWidget(title)
-        hint = QLabel("Press B and pull a block out of the ground, or begin with")
+        hint = QLabel(tr("Press B and pull a block out of the ground, or begin with"))
         layout.addWidget(hint)
-        layout.addWidget(self._button("another sheet, unit or eye\tCtrl+N", new_sheet))
+        layout.addWidget(self._button(tr("another sheet, unit or eye\tCtrl+N"), new_sheet))
         row = QHBoxLayout()
         row.setSpacing(4)
         for words, act in demos:
-            row.addWidget(self._button(f"the {words.lower()}", act))
+            row.addWidget(self._button(tr("the {lower}", lower=words.lower()), act))
         layout.addLayout(row)
-        layout.addWidget(self._button("a document from disk\tCtrl+O", open_file))
+        layout.addWidget(self._button(tr("a document from disk\tCtrl+O"), open_file))
         for path, act in recent[:3]:
             button = self._button(path.stem, act)
             button.setToolTip(str(path))

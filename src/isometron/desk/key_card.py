@@ -5,51 +5,53 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QGridLayout, QLabel, QVBoxLayout, QWidget
 
+from isometron.wording import tr
+
 __all__ = ["KEYS", "KeyCard"]
 
 KEYS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
     (
-        "Drawing",
+        tr("Drawing"),
         (
-            ("B", "pull a block: three pulls"),
-            ("digits, Enter", "the running pull exactly so long"),
-            ("arrows, Space", "the pencil by keys; Shift in small steps"),
-            ("P", "point at volumes"),
-            ("M", "measure between two points"),
-            ("Shift", "move along one direction only"),
-            ("Escape", "one step back, always"),
+            ("B", tr("pull a block: three pulls")),
+            (tr("digits, Enter"), tr("the running pull exactly so long")),
+            (tr("arrows, Space"), tr("the pencil by keys; Shift in small steps")),
+            ("P", tr("point at volumes")),
+            ("M", tr("measure between two points")),
+            (tr("Shift"), tr("move along one direction only")),
+            (tr("Escape"), tr("one step back, always")),
         ),
     ),
     (
-        "Volumes",
+        tr("Volumes"),
         (
-            ("Ctrl+D", "duplicate"),
-            ("F6", "rename"),
-            ("Ctrl+T", "see-through or solid"),
-            ("Ctrl+C, Ctrl+X, Ctrl+V", "copy, cut, paste, also between windows"),
-            ("Del", "delete"),
-            ("Ctrl+A", "select all"),
-            ("Alt+Up, Alt+Down", "earlier or later in the ledger"),
+            ("Ctrl+D", tr("duplicate")),
+            ("F6", tr("rename")),
+            ("Ctrl+T", tr("see-through or solid")),
+            ("Ctrl+C, Ctrl+X, Ctrl+V", tr("copy, cut, paste, also between windows")),
+            (tr("Del"), tr("delete")),
+            ("Ctrl+A", tr("select all")),
+            (tr("Alt+Up, Alt+Down"), tr("earlier or later in the ledger")),
         ),
     ),
     (
-        "Sheet",
+        tr("Sheet"),
         (
-            ("F2 to F5", "stages Eye, Block, Check, Hand on"),
-            ("wheel, Ctrl++, Ctrl+-", "larger, smaller"),
-            ("middle button, Ctrl+arrows", "shift the sheet"),
-            ("Ctrl+0, Ctrl+9", "whole sheet, also the vanishing points"),
-            ("Ctrl+L", "day or night table"),
-            ("arrows on a rail or the dial", "turn, tilt, pull; Shift finely"),
+            (tr("F2 to F5"), tr("stages Eye, Block, Check, Hand on")),
+            (tr("wheel, Ctrl++, Ctrl+-"), tr("larger, smaller")),
+            (tr("middle button, Ctrl+arrows"), tr("shift the sheet")),
+            ("Ctrl+0, Ctrl+9", tr("whole sheet, also the vanishing points")),
+            ("Ctrl+L", tr("day or night table")),
+            (tr("arrows on a rail or the dial"), tr("turn, tilt, pull; Shift finely")),
         ),
     ),
     (
-        "Document",
+        tr("Document"),
         (
-            ("Ctrl+N, Ctrl+O, Ctrl+S", "new sheet, open, save"),
-            ("Ctrl+Shift+N", "another window"),
-            ("Ctrl+P", "print"),
-            ("Ctrl+Z, Ctrl+Shift+Z", "undo, redo"),
+            ("Ctrl+N, Ctrl+O, Ctrl+S", tr("new sheet, open, save")),
+            ("Ctrl+Shift+N", tr("another window")),
+            ("Ctrl+P", tr("print")),
+            ("Ctrl+Z, Ctrl+Shift+Z", tr("undo, redo")),
         ),
     ),
 )
@@ -60,7 +62,7 @@ class KeyCard(QDialog):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Keys")
+        self.setWindowTitle(tr("Keys"))
         outer = QGridLayout(self)
         outer.setContentsMargins(20, 16, 20, 16)
         outer.setHorizontalSpacing(32)

@@ -11,20 +11,29 @@ from isometron.desk.session import Session
 from isometron.desk.theme import Tone, px
 from isometron.document.edits import change_volume, delete_volumes, resize_volume, turn_volume
 from isometron.document.units import LengthError, format_length, parse_length
+from isometron.wording import tr
 
 __all__ = ["Ledger", "VolumeCard"]
 
 _COLUMN = 64
 _SWITCHES: dict[str, tuple[str, tuple[str, str], str]] = {
-    "see_through": ("see-through", ("see through", "make solid"), "Drawn as construction, hides nothing (Ctrl+T)"),
-    "put_away": (
-        "away",
-        ("put away", "take out"),
-        "Neither drawn nor in the way until it is taken out again (Ctrl+H)",
+    "see_through": (
+        tr("see-through"),
+        (tr("see through"), tr("make solid")),
+        tr("Drawn as construction, hides nothing (Ctrl+T)"),
     ),
-    "locked": ("locked", ("lock", "unlock"), "The pencil passes through it; only the ledger changes it"),
+    "put_away": (
+        tr("away"),
+        (tr("put away"), tr("take out")),
+        tr("Neither drawn nor in the way until it is taken out again (Ctrl+H)"),
+    ),
+    "locked": (
+        tr("locked"),
+        (tr("lock"), tr("unlock")),
+        tr("The pencil passes through it; only the ledger changes it"),
+    ),
 }
-_HEADS = ("volume", "long", "wide", "high")
+_HEADS = (tr("volume"), tr("long"), tr("wide"), tr("high"))
 
 
 class _Rows(QAbstractTableModel):
@@ -97,7 +106,15 @@ class _Rows(QAbstractTableModel):
         try:
             length = parse_length(text, self._session.document.unit)
         except LengthError as error:
-            self._session.say(f"{volume.name}, {_HEADS[index.column()]}: {error} The old value stays.", caution=True)
+            self._session.say(
+                tr(
+                    "{volume}, {heads}: {error} The old value stays.",
+                    volume=volume.name,
+                    heads=_HEADS[index.column()],
+                    error=error,
+                ),
+                caution=True,
+            )
             return False
         return self._session.attempt(resize_volume, volume.id, index.column() - 1, length)
 
@@ -111,7 +128,7 @@ class Ledger(QTableView):
         self._rows = _Rows(session)
         self._following = False
         self.setModel(self._rows)
-        self.setAccessibleName("Ledger of volumes")
+        self.setAccessibleName(tr("Ledger of volumes"))
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         triggers = QAbstractItemView.EditTrigger
@@ -195,17 +212,19 @@ class VolumeCard(QWidget):
         grid.setContentsMargins(0, 4, 0, 4)
         grid.setHorizontalSpacing(8)
         grid.setVerticalSpacing(4)
-        self._places = [LengthField(f"Position {axis}", lambda: session.document.unit) for axis in "xyz"]
-        for k, (field, words) in enumerate(zip(self._places, ("x right", "y away", "z up"), strict=True)):
+        self._places = [
+            LengthField(tr("Position {axis}", axis=axis), lambda: session.document.unit) for axis in "xyz"
+        ]
+        for k, (field, words) in enumerate(zip(self._places, (tr("x right"), tr("y away"), tr("z up")), strict=True)):
             self._put(grid, 0, k, words, field)
             field.committed.connect(lambda value, axis=k: self._move(axis, value))
-        self._turn, self._tilt, self._roll = AngleField("Turn"), AngleField("Tilt"), AngleField("Roll")
-        self._put(grid, 2, 0, "turn", self._turn)
-        self._put(grid, 2, 1, "tilt", self._tilt)
-        self._put(grid, 2, 2, "roll", self._roll)
+        self._turn, self._tilt, self._roll = AngleField(tr("Turn")), AngleField(tr("Tilt")), AngleField(tr("Roll"))
+        self._put(grid, 2, 0, tr("turn"), self._turn)
+        self._put(grid, 2, 1, tr("tilt"), self._tilt)
+        self._put(grid, 2, 2, tr("roll"), self._roll)
         self._turn.committed.connect(lambda value: self._attempt(turn_volume, value))
-        self._tilt.committed.connect(lambda value: self._attempt(change_volume, "tilt", pitch_deg=value))
-        self._roll.committed.connect(lambda value: self._attempt(change_volume, "roll", roll_deg=value))
+        self._tilt.committed.connect(lambda value: self._attempt(change_volume, tr("tilt"), pitch_deg=value))
+        self._roll.committed.connect(lambda value: self._attempt(change_volume, tr("roll"), roll_deg=value))
         self.switches = {name: QCheckBox(words) for name, (words, _, _) in _SWITCHES.items()}
         for name, box in self.switches.items():
             box.setToolTip(_SWITCHES[name][2])

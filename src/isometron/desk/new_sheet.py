@@ -31,10 +31,11 @@ from isometron.solve.drawing import Drawing, solve
 from isometron.solve.standing import standing_words
 from isometron.view.sheet import PAPERS
 from isometron.volumes.box import Box
+from isometron.wording import mark, tr
 
 __all__ = ["NewSheetDialog"]
 
-_OWN = "own size"
+_OWN = tr("own size")
 
 
 class _Preview(QWidget):
@@ -43,7 +44,7 @@ class _Preview(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.setMinimumSize(380, 330)
-        self.setAccessibleName("Preview of the new sheet")
+        self.setAccessibleName(tr("Preview of the new sheet"))
         self._drawing: Drawing | None = None
 
     def show_drawing(self, drawing: Drawing | None) -> None:
@@ -64,7 +65,7 @@ class NewSheetDialog(QDialog):
 
     def __init__(self, unit: str, paper: str = "A3", parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("New sheet")
+        self.setWindowTitle(tr("New sheet"))
         self.document: Document | None = None
         self._fields: dict[str, ValueField] = {}
         form = QFormLayout()
@@ -79,9 +80,9 @@ class NewSheetDialog(QDialog):
         self._words.setAlignment(Qt.AlignmentFlag.AlignTop)
         self._preview = _Preview()
         buttons = QDialogButtonBox()
-        self._accept = QPushButton("Lay the sheet down")
+        self._accept = QPushButton(tr("Lay the sheet down"))
         buttons.addButton(self._accept, QDialogButtonBox.ButtonRole.AcceptRole)
-        buttons.addButton("Keep the old one", QDialogButtonBox.ButtonRole.RejectRole)
+        buttons.addButton(tr("Keep the old one"), QDialogButtonBox.ButtonRole.RejectRole)
         buttons.accepted.connect(self._take)
         buttons.rejected.connect(self.reject)
         right = QVBoxLayout()
@@ -111,31 +112,31 @@ class NewSheetDialog(QDialog):
         self._paper = QComboBox()
         self._paper.addItems([*PAPERS, _OWN])
         self._paper.setCurrentText(paper)
-        self._landscape, self._portrait = QRadioButton("landscape"), QRadioButton("portrait")
+        self._landscape, self._portrait = QRadioButton(tr("landscape")), QRadioButton(tr("portrait"))
         self._landscape.setChecked(True)
         group = QButtonGroup(self)
         row = QHBoxLayout()
         for button in (self._landscape, self._portrait):
             group.addButton(button)
             row.addWidget(button)
-        form.addRow("paper", self._paper)
+        form.addRow(tr("paper"), self._paper)
         form.addRow("", row)
-        self._length(form, "width", "Paper width", 420.0, (20.0, 5000.0), paper=True)
-        self._length(form, "height", "Paper height", 297.0, (20.0, 5000.0), paper=True)
-        form.addRow("unit", self._unit)
+        self._length(form, mark("width"), tr("Paper width"), 420.0, (20.0, 5000.0), paper=True)
+        self._length(form, mark("height"), tr("Paper height"), 297.0, (20.0, 5000.0), paper=True)
+        form.addRow(tr("unit"), self._unit)
         self._paper.currentTextChanged.connect(self._paper_chosen)
         self._landscape.toggled.connect(self._paper_chosen)
         self._unit.currentTextChanged.connect(self._unit_chosen)
-        for name, widget in (("Paper", self._paper), ("Unit", self._unit)):
+        for name, widget in ((tr("Paper"), self._paper), (tr("Unit"), self._unit)):
             widget.setAccessibleName(name)
 
     def _eye_rows(self, form: QFormLayout) -> None:
-        self._length(form, "eye height", "Eye height", 1500.0, (-1e6, 1e6))
-        self._length(form, "away", "Distance from the eye to the start", 4500.0, (10.0, 1e6))
-        self._angle(form, "turn", "Turn of the object", -35.0, (-180.0, 180.0))
-        self._angle(form, "tilt", "Tilt of the view", 0.0, (-89.0, 89.0))
-        self._length(form, "viewing distance", "Viewing distance on paper", 450.0, (1.0, 1e6), paper=True)
-        self._length(form, "horizon at", "Horizon above the lower edge", 184.0, (-9e4, 9e4), paper=True)
+        self._length(form, mark("eye height"), tr("Eye height"), 1500.0, (-1e6, 1e6))
+        self._length(form, mark("away"), tr("Distance from the eye to the start"), 4500.0, (10.0, 1e6))
+        self._angle(form, mark("turn"), tr("Turn of the object"), -35.0, (-180.0, 180.0))
+        self._angle(form, mark("tilt"), tr("Tilt of the view"), 0.0, (-89.0, 89.0))
+        self._length(form, mark("viewing distance"), tr("Viewing distance on paper"), 450.0, (1.0, 1e6), paper=True)
+        self._length(form, mark("horizon at"), tr("Horizon above the lower edge"), 184.0, (-9e4, 9e4), paper=True)
 
     def _length(self, form, words: str, name: str, value: float, bounds: tuple, *, paper: bool = False) -> None:
         def unit() -> UnitName:
@@ -152,7 +153,7 @@ class NewSheetDialog(QDialog):
         field.committed.connect(self._changed)
         field.refused.connect(self._refused)
         self._fields[words] = field
-        form.addRow(words, field)
+        form.addRow(tr(words), field)
 
     def _paper_chosen(self, *_) -> None:
         own = self._paper.currentText() == _OWN
@@ -192,7 +193,7 @@ class NewSheetDialog(QDialog):
         try:
             document = self._made()
             side = 1000.0
-            cube = Box(id="cube", name="Cube", corner=(-side / 2, -side / 2, 0.0), size=(side, side, side))
+            cube = Box(id="cube", name=tr("Cube"), corner=(-side / 2, -side / 2, 0.0), size=(side, side, side))
             drawing = solve(add_volume(document, cube).document)
         except IsometronError as error:
             self._refused(str(error))
@@ -204,7 +205,7 @@ class NewSheetDialog(QDialog):
         self._words.setStyleSheet("")
         self._words.setText(
             standing_words(document.eye, drawing.scene.rotations[0])
-            + " The cube is a metre each way; it is not kept."
+            + tr(" The cube is a metre each way; it is not kept.")
         )
 
     def _refused(self, words: str) -> None:

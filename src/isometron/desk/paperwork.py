@@ -17,10 +17,11 @@ from isometron.desk.settings import load_settings, remember_file, remember_sheet
 from isometron.document.edits import change_document
 from isometron.document.files import SUFFIX
 from isometron.errors import IsometronError
+from isometron.wording import tr
 
 __all__ = ["Paperwork"]
 
-_FILES = f"Isometron documents (*{SUFFIX})"
+_FILES = tr("Isometron documents (*{suffix})", suffix=SUFFIX)
 
 
 class Paperwork(QObject):
@@ -48,7 +49,7 @@ class Paperwork(QObject):
         """Ask for a file and open it."""
         if not self.may_leave():
             return
-        name, _ = QFileDialog.getOpenFileName(self._over, "Open", self._folder(), _FILES)
+        name, _ = QFileDialog.getOpenFileName(self._over, tr("Open"), self._folder(), _FILES)
         if name:
             self.open_path(Path(name))
 
@@ -81,11 +82,15 @@ class Paperwork(QObject):
                 if recovery.write():
                     work.discard()
 
-        where = f" (saved as {work.path.name})" if work.path is not None else ""
+        where = tr(" (saved as {name})", name=work.path.name) if work.path is not None else ""
         banner.offer(
-            f"{work.document.title}{where} has work that was not saved when the program stopped.",
-            ("Bring it back", bring_back),
-            ("Drop it", work.discard),
+            tr(
+                "{title}{where} has work that was not saved when the program stopped.",
+                title=work.document.title,
+                where=where,
+            ),
+            (tr("Bring it back"), bring_back),
+            (tr("Drop it"), work.discard),
         )
 
     def print_on_paper(self) -> None:
@@ -93,7 +98,7 @@ class Paperwork(QObject):
         from isometron.desk.printing import print_sheet
 
         if print_sheet(self._session.drawing, self._over):
-            self._session.say("Sent to the printer. Measure the bar: it must be its length.")
+            self._session.say(tr("Sent to the printer. Measure the bar: it must be its length."))
 
     def print_preview(self) -> None:
         """Show the printed page."""
@@ -114,7 +119,7 @@ class Paperwork(QObject):
         """Ask for a name and save there."""
         now = self._session.path
         stem = self._session.document.title if now is None else now.stem
-        path = ask_path(self._over, "Save as", Path(self._folder()), stem, SUFFIX, _FILES)
+        path = ask_path(self._over, tr("Save as"), Path(self._folder()), stem, SUFFIX, _FILES)
         return path is not None and self._save_to(path)
 
     def _save_to(self, path: Path) -> bool:
@@ -134,7 +139,7 @@ class Paperwork(QObject):
         """Ask for the document's title."""
         now = self._session.document.title
         text, taken = QInputDialog.getText(
-            self._over, "Title", "What the sheet is called", QLineEdit.EchoMode.Normal, now
+            self._over, tr("Title"), tr("What the sheet is called"), QLineEdit.EchoMode.Normal, now
         )
         if taken and text.strip():
             self._session.attempt(change_document, "change title", title=text.strip())
@@ -144,11 +149,11 @@ class Paperwork(QObject):
         if not self._session.changed:
             return True
         question = QMessageBox(self._over)
-        question.setWindowTitle("Unsaved work")
-        question.setText(f"{self._session.document.title} has changes that are not in a file.")
-        save = question.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
-        drop = question.addButton("Drop the changes", QMessageBox.ButtonRole.DestructiveRole)
-        stay = question.addButton("Stay here", QMessageBox.ButtonRole.RejectRole)
+        question.setWindowTitle(tr("Unsaved work"))
+        question.setText(tr("{title} has changes that are not in a file.", title=self._session.document.title))
+        save = question.addButton(tr("Save"), QMessageBox.ButtonRole.AcceptRole)
+        drop = question.addButton(tr("Drop the changes"), QMessageBox.ButtonRole.DestructiveRole)
+        stay = question.addButton(tr("Stay here"), QMessageBox.ButtonRole.RejectRole)
         question.setDefaultButton(save)
         question.setEscapeButton(stay)
         question.exec()

@@ -32,6 +32,7 @@ from isometron.document.eye_edits import (
 from isometron.geometry.frames import Floats
 from isometron.surfaces.painter import draw_lines, line_pen
 from isometron.view.plan import arm_angles, plan_points, snapped
+from isometron.wording import tr
 
 __all__ = ["PLANE_Y", "PlanDial"]
 
@@ -79,8 +80,8 @@ class PlanDial(Instrument[_Hold]):
     resized = pyqtSignal()
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        words = "Left and right arrows turn the set square, up and down pull the station point."
-        super().__init__(session, "Plan dial", words, parent)
+        words = tr("Left and right arrows turn the set square, up and down pull the station point.")
+        super().__init__(session, tr("Plan dial"), words, parent)
         self.turns_object = True
         self.keeps_size = True
         self.setMinimumHeight(178)
@@ -242,4 +243,4 @@ class PlanDial(Instrument[_Hold]):
     def _lettering(self, painter: QPainter, place: _Place, plane: float) -> None:
         painter.setFont(interface_font(11))
         painter.setPen(QColor(Tone.QUIET))
-        painter.drawText(QPointF(4.0, plane - 6.0), "picture plane")
+        painter.drawText(QPointF(4.0, plane - 6.0), tr("picture plane"))

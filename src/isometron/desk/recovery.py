@@ -14,6 +14,7 @@ from PyQt6.QtCore import QObject, QTimer
 from isometron.desk.session import Session
 from isometron.document.files import SUFFIX, FileError, encode_document, load_document, write_whole
 from isometron.document.model import Document
+from isometron.wording import tr
 
 __all__ = ["Abandoned", "Recovery", "abandoned_work"]
 
@@ -58,7 +59,7 @@ class Recovery(QObject):
             write_whole(msgspec.json.encode(note), _note_of(self._file))
             write_whole(encode_document(self._session.settled), self._file)
         except (OSError, FileError) as error:
-            self._session.say(f"The work is not being kept for recovery: {error}", caution=True)
+            self._session.say(tr("The work is not being kept for recovery: {error}", error=error), caution=True)
             return False
         return True
 

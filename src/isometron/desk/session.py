@@ -12,6 +12,7 @@ from isometron.document.history import History
 from isometron.document.model import Document
 from isometron.errors import IsometronError
 from isometron.solve.drawing import Drawing, solve
+from isometron.wording import tr
 
 __all__ = ["Session"]
 
@@ -141,14 +142,14 @@ class Session(QObject):
         self._shown = None
         name = self._history.undo_name
         if self._history.undo():
-            self._stepped(f"Taken back: {name}")
+            self._stepped(tr("Taken back: {name}", name=name))
 
     def redo(self) -> None:
         """Bring the last undone step again."""
         self._shown = None
         name = self._history.redo_name
         if self._history.redo():
-            self._stepped(f"Done again: {name}")
+            self._stepped(tr("Done again: {name}", name=name))
 
     def _stepped(self, words: str) -> None:
         self._settle(self._selection)
@@ -206,4 +207,4 @@ class Session(QObject):
         self.path = path
         self._history.mark_saved()
         self.file_changed.emit()
-        self.say(f"Saved as {path.name}")
+        self.say(tr("Saved as {path}", path=path.name))

@@ -6,6 +6,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
 from isometron.desk.words import WordButton, word_button
+from isometron.wording import tr
 
 __all__ = ["StagePanel"]
 
@@ -20,7 +21,7 @@ class StagePanel(QScrollArea):
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.setAccessibleName("Stages")
+        self.setAccessibleName(tr("Stages"))
         column = QWidget()
         column.setObjectName("panel")
         layout = QVBoxLayout(column)
@@ -29,8 +30,8 @@ class StagePanel(QScrollArea):
         self._buttons: dict[str, WordButton] = {}
         self._bodies: dict[str, QWidget] = {}
         for number, (name, tip, body) in enumerate(stages, start=1):
-            button = word_button(f"{number}   {name}\tF{number + 1}", "stage", tip)
-            button.setAccessibleName(f"Stage {name}")
+            button = word_button(f"{number}   {tr(name)}\tF{number + 1}", "stage", tip)
+            button.setAccessibleName(tr("Stage {name}", name=tr(name)))
             button.setCheckable(True)
             button.setAutoExclusive(True)
             button.clicked.connect(lambda _, n=name: self.open(n))
@@ -46,6 +47,7 @@ class StagePanel(QScrollArea):
         for other, body in self._bodies.items():
             body.setVisible(other == name)
         self._buttons[name].setChecked(True)
+        self.opened_name = name
         self.opened.emit(name)
 
     def badge(self, name: str, words: str) -> None:

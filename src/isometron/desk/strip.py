@@ -11,6 +11,7 @@ from isometron.desk.theme import DIRECTION_COLOURS, px
 from isometron.document.units import format_length, format_paper
 from isometron.solve.measures import off_sheet
 from isometron.tools.measure import spot_at
+from isometron.wording import tr
 
 __all__ = ["Strip"]
 
@@ -26,10 +27,10 @@ class Strip(QWidget):
         self._session = session
         self._words = QLabel()
         self._words.setWordWrap(True)
-        self._words.setAccessibleName("What to do next")
+        self._words.setAccessibleName(tr("What to do next"))
         self._place = QLabel()
         self._place.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-        self._place.setAccessibleName("Under the pencil")
+        self._place.setAccessibleName(tr("Under the pencil"))
         layout = QHBoxLayout(self)
         layout.setContentsMargins(20, 4, 20, 4)
         layout.setSpacing(20)
@@ -40,8 +41,8 @@ class Strip(QWidget):
         board.prompted.connect(self._prompted)
         board.hovered.connect(self._hovered)
         session.said.connect(self._said)
-        session.document_changed.connect(lambda: self._show(self._prompt, False))
-        session.selection_changed.connect(lambda: self._show(self._prompt, False))
+        session.document_changed.connect(self._show_prompt)
+        session.selection_changed.connect(self._show_prompt)
         self._show("", False)
 
     def _prompted(self, prompt: str, refusal: str) -> None:
@@ -50,6 +51,9 @@ class Strip(QWidget):
 
     def _said(self, words: str, caution: bool) -> None:
         self._show(words, caution)
+
+    def _show_prompt(self) -> None:
+        self._show(self._prompt, False)
 
     def _show(self, words: str, caution: bool) -> None:
         self._words.setObjectName("caution" if caution else "")
@@ -60,12 +64,16 @@ class Strip(QWidget):
 
     def _idle(self) -> str:
         if not self._session.document.volumes:
-            return "An empty sheet. Press B and pull the first block out of the ground."
+            return tr("An empty sheet. Press B and pull the first block out of the ground.")
         if not self._session.selection:
-            return "Point at a volume to select it, or press B to pull a block."
+            return tr("Point at a volume to select it, or press B to pull a block.")
         count = len(self._session.selection)
         volume = self._session.document.volume(self._session.selection[-1])
-        return f"{volume.name} selected." if count == 1 else f"{count} volumes selected."
+        return (
+            tr("{volume} selected.", volume=volume.name)
+            if count == 1
+            else tr("{count} volumes selected.", count=count)
+        )
 
     def _hovered(self, place: tuple[float, float] | None, edge: tuple[int, int] | None) -> None:
         if place is None:
@@ -75,7 +83,7 @@ class Strip(QWidget):
         corner = spot is not None and spot.words.startswith("corner")
         x, y = self._session.document.sheet.from_corner(*(spot.at if spot is not None and corner else place))
         unit = self._session.document.unit
-        words = f"{format_paper(x, unit)} from the left, {format_paper(y, unit)} up"
+        words = tr("{x} from the left, {y} up", x=format_paper(x, unit), y=format_paper(y, unit))
         if edge is not None and not corner:
             words = f"{self._edge_words(*edge)}\n{words}"
         elif spot is not None and spot.words != "ground":
@@ -88,17 +96,21 @@ class Strip(QWidget):
         letter, _ = DIRECTION_COLOURS[m.going]
         parts = [
             f"{self._session.document.volumes[owner].name} {letter}",
-            f"true {format_length(m.true, self._session.document.unit)}",
+            tr("true {true}", true=format_length(m.true, self._session.document.unit)),
         ]
         if m.drawn is not None and m.foreshortening is not None:
             parts += [
-                f"drawn {format_paper(m.drawn, self._session.document.unit)}",
+                tr("drawn {drawn}", drawn=format_paper(m.drawn, self._session.document.unit)),
                 f"{100 * m.foreshortening:.0f} %",
             ]
         if m.slope_deg is not None:
-            parts.append(f"slope {m.slope_deg:.1f}°")
+            parts.append(tr("slope {slope_deg:.1f}°", slope_deg=m.slope_deg))
         if m.vanishing.at is not None:
             far = off_sheet(self._session.document, m.vanishing.at)
-            off = f"{format_paper(far, self._session.document.unit, decimals=0)} off" if far else "on the sheet"
-            parts.append(f"VP {off}")
+            off = (
+                tr("{far} off", far=format_paper(far, self._session.document.unit, decimals=0))
+                if far
+                else tr("on the sheet")
+            )
+            parts.append(tr("VP {off}", off=off))
         return " · ".join(parts)

@@ -13,6 +13,7 @@ from isometron.document.edits import change_document
 from isometron.document.fresh import paper_size
 from isometron.document.units import UNITS
 from isometron.view.sheet import PAPERS, Sheet, paper_name
+from isometron.wording import tr
 
 __all__ = ["TopBar"]
 
@@ -29,12 +30,12 @@ class TopBar(QWidget):
         layout = QHBoxLayout(self)
         layout.setContentsMargins(12, 0, 12, 0)
         layout.setSpacing(4)
-        self._name = word_button("", "word", "New, open, save, demos")
+        self._name = word_button("", "word", tr("New, open, save, demos"))
         self._name.setMenu(document_menu)
         self._name.setStyleSheet(f"font-size: {px(16)}px; font-weight: 700;")
         self._state = QLabel()
         self._state.setObjectName("quiet")
-        self._undo, self._redo = word_button("Undo", "word"), word_button("Redo", "word")
+        self._undo, self._redo = word_button(tr("Undo"), "word"), word_button(tr("Redo"), "word")
         self._undo.clicked.connect(undo.trigger)
         self._redo.clicked.connect(redo.trigger)
         self._paper, self._unit = word_button("", "word"), word_button("", "word")
@@ -57,28 +58,30 @@ class TopBar(QWidget):
         """Show the session."""
         document = self._session.document
         self._name.setText(f"{_short(document.title, 28)}  ▾")
-        self._name.setAccessibleName(f"Document {document.title}")
+        self._name.setAccessibleName(tr("Document {title}", title=document.title))
         path = self._session.path
-        state = "not saved yet" if path is None else "unsaved changes" if self._session.changed else "saved"
+        state = (
+            tr("not saved yet") if path is None else tr("unsaved changes") if self._session.changed else tr("saved")
+        )
         self._state.setText(f"{_short(path.name, 28)} · {state}" if path else state)
         for button, action, word, name in (
-            (self._undo, self._undo_action, "Undo", self._session.undo_name),
-            (self._redo, self._redo_action, "Redo", self._session.redo_name),
+            (self._undo, self._undo_action, tr("Undo"), self._session.undo_name),
+            (self._redo, self._redo_action, tr("Redo"), self._session.redo_name),
         ):
             button.setText(f"{word}: {_short(name, 26)}" if name else word)
             button.setToolTip(f"{word} ({action.shortcut().toString()})")
             button.setEnabled(name is not None)
             action.setEnabled(name is not None)
         self._paper.setText(f"{paper_name(document.sheet.width, document.sheet.height)}  ▾")
-        self._paper.setAccessibleName("Paper")
+        self._paper.setAccessibleName(tr("Paper"))
         self._unit.setText(f"{document.unit}  ▾")
-        self._unit.setAccessibleName("Unit")
+        self._unit.setAccessibleName(tr("Unit"))
 
     def _paper_menu(self) -> QMenu:
         menu = QMenu(self)
         for landscape in (True, False):
             for name in PAPERS:
-                words = f"{name} {'landscape' if landscape else 'portrait'}"
+                words = tr("{paper} landscape", paper=name) if landscape else tr("{paper} portrait", paper=name)
                 menu.addAction(words, lambda n=name, flat=landscape: self._set_paper(*paper_size(n, landscape=flat)))
             if landscape:
                 menu.addSeparator()
@@ -90,12 +93,14 @@ class TopBar(QWidget):
         # The middle of the sheet stays on the same place of the picture.
         centre = (x + (width - sheet.width) / 2, y + (height - sheet.height) / 2)
         changed = Sheet(width=width, height=height, centre_of_vision=centre)
-        self._session.attempt(change_document, f"take {paper_name(width, height)}", sheet=changed)
+        self._session.attempt(change_document, tr("take {paper}", paper=paper_name(width, height)), sheet=changed)
 
     def _unit_menu(self) -> QMenu:
         menu = QMenu(self)
         for unit in UNITS:
-            menu.addAction(unit, lambda u=unit: self._session.attempt(change_document, f"show {u}", unit=u))
+            menu.addAction(
+                unit, lambda u=unit: self._session.attempt(change_document, tr("show {unit}", unit=u), unit=u)
+            )
         return menu
 
 

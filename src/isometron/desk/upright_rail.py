@@ -16,6 +16,7 @@ from isometron.document.units import format_paper
 from isometron.solve.measures import off_sheet
 from isometron.view.plan import snapped
 from isometron.view.vanishing import vanishing
+from isometron.wording import tr
 
 __all__ = ["UprightRail"]
 
@@ -31,8 +32,8 @@ class UprightRail(Instrument[tuple[float, float]]):
     """
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        words = "Drag the horizon or the uprights' vanishing point, or use the up and down arrows."
-        super().__init__(session, "Upright rail", words, parent)
+        words = tr("Drag the horizon or the uprights' vanishing point, or use the up and down arrows.")
+        super().__init__(session, tr("Upright rail"), words, parent)
         self.setFixedWidth(px(46))
         self.refresh()
 
@@ -45,7 +46,7 @@ class UprightRail(Instrument[tuple[float, float]]):
         """Return letter and elevation in degrees, from the line of sight, of each bead."""
         pitch = self._session.document.eye.pitch_deg
         upright = ("U", 90.0 - pitch) if pitch > 0.0 else ("D", -90.0 - pitch)
-        return [("HL", -pitch), upright]
+        return [(tr("HL"), -pitch), upright]
 
     def y_of(self, elevation: float) -> float:
         """Return the pixel of an elevation in degrees."""
@@ -117,9 +118,9 @@ class UprightRail(Instrument[tuple[float, float]]):
         document = self._session.document
         point = vanishing(document.eye, np.array([0.0, 0.0, 1.0]))
         if point.at is None:
-            return "The uprights have no vanishing point."
+            return tr("The uprights have no vanishing point.")
         far = format_paper(off_sheet(document, point.at), document.unit, decimals=0)
-        return f"The uprights' vanishing point lies {far} off the sheet."
+        return tr("The uprights' vanishing point lies {far} off the sheet.", far=far)
 
 
 def _within(pitch: float) -> float:

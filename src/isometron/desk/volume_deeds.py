@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from isometron.desk.session import Session
 from isometron.document.edits import change_volume, delete_volumes, duplicate_volumes, reorder_volumes
+from isometron.wording import tr
 
 __all__ = ["VolumeDeeds"]
 
@@ -30,7 +31,7 @@ class VolumeDeeds:
 
     def toggle_see_through(self) -> None:
         """Make the selected volumes see-through, or solid when all of them are see-through already."""
-        self._toggle("see_through", "see through", "make solid")
+        self._toggle("see_through", tr("see through"), tr("make solid"))
 
     def _toggle(self, field: str, on_name: str, off_name: str) -> None:
         """Switch a field of all selected volumes as one step: on, or off when all of them have it on."""
@@ -46,7 +47,7 @@ class VolumeDeeds:
 
     def toggle_away(self) -> None:
         """Put the selected volumes away, or take them out when all of them are away."""
-        self._toggle("put_away", "put away", "take out")
+        self._toggle("put_away", tr("put away"), tr("take out"))
 
     def select_all(self) -> None:
         """Select every volume."""

@@ -50,6 +50,7 @@ from isometron.desk.upright_rail import UprightRail
 from isometron.desk.volume_deeds import VolumeDeeds
 from isometron.tools.block import block_tool
 from isometron.tools.measure import measure_tool
+from isometron.wording import mark, tr
 
 if TYPE_CHECKING:
     from isometron.desk.application import DeskWindow
@@ -81,10 +82,10 @@ class Desk(QWidget):
         self.hand_on = HandOnStage(session)
         self.stages = StagePanel(
             [
-                ("Eye", "Where the eye is", self.eye_stage),
-                ("Block", "Draw and change volumes", self.block_stage),
-                ("Check", "What is worth a warning", self.check_stage),
-                ("Hand on", "Print, export, measures", self.hand_on),
+                (mark("Eye"), tr("Where the eye is"), self.eye_stage),
+                (mark("Block"), tr("Draw and change volumes"), self.block_stage),
+                (mark("Check"), tr("What is worth a warning"), self.check_stage),
+                (mark("Hand on"), tr("Print, export, measures"), self.hand_on),
             ]
         )
         lay_table(night=load_settings().night)
@@ -100,7 +101,7 @@ class Desk(QWidget):
         session.file_changed.connect(self._title)
         session.document_changed.connect(self._title)
         session.selection_changed.connect(self._enable)
-        session.replaced.connect(lambda: self.take_tool("point"))
+        session.replaced.connect(self.lay_aside)
         self.paperwork.sheet_laid.connect(lambda: self.take_tool("block"))
         self._title()
         self._enable()
@@ -141,12 +142,14 @@ class Desk(QWidget):
             QWidget.setTabOrder(first, second)
 
     def set_text(self, percent: int) -> None:
-        """Set the size of all text; windows opened from now on are laid out for it."""
+        """Set the size of all text and lay every window out anew for it; documents and histories stay."""
         remember_text(percent)
         running = QApplication.instance()
         assert isinstance(running, QApplication)
         set_text_size(running, percent)
-        self.session.say(f"Text at {percent} %. Windows opened from now on are laid out for it.")
+        for window in running.topLevelWidgets():
+            if window is self._window or isinstance(window, type(self._window)):
+                window.lay_out_anew()
 
     def toggle_night(self) -> None:
         """Change between the day and the night table, and remember it."""
@@ -189,7 +192,7 @@ class Desk(QWidget):
         top.setSpacing(4)
         self.card = VolumeCard(self.session)
         head = QHBoxLayout()
-        head.addWidget(_heading("Ledger"))
+        head.addWidget(_heading(tr("Ledger")))
         head.addStretch(1)
         for box in self.card.switches.values():
             head.addWidget(box)
@@ -200,7 +203,7 @@ class Desk(QWidget):
         bottom = QVBoxLayout(lower)
         bottom.setContentsMargins(12, 6, 12, 6)
         bottom.setSpacing(4)
-        self._edges_of = _heading("Edges")
+        self._edges_of = _heading(tr("Edges"))
         bottom.addWidget(self._edges_of)
         self.edge_table = EdgeTable(self.session)
         bottom.addWidget(self.edge_table, 1)
@@ -223,49 +226,79 @@ class Desk(QWidget):
     def _make_actions(self) -> None:
         keys = QKeySequence.StandardKey
         table = (
-            ("new", "New sheet…", keys.New, self.paperwork.new_sheet, "Paper, unit and eye for an empty sheet"),
-            ("open", "Open…", keys.Open, self.paperwork.open_file, "Open a document"),
-            ("save", "Save", keys.Save, self.paperwork.save, "Save the document"),
-            ("save_as", "Save as…", "Ctrl+Shift+S", self.paperwork.save_as, "Save under another name"),
-            ("title", "Title…", None, self.paperwork.change_title, "What the sheet is called"),
-            ("close", "Close", "Ctrl+Q", self._window.close, "Close the window"),
+            (
+                "new",
+                tr("New sheet…"),
+                keys.New,
+                self.paperwork.new_sheet,
+                tr("Paper, unit and eye for an empty sheet"),
+            ),
+            ("open", tr("Open…"), keys.Open, self.paperwork.open_file, tr("Open a document")),
+            ("save", tr("Save"), keys.Save, self.paperwork.save, tr("Save the document")),
+            ("save_as", tr("Save as…"), "Ctrl+Shift+S", self.paperwork.save_as, tr("Save under another name")),
+            ("title", tr("Title…"), None, self.paperwork.change_title, tr("What the sheet is called")),
+            ("close", tr("Close"), "Ctrl+Q", self._window.close, tr("Close the window")),
             (
                 "window",
-                "Another window",
+                tr("Another window"),
                 "Ctrl+Shift+N",
                 self._window.another,
-                "An empty sheet in a window of its own",
+                tr("An empty sheet in a window of its own"),
             ),
-            ("print", "Print…", keys.Print, self.paperwork.print_on_paper, "On paper at true scale"),
-            ("preview", "Print preview…", "Ctrl+Shift+P", self.paperwork.print_preview, "How the page will come out"),
-            ("keys", "Keys", keys.HelpContents, self.show_keys, "A card of all keys"),
-            ("copy", "Copy", keys.Copy, lambda: clipboard.copy(self.session), "Copy the selected volumes"),
-            ("cut", "Cut", keys.Cut, lambda: clipboard.cut(self.session), "Copy and remove them"),
-            ("paste", "Paste", keys.Paste, lambda: clipboard.paste(self.session), "Add what was copied"),
-            ("undo", "Undo", keys.Undo, self.session.undo, "Take the last step back"),
-            ("redo", "Redo", "Ctrl+Shift+Z", self.session.redo, "Bring it again"),
-            ("duplicate", "Duplicate", "Ctrl+D", self.deeds.duplicate, "A copy beside it, along its long side"),
-            ("rename", "Rename", "F6", self.rename, "Give the selected volume another name"),
+            ("print", tr("Print…"), keys.Print, self.paperwork.print_on_paper, tr("On paper at true scale")),
+            (
+                "preview",
+                tr("Print preview…"),
+                "Ctrl+Shift+P",
+                self.paperwork.print_preview,
+                tr("How the page will come out"),
+            ),
+            ("keys", tr("Keys"), keys.HelpContents, self.show_keys, tr("A card of all keys")),
+            ("copy", tr("Copy"), keys.Copy, lambda: clipboard.copy(self.session), tr("Copy the selected volumes")),
+            ("cut", tr("Cut"), keys.Cut, lambda: clipboard.cut(self.session), tr("Copy and remove them")),
+            ("paste", tr("Paste"), keys.Paste, lambda: clipboard.paste(self.session), tr("Add what was copied")),
+            ("undo", tr("Undo"), keys.Undo, self.session.undo, tr("Take the last step back")),
+            ("redo", tr("Redo"), "Ctrl+Shift+Z", self.session.redo, tr("Bring it again")),
+            (
+                "duplicate",
+                tr("Duplicate"),
+                "Ctrl+D",
+                self.deeds.duplicate,
+                tr("A copy beside it, along its long side"),
+            ),
+            ("rename", tr("Rename"), "F6", self.rename, tr("Give the selected volume another name")),
             (
                 "see_through",
-                "See-through or solid",
+                tr("See-through or solid"),
                 "Ctrl+T",
                 self.deeds.toggle_see_through,
-                "See-through hides nothing",
+                tr("See-through hides nothing"),
             ),
-            ("put_away", "Put away or take out", "Ctrl+H", self.deeds.toggle_away, "Neither drawn nor in the way"),
-            ("delete", "Delete", keys.Delete, self.deeds.delete, "Remove the selected volumes"),
-            ("earlier", "Earlier in the ledger", "Alt+Up", lambda: self.deeds.reorder(-1), "One place up"),
-            ("later", "Later in the ledger", "Alt+Down", lambda: self.deeds.reorder(1), "One place down"),
-            ("select_all", "Select all", keys.SelectAll, self.deeds.select_all, "Select every volume"),
-            ("point", "Point at", "P", lambda: self.take_tool("point"), "Select by pointing"),
-            ("block", "Pull a block", "B", lambda: self.take_tool("block"), "Draw a block in three pulls"),
-            ("measure", "Measure", "M", lambda: self.take_tool("measure"), "Between any two points"),
-            ("fit", "Whole sheet", "Ctrl+0", lambda: self.board.fit_sheet(), "Show the whole sheet"),
-            ("fit_all", "Sheet and vanishing points", "Ctrl+9", lambda: self.board.fit_everything(), "Show it all"),
-            ("night", "Day or night table", "Ctrl+L", self.toggle_night, "A darker table and sheet"),
-            ("larger", "Larger", "Ctrl++", lambda: self.board.zoom(1.25), "Zoom in"),
-            ("smaller", "Smaller", "Ctrl+-", lambda: self.board.zoom(0.8), "Zoom out"),
+            (
+                "put_away",
+                tr("Put away or take out"),
+                "Ctrl+H",
+                self.deeds.toggle_away,
+                tr("Neither drawn nor in the way"),
+            ),
+            ("delete", tr("Delete"), keys.Delete, self.deeds.delete, tr("Remove the selected volumes")),
+            ("earlier", tr("Earlier in the ledger"), "Alt+Up", lambda: self.deeds.reorder(-1), tr("One place up")),
+            ("later", tr("Later in the ledger"), "Alt+Down", lambda: self.deeds.reorder(1), tr("One place down")),
+            ("select_all", tr("Select all"), keys.SelectAll, self.deeds.select_all, tr("Select every volume")),
+            ("point", tr("Point at"), "P", lambda: self.take_tool("point"), tr("Select by pointing")),
+            ("block", tr("Pull a block"), "B", lambda: self.take_tool("block"), tr("Draw a block in three pulls")),
+            ("measure", tr("Measure"), "M", lambda: self.take_tool("measure"), tr("Between any two points")),
+            ("fit", tr("Whole sheet"), "Ctrl+0", lambda: self.board.fit_sheet(), tr("Show the whole sheet")),
+            (
+                "fit_all",
+                tr("Sheet and vanishing points"),
+                "Ctrl+9",
+                lambda: self.board.fit_everything(),
+                tr("Show it all"),
+            ),
+            ("night", tr("Day or night table"), "Ctrl+L", self.toggle_night, tr("A darker table and sheet")),
+            ("larger", tr("Larger"), "Ctrl++", lambda: self.board.zoom(1.25), tr("Zoom in")),
+            ("smaller", tr("Smaller"), "Ctrl+-", lambda: self.board.zoom(0.8), tr("Zoom out")),
         )
         for name, words, key, act, tip in table:
             action = QAction(words, self)
@@ -287,8 +320,8 @@ class Desk(QWidget):
         menu = QMenu(self)
         for name in ("new", "open"):
             menu.addAction(self._actions[name])
-        self._recent_menu = menu.addMenu("Recent")
-        demos = menu.addMenu("Demos")
+        self._recent_menu = menu.addMenu(tr("Recent"))
+        demos = menu.addMenu(tr("Demos"))
         assert demos is not None
         for name in DEMOS:
             demos.addAction(DEMOS[name]().title, lambda n=name: self.paperwork.open_demo(n))
@@ -296,11 +329,11 @@ class Desk(QWidget):
         for name in ("save", "save_as", "title"):
             menu.addAction(self._actions[name])
         menu.addSeparator()
-        view = menu.addMenu("Look at")
+        view = menu.addMenu(tr("Look at"))
         assert view is not None
         for name in ("fit", "fit_all", "larger", "smaller", "night"):
             view.addAction(self._actions[name])
-        text = view.addMenu("Text size")
+        text = view.addMenu(tr("Text size"))
         assert text is not None
         for percent in (100, 115, 130):
             text.addAction(f"{percent} %", partial(self.set_text, percent))
@@ -330,9 +363,11 @@ class Desk(QWidget):
         for name in ("duplicate", "rename", "see_through", "delete"):
             self._actions[name].setEnabled(chosen)
         row = self.session.active
-        name = "" if row is None else f" of {self.session.document.volumes[row].name}"
+        name = "" if row is None else tr(" of {name}", name=self.session.document.volumes[row].name)
         metrics = self._edges_of.fontMetrics()
-        self._edges_of.setText(metrics.elidedText(f"Edges{name}", Qt.TextElideMode.ElideRight, px(_RIGHT) - 30))
+        self._edges_of.setText(
+            metrics.elidedText(tr("Edges{name}", name=name), Qt.TextElideMode.ElideRight, px(_RIGHT) - 30)
+        )
 
     def _title(self) -> None:
         self._window.setWindowTitle(f"{self.session.document.title}[*] – Isometron")
@@ -342,6 +377,10 @@ class Desk(QWidget):
     def _stage_opened(self, name: str) -> None:
         self.board.show_cautions = name == "Check"
         self.board.update()
+
+    def lay_aside(self) -> None:
+        """Lay the tool aside."""
+        self.take_tool("point")
 
     def take_tool(self, name: str) -> None:
         """Take up the tool called "point", "block" or "measure"."""

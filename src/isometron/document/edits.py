@@ -14,6 +14,7 @@ import numpy as np
 from isometron.document.model import Document, DocumentError, checked
 from isometron.geometry.frames import box_rotation
 from isometron.volumes.kinds import AnyVolume
+from isometron.wording import tr
 
 __all__ = [
     "Edit",
@@ -67,9 +68,9 @@ def add_volume(document: Document, volume: AnyVolume) -> Edit:
     """Add a volume on top of the list; raises `DocumentError` for a second one with its id."""
     volume = checked(volume, f"volume {volume.name!r}")
     if document.index_of(volume.id) is not None:
-        raise DocumentError(f"The document already has a volume with the id {volume.id!r}.")
+        raise DocumentError(tr("The document already has a volume with the id {id!r}.", id=volume.id))
     volumes = (*document.volumes, volume)
-    return Edit(f"add {volume.name}", with_volumes(document, volumes), (volume.id,))
+    return Edit(tr("add {volume}", volume=volume.name), with_volumes(document, volumes), (volume.id,))
 
 
 def with_volumes(document: Document, volumes: tuple[AnyVolume, ...]) -> Document:
@@ -95,7 +96,7 @@ def resize_volume(document: Document, volume_id: str, axis: int, length: float) 
 def reshape_volume(document: Document, volume_id: str, corner: Sequence[float], size: Sequence[float]) -> Edit:
     """Set corner and size of a volume together, mm: what pulling a face does."""
     place = tuple(round(float(c), 6) + 0.0 for c in corner)
-    return change_volume(document, volume_id, "pull a face of", corner=place, size=tuple(float(s) for s in size))
+    return change_volume(document, volume_id, tr("pull a face of"), corner=place, size=tuple(float(s) for s in size))
 
 
 def move_volumes(document: Document, ids: Iterable[str], offset: Sequence[float], what: str = "move") -> Edit:
@@ -132,7 +133,7 @@ def delete_volumes(document: Document, ids: Iterable[str]) -> Edit:
     gone = set(ids)
     volumes = tuple(volume for volume in document.volumes if volume.id not in gone)
     names = [volume.name for volume in document.volumes if volume.id in gone]
-    return Edit(f"delete {_named(names)}", with_volumes(document, volumes), ())
+    return Edit(tr("delete {named}", named=_named(names)), with_volumes(document, volumes), ())
 
 
 def duplicate_volumes(document: Document, ids: Iterable[str]) -> Edit:
@@ -151,7 +152,7 @@ def duplicate_volumes(document: Document, ids: Iterable[str]) -> Edit:
         result = add_volume(result, copy).document
         copies.append(copy)
     return Edit(
-        f"duplicate {_named([v.name for v in document.volumes if v.id in wanted])}",
+        tr("duplicate {named}", named=_named([v.name for v in document.volumes if v.id in wanted])),
         result,
         tuple(copy.id for copy in copies),
     )
@@ -166,7 +167,7 @@ def reorder_volumes(document: Document, ids: Iterable[str], by: int) -> Edit:
         if 0 <= other < len(volumes) and volumes[other].id not in wanted:
             volumes[row], volumes[other] = volumes[other], volumes[row]
     names = [volume.name for volume in document.volumes if volume.id in wanted]
-    return Edit(f"move {_named(names)} in the ledger", with_volumes(document, tuple(volumes)))
+    return Edit(tr("move {named} in the ledger", named=_named(names)), with_volumes(document, tuple(volumes)))
 
 
 def paste_volumes(document: Document, volumes: Sequence[AnyVolume]) -> Edit:
@@ -179,11 +180,11 @@ def paste_volumes(document: Document, volumes: Sequence[AnyVolume]) -> Edit:
         result = add_volume(result, msgspec.structs.replace(volume, id=free, name=name)).document
         added.append(free)
     names = [volume.name for volume in volumes]
-    return Edit(f"paste {_named(names)}", result, tuple(added))
+    return Edit(tr("paste {named}", named=_named(names)), result, tuple(added))
 
 
 def _named(names: list[str]) -> str:
-    return names[0] if len(names) == 1 else f"{len(names)} volumes"
+    return names[0] if len(names) == 1 else tr("{count} volumes", count=len(names))
 
 
 def change_document(document: Document, what: str, **fields: Any) -> Edit:

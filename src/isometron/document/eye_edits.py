@@ -13,6 +13,7 @@ from isometron.geometry.frames import Floats
 from isometron.view.eye import Eye
 from isometron.view.placing import horizon_on_sheet
 from isometron.volumes.scene import scene_of
+from isometron.wording import tr
 
 __all__ = ["away_from", "lift_horizon", "move_horizon", "pivot", "raise_eye", "set_viewing_distance",
            "step_back_keeping_size", "step_to", "tilt_view", "turn_object", "turn_of", "turn_view"]  # fmt: skip
@@ -57,13 +58,19 @@ def _with_eye(document: Document, name: str, eye: Eye) -> Edit:
 def raise_eye(document: Document, height: float) -> Edit:
     """Set the eye's height above the ground, mm."""
     x, y, _ = document.eye.position
-    return _with_eye(document, "set eye height", with_fields(document.eye, position=(x, y, height)))
+    return _with_eye(document, tr("set eye height"), with_fields(document.eye, position=(x, y, height)))
 
 
 def step_to(document: Document, away: float) -> Edit:
     """Walk straight towards or from the pivot until it is ``away`` mm off in plan."""
     if not away >= _NEAREST:
-        raise DocumentError(f"The eye stands at least {_NEAREST:g} mm from the object's middle, not {away:g} mm.")
+        raise DocumentError(
+            tr(
+                "The eye stands at least {nearest:g} mm from the object's middle, not {away:g} mm.",
+                nearest=_NEAREST,
+                away=away,
+            )
+        )
     middle, eye = pivot(document), document.eye
     back = eye.place[:2] - middle[:2]
     length = hypot(*back)
@@ -72,7 +79,7 @@ def step_to(document: Document, away: float) -> Edit:
         back, length = np.array([sin(yaw), -cos(yaw)]), 1.0
     x, y = middle[:2] + back * (away / length)
     return _with_eye(
-        document, "step nearer or back", with_fields(eye, position=(float(x), float(y), eye.position[2]))
+        document, tr("step nearer or back"), with_fields(eye, position=(float(x), float(y), eye.position[2]))
     )
 
 
@@ -83,13 +90,17 @@ def turn_object(document: Document, turn_deg: float) -> Edit:
     angle = atan2(back[1], back[0]) + radians(-turn_deg - eye.yaw_deg)
     x, y = middle[:2] + hypot(*back) * np.array([cos(angle), sin(angle)])
     place = (round(float(x), 9), round(float(y), 9), eye.position[2])
-    return _with_eye(document, f"turn to {turn_deg:g}°", with_fields(eye, position=place, yaw_deg=-turn_deg + 0.0))
+    return _with_eye(
+        document,
+        tr("turn to {turn_deg:g}°", turn_deg=turn_deg),
+        with_fields(eye, position=place, yaw_deg=-turn_deg + 0.0),
+    )
 
 
 def turn_view(document: Document, yaw_deg: float) -> Edit:
     """Turn the head where it stands: the object moves across the sheet, its distance and the sheet stay."""
     return Edit(
-        "turn the view",
+        tr("turn the view"),
         msgspec.structs.replace(document, eye=with_fields(document.eye, yaw_deg=round(yaw_deg, 6))),
     )
 
@@ -99,7 +110,7 @@ def step_back_keeping_size(document: Document, distance: float) -> Edit:
     share = distance / document.eye.viewing_distance
     walked = step_to(document, away_from(document) * share).document
     edit = set_viewing_distance(walked, distance)
-    return Edit("step back, size kept" if share > 1.0 else "step nearer, size kept", edit.document)
+    return Edit(tr("step back, size kept") if share > 1.0 else tr("step nearer, size kept"), edit.document)
 
 
 def lift_horizon(document: Document, by: float) -> Edit:
@@ -110,19 +121,21 @@ def lift_horizon(document: Document, by: float) -> Edit:
 
 def tilt_view(document: Document, tilt_deg: float) -> Edit:
     """Look up (positive) or down: what makes two-point three-point."""
-    return _with_eye(document, "tilt the view", with_fields(document.eye, pitch_deg=tilt_deg))
+    return _with_eye(document, tr("tilt the view"), with_fields(document.eye, pitch_deg=tilt_deg))
 
 
 def set_viewing_distance(document: Document, distance: float) -> Edit:
     """Set the distance between eye and picture plane, mm of paper: the picture grows with it, its shape stays."""
-    return _with_eye(document, "set viewing distance", with_fields(document.eye, viewing_distance=distance))
+    return _with_eye(document, tr("set viewing distance"), with_fields(document.eye, viewing_distance=distance))
 
 
 def move_horizon(document: Document, above: float) -> Edit:
     """Shift the sheet so that the horizon lies ``above`` mm from its lower edge; the eye stays."""
     if abs(document.eye.pitch_deg) >= 89.9:
-        raise DocumentError(f"Looking {document.eye.pitch_deg:g}° up or down shows no horizon.")
+        raise DocumentError(
+            tr("Looking {pitch_deg:g}° up or down shows no horizon.", pitch_deg=document.eye.pitch_deg)
+        )
     x, y = document.sheet.centre_of_vision
     shift = above - horizon_on_sheet(document.eye, document.sheet)
     sheet = with_fields(document.sheet, centre_of_vision=(x, y + shift))
-    return Edit("move the horizon on the sheet", msgspec.structs.replace(document, sheet=sheet))
+    return Edit(tr("move the horizon on the sheet"), msgspec.structs.replace(document, sheet=sheet))

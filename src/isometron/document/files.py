@@ -15,6 +15,7 @@ import msgspec
 from isometron.document.migrations import migrated
 from isometron.document.model import FORMAT, MOST_VOLUMES, VERSION, Document, explain
 from isometron.errors import IsometronError
+from isometron.wording import tr
 
 __all__ = ["SUFFIX", "FileError", "decode_document", "encode_document", "load_document", "save_document", "schema"]
 
@@ -63,23 +64,42 @@ def _decode_with_reasons(data: bytes, name: str) -> Document:
     """Decode what the straight way refused: an older version, or a file with something wrong, told in words."""
     if data.strip() and data.lstrip()[:1] != b"{":
         raise FileError(
-            f"{name} is no Isometron document: it does not hold JSON text of one. Open a file that Isometron has saved."
+            tr(
+                "{name} is no Isometron document: it does not hold JSON text of one. Open a file "
+                "that Isometron has saved.",
+                name=name,
+            )
         )
     header = _decoded(_HEADER, data, name)
     if header.format != FORMAT:
         raise FileError(
-            f'{name} is no Isometron document: its "format" is {_shown(header.format)}, not "{FORMAT}". '
-            "Open a file that Isometron has saved."
+            tr(
+                '{name} is no Isometron document: its "format" is {shown}, not "{format}". Open '
+                "a file that Isometron has saved.",
+                name=name,
+                shown=_shown(header.format),
+                format=FORMAT,
+            )
         )
     version = header.version
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
         raise FileError(
-            f'{name}: "version" is {_shown(version)}, not a whole number from 1. Mend it in a text editor.'
+            tr(
+                '{name}: "version" is {shown}, not a whole number from 1. Mend it in a text editor.',
+                name=name,
+                shown=_shown(version),
+            )
         )
     if version > VERSION:
         raise FileError(
-            f"{name} was saved by a newer Isometron (file version {version}; this program reads up to "
-            f"{VERSION}). Open it with that newer program, or save it there for version {VERSION}."
+            tr(
+                "{name} was saved by a newer Isometron (file version {version}; this program reads "
+                "up to {version2}). Open it with that newer program, or save it there for version "
+                "{version2}.",
+                name=name,
+                version=version,
+                version2=VERSION,
+            )
         )
     document: Document = _decoded(_DECODER, migrated(data, version), name)
     return document
@@ -94,7 +114,11 @@ def _decoded(decoder: msgspec.json.Decoder[Any], data: bytes, name: str) -> Any:
         return decoder.decode(data)
     except msgspec.ValidationError as error:
         raise FileError(
-            f"{name}: {_place(str(error), data)}. Mend this place in a text editor, or open another file."
+            tr(
+                "{name}: {place}. Mend this place in a text editor, or open another file.",
+                name=name,
+                place=_place(str(error), data),
+            )
         ) from error
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
         raise FileError(_broken(str(error), data, name)) from error
@@ -102,18 +126,32 @@ def _decoded(decoder: msgspec.json.Decoder[Any], data: bytes, name: str) -> Any:
 
 def _broken(error: str, data: bytes, name: str) -> str:
     if not data.strip():
-        return f"{name} is empty. Open another file, or a backup of this one."
+        return tr("{name} is empty. Open another file, or a backup of this one.", name=name)
     if "truncated" in error:
         line = data.count(b"\n") + 1
-        return f"{name} is cut short at line {line}: the rest is missing. Open a backup, or complete it in a text editor."
+        return tr(
+            "{name} is cut short at line {line}: the rest is missing. Open a backup, or complete "
+            "it in a text editor.",
+            name=name,
+            line=line,
+        )
     match = re.search(r"byte (\d+)", error)
     place = _line_column(data[: int(match[1])]) if match else ""
-    return f"{name} is not readable as JSON{place}: {error}. Mend this place in a text editor, or open a backup."
+    return tr(
+        "{name} is not readable as JSON{place}: {error}. Mend this place in a text editor, or open a backup.",
+        name=name,
+        place=place,
+        error=error,
+    )
 
 
 def _line_column(before: bytes) -> str:
     newline = b"\n"
-    return f" at line {before.count(newline) + 1}, column {len(before) - before.rfind(newline)}"
+    return tr(
+        " at line {count}, column {count2}",
+        count=before.count(newline) + 1,
+        count2=len(before) - before.rfind(newline),
+    )
 
 
 def _place(message: str, data: bytes) -> str:
@@ -129,7 +167,7 @@ def _place(message: str, data: bytes) -> str:
         name = None
     called = f" ({name!r})" if isinstance(name, str) else ""
     rest = match[2] if match[2].startswith(":") else f", {match[2]}"
-    return f"volume {int(match[1]) + 1}{called}{rest}"
+    return tr("volume {number}{called}{rest}", number=int(match[1]) + 1, called=called, rest=rest)
 
 
 def _audit_ids(document: Document, name: str) -> None:
@@ -139,8 +177,12 @@ def _audit_ids(document: Document, name: str) -> None:
     double = next(i for i, n in Counter(ids).items() if n > 1)
     rows = [str(row + 1) for row, i in enumerate(ids) if i == double]
     raise FileError(
-        f"{name}: volumes {' and '.join(rows[:2])} have the same id {double!r}. "
-        "Give one of them another id in a text editor."
+        tr(
+            "{name}: volumes {rows} have the same id {double!r}. Give one of them another id in a text editor.",
+            name=name,
+            rows=tr(" and ").join(rows[:2]),
+            double=double,
+        )
     )
 
 
@@ -150,20 +192,29 @@ def load_document(path: str | os.PathLike[str]) -> Document:
     try:
         with open(path, "rb") as file:
             if not stat.S_ISREG(os.fstat(file.fileno()).st_mode):
-                raise FileError(f"{path} is no ordinary file. Open a file that Isometron has saved.")
+                raise FileError(tr("{path} is no ordinary file. Open a file that Isometron has saved.", path=path))
             data = file.read(_LARGEST + 1)
     except IsADirectoryError as error:
-        raise FileError(f"{path} is a folder. Open a file inside it.") from error
+        raise FileError(tr("{path} is a folder. Open a file inside it.", path=path)) from error
     except FileNotFoundError as error:
-        raise FileError(f"{path} does not exist. Check the name, or open another file.") from error
+        raise FileError(tr("{path} does not exist. Check the name, or open another file.", path=path)) from error
     except OSError as error:
         raise FileError(
-            f"{path} cannot be read: {error.strerror}. Check its permissions, or open another file."
+            tr(
+                "{path} cannot be read: {strerror}. Check its permissions, or open another file.",
+                path=path,
+                strerror=error.strerror,
+            )
         ) from error
     if len(data) > _LARGEST:
         raise FileError(
-            f"{path} is larger than {_LARGEST // 2**20} MB; no Isometron document is "
-            f"(they hold at most {MOST_VOLUMES} volumes). Open another file."
+            tr(
+                "{path} is larger than {largest} MB; no Isometron document is (they hold at most "
+                "{most_volumes} volumes). Open another file.",
+                path=path,
+                largest=_LARGEST // 2**20,
+                most_volumes=MOST_VOLUMES,
+            )
         )
     return decode_document(data, str(path))
 
@@ -182,7 +233,7 @@ def write_whole(data: bytes, path: str | os.PathLike[str]) -> None:
     try:
         mode = stat.S_IMODE(os.stat(target).st_mode) if target.exists() else 0o666 & ~_umask()
         if target.exists() and not os.access(target, os.W_OK):
-            raise PermissionError(13, "it is read-only")
+            raise PermissionError(13, tr("it is read-only"))
         handle, temporary = tempfile.mkstemp(prefix=f".{target.name}.", suffix=".part", dir=target.parent)
         try:
             with os.fdopen(handle, "wb") as file:
@@ -197,8 +248,12 @@ def write_whole(data: bytes, path: str | os.PathLike[str]) -> None:
         _sync_folder(target.parent)
     except OSError as error:
         raise FileError(
-            f"{path} was not saved: {error.strerror or error}. The old file, if any, is untouched; "
-            "save to another folder or make room."
+            tr(
+                "{path} was not saved: {value}. The old file, if any, is untouched; save to another "
+                "folder or make room.",
+                path=path,
+                value=error.strerror or error,
+            )
         ) from error
 
 

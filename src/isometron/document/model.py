@@ -12,6 +12,7 @@ from isometron.errors import IsometronError
 from isometron.view.eye import Eye
 from isometron.view.sheet import Sheet
 from isometron.volumes.kinds import AnyVolume
+from isometron.wording import tr
 
 __all__ = ["FORMAT", "MOST_VOLUMES", "VERSION", "Document", "DocumentError", "Show", "checked"]
 
@@ -55,7 +56,9 @@ class Document(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
         """Return a volume by its id; raises `DocumentError` when there is none."""
         row = self.index_of(volume_id)
         if row is None:
-            raise DocumentError(f"There is no volume with the id {volume_id!r} in this document.")
+            raise DocumentError(
+                tr("There is no volume with the id {volume_id!r} in this document.", volume_id=volume_id)
+            )
         return self.volumes[row]
 
 
@@ -70,8 +73,8 @@ def checked(value: StructType, what: str) -> StructType:
 def explain(message: str) -> str:
     """Put a validator's message into words for a person."""
     rule, _, place = message.partition(" - at ")
-    words: dict[str, str] = {"Expected": "expected", "`float`": "a number", "`int`": "a whole number",
-                             "`str`": "text", "`bool`": "true or false", "`array`": "a list", "`object`": "a group"}  # fmt: skip
+    words: dict[str, str] = {"Expected": "expected", "`float`": tr("a number"), "`int`": tr("a whole number"),
+                             "`str`": tr("text"), "`bool`": tr("true or false"), "`array`": tr("a list"), "`object`": tr("a group")}  # fmt: skip
     for theirs, ours in words.items():
         rule = rule.replace(theirs, ours)
     place = place.strip("`").removeprefix("$").lstrip(".")

@@ -10,6 +10,7 @@ from math import isfinite
 from typing import Any, Literal, get_args
 
 from isometron.errors import IsometronError
+from isometron.wording import tr
 
 __all__ = [
     "UNITS",
@@ -29,7 +30,7 @@ UNITS: tuple[UnitName, ...] = get_args(UnitName)
 _MM: dict[UnitName, float] = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4}
 _DECIMALS: dict[UnitName, int] = {"mm": 2, "cm": 3, "m": 5, "in": 0}
 _FINEST_INCH = 16
-_EXAMPLES = "1200, 1200 mm, 120 cm, 1.2 m, 4 ft, 47 1/4 in or 3' 11 1/4\""
+_EXAMPLES = tr("1200, 1200 mm, 120 cm, 1.2 m, 4 ft, 47 1/4 in or 3' 11 1/4\"")
 
 _NUMBER = r"(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:e[+-]?\d+)?"
 _PART = re.compile(
@@ -60,7 +61,9 @@ def _mm_per(unit: str) -> float:
     try:
         return float(_registry().Quantity(1.0, name.lower()).to("mm").magnitude)
     except Exception as error:  # the library raises several unrelated kinds for what is no unit
-        raise LengthError(f"{unit!r} is no unit of length. Understood: {_EXAMPLES}.") from error
+        raise LengthError(
+            tr("{unit!r} is no unit of length. Understood: {examples}.", unit=unit, examples=_EXAMPLES)
+        ) from error
 
 
 def parse_length(text: str, unit: UnitName = "mm") -> float:
@@ -73,21 +76,25 @@ def parse_length(text: str, unit: UnitName = "mm") -> float:
     sign = -1.0 if body[:1] in ("-", "−") else 1.0
     body = body.lstrip("+-−").strip()
     if not body:
-        raise LengthError(f"No length was typed. Understood: {_EXAMPLES}.")
+        raise LengthError(tr("No length was typed. Understood: {examples}.", examples=_EXAMPLES))
     total, position, last = 0.0, 0, float("inf")
     while position < len(body):
         match = _PART.match(body, position)
         if match is None or (position and not match["unit"] and last == float("inf")):
-            raise LengthError(f"{text.strip()!r} is no length. Understood: {_EXAMPLES}.")
+            raise LengthError(
+                tr("{typed!r} is no length. Understood: {examples}.", typed=text.strip(), examples=_EXAMPLES)
+            )
         factor = _mm_per(match["unit"]) if match["unit"] else _following(unit, last)
         if not factor < last:
-            raise LengthError(f"In {text.strip()!r} each part needs a smaller unit than the one before it.")
+            raise LengthError(
+                tr("In {typed!r} each part needs a smaller unit than the one before it.", typed=text.strip())
+            )
         total += _value(match, text) * factor
         last, position = factor, match.end()
         while position < len(body) and body[position].isspace():
             position += 1
     if not isfinite(total):
-        raise LengthError(f"{text.strip()!r} is too large a length.")
+        raise LengthError(tr("{typed!r} is too large a length.", typed=text.strip()))
     return sign * total
 
 
@@ -100,11 +107,16 @@ def _value(match: re.Match[str], text: str) -> float:
     whole = float(match["whole"] or 0)
     if match["top"] is not None:
         if int(match["bottom"]) == 0:
-            raise LengthError(f"{text.strip()!r} divides by zero.")
+            raise LengthError(tr("{typed!r} divides by zero.", typed=text.strip()))
         return whole + float(Fraction(int(match["top"]), int(match["bottom"])))
     if match["whole"] is not None:
         raise LengthError(
-            f"{text.strip()!r} has two numbers side by side; write {match['whole']}.{match['number']} or a unit."
+            tr(
+                "{typed!r} has two numbers side by side; write {whole}.{part} or a unit.",
+                typed=text.strip(),
+                whole=match["whole"],
+                part=match["number"],
+            )
         )
     return float(match["number"].replace(",", "."))
 
@@ -115,10 +127,12 @@ def parse_angle(text: str) -> float:
         re.sub(r"\s*(°|deg|degrees?)\s*$", "", text.strip(), flags=re.IGNORECASE).replace(",", ".").replace("−", "-")
     )
     if not re.fullmatch(r"[+-]?(\d+\.?\d*|\.\d+)", body):
-        raise LengthError(f"{text.strip()!r} is no angle. Understood: 30, 12.5 or -45, in degrees.")
+        raise LengthError(tr("{typed!r} is no angle. Understood: 30, 12.5 or -45, in degrees.", typed=text.strip()))
     degrees = float(body)
     if not abs(degrees) <= 360.0:
-        raise LengthError(f"{text.strip()!r} is more than a full turn; an angle lies between -360 and 360 degrees.")
+        raise LengthError(
+            tr("{typed!r} is more than a full turn; an angle lies between -360 and 360 degrees.", typed=text.strip())
+        )
     return degrees
 
 

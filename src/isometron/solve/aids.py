@@ -11,6 +11,7 @@ from isometron.geometry.frames import Floats
 from isometron.solve.marks import NOBODY, Arcs, Label, Lines, Role
 from isometron.solve.picture import Picture
 from isometron.view.vanishing import box_vanishing, horizon
+from isometron.wording import tr
 
 __all__ = ["aid_arcs", "aid_labels", "aid_lines", "leading_edge"]
 
@@ -68,7 +69,7 @@ def aid_labels(document: Document, picture: Picture) -> list[Label]:
         v = line.height_at(left + 5.0)
         if lower < v < upper:
             height = format_length(document.eye.position[2], document.unit)
-            labels.append(Label(f"HL  eye level {height}", left + 5.0, v - 4.6, Role.HORIZON))
+            labels.append(Label(tr("HL  eye level {height}", height=height), left + 5.0, v - 4.6, Role.HORIZON))
     if document.show.names:
         labels += _names(document, picture)
     return labels

@@ -13,6 +13,7 @@ from isometron.geometry.overlap import bounds, overlap_depths, pairs_within_reac
 from isometron.geometry.tolerances import SAME_PLACE
 from isometron.solve.picture import Picture
 from isometron.view.cone import outside_cone, stretch
+from isometron.wording import count_words, tr
 
 __all__ = ["CHECKS", "Finding", "findings"]
 
@@ -52,15 +53,21 @@ def _outside_cone(document: Document, picture: Picture) -> Iterator[Finding]:
         corners = picture.paper[rows][outside[rows]]
         factors = stretch(picture.eye, corners)
         worst = int(np.argmax(factors))
-        count = f"{len(corners)} corner{'s' if len(corners) > 1 else ''}"
+        count = count_words("{count} corner", "{count} corners", len(corners))
         yield Finding(
             "outside-cone",
             (volume.id,),
             (float(corners[worst][0]), float(corners[worst][1])),
             float(factors[worst]),
             "ratio",
-            f"{volume.name}: {count} outside the {format_number(picture.eye.cone_deg, 1)}° cone of vision, "
-            f"stretched up to {factors[worst]:.2f} times. Step back or lengthen the viewing distance.",
+            tr(
+                "{volume}: {count} outside the {cone_deg}° cone of vision, stretched up to "
+                "{factors:.2f} times. Step back or lengthen the viewing distance.",
+                volume=volume.name,
+                count=count,
+                cone_deg=format_number(picture.eye.cone_deg, 1),
+                factors=factors[worst],
+            ),
         )
 
 
@@ -73,7 +80,10 @@ def _eye_inside(document: Document, picture: Picture) -> Iterator[Finding]:
             None,
             0.0,
             "mm",
-            f"{volume.name}: the eye is inside it, so it hides nothing. Step back or move the volume.",
+            tr(
+                "{volume}: the eye is inside it, so it hides nothing. Step back or move the volume.",
+                volume=volume.name,
+            ),
         )
 
 
@@ -86,11 +96,19 @@ def _crosses_eye_plane(document: Document, picture: Picture) -> Iterator[Finding
             continue
         reach = format_length(-float(own.min()), document.unit)
         if behind == len(own):
-            text = f"{volume.name}: wholly behind the eye (up to {reach}), so it is not drawn."
+            text = tr(
+                "{volume}: wholly behind the eye (up to {reach}), so it is not drawn.",
+                volume=volume.name,
+                reach=reach,
+            )
         else:
-            text = f"{volume.name}: reaches {reach} behind the eye plane; only what lies in front is drawn."
+            text = tr(
+                "{volume}: reaches {reach} behind the eye plane; only what lies in front is drawn.",
+                volume=volume.name,
+                reach=reach,
+            )
         yield Finding(
-            "behind-eye", (volume.id,), None, -float(own.min()), "mm", text + " Step back or move the volume."
+            "behind-eye", (volume.id,), None, -float(own.min()), "mm", text + tr(" Step back or move the volume.")
         )
 
 
@@ -122,8 +140,12 @@ def _floating(document: Document, picture: Picture) -> Iterator[Finding]:
             None if np.isnan(at).any() else (float(at[0]), float(at[1])),
             gap,
             "mm",
-            f"{volume.name}: floats {format_length(gap, document.unit)} above the ground and touches nothing that "
-            "stands. Lower it, or stand it on another volume.",
+            tr(
+                "{volume}: floats {gap} above the ground and touches nothing that stands. Lower it, "
+                "or stand it on another volume.",
+                volume=volume.name,
+                gap=format_length(gap, document.unit),
+            ),
         )
 
 
@@ -147,8 +169,12 @@ def _sharing_space(document: Document, picture: Picture) -> Iterator[Finding]:
             None if np.isnan(paper).any() else (float(paper[0, 0]), float(paper[0, 1])),
             float(depth),
             "mm",
-            f"{one.name} and {other.name} share space, {format_length(float(depth), document.unit)} deep. "
-            "Move one of them, or make the outer one see-through.",
+            tr(
+                "{one} and {other} share space, {depth} deep. Move one of them, or make the outer one see-through.",
+                one=one.name,
+                other=other.name,
+                depth=format_length(float(depth), document.unit),
+            ),
         )
 
 

@@ -12,8 +12,9 @@ from isometron.geometry.clipping import rectangle_exit
 from isometron.geometry.intervals import complement
 from isometron.solve.picture import Picture
 from isometron.view.vanishing import Vanishing, vanishing
+from isometron.wording import tr
 
-__all__ = ["EdgeMeasure", "edge_measures", "going", "off_sheet", "true_scale"]
+__all__ = ["EdgeMeasure", "edge_measures", "going", "going_words", "off_sheet", "true_scale"]
 
 Interval = tuple[float, float]
 
@@ -102,6 +103,22 @@ def _by_edge(count: int, edge: np.ndarray, start: np.ndarray, end: np.ndarray) -
     for e, a, b in zip(edge, start, end, strict=True):
         parts[e].append((float(a), float(b)))
     return [tuple(part) for part in parts]
+
+
+_GOING_WORDS = {
+    "left": tr("left-going"),
+    "right": tr("right-going"),
+    "up": tr("up-going"),
+    "down": tr("down-going"),
+    "upright": tr("upright"),
+    "across": tr("across"),
+    "away": tr("away"),
+}
+
+
+def going_words(way: str) -> str:
+    """Return the field's word for a direction on paper."""
+    return _GOING_WORDS[way]
 
 
 def going(point: Vanishing) -> str:

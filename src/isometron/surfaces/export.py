@@ -7,6 +7,7 @@ from pathlib import Path
 
 from isometron.errors import IsometronError
 from isometron.solve.drawing import Drawing
+from isometron.wording import tr
 
 __all__ = ["EXPORTS", "ExportError", "export_bytes"]
 
@@ -62,5 +63,12 @@ def export_bytes(drawing: Drawing, out: Path, *, construction: bool = True, dpi:
     """Return the bytes of ``out`` in the format of its ending; raises `ExportError` for an unknown one."""
     ending = out.suffix.lower()
     if ending not in EXPORTS:
-        raise ExportError(f"{out}: the ending {ending!r} names no format. Known endings: {', '.join(EXPORTS)}.")
+        raise ExportError(
+            tr(
+                "{out}: the ending {ending!r} names no format. Known endings: {names}.",
+                out=out,
+                ending=ending,
+                names=", ".join(EXPORTS),
+            )
+        )
     return EXPORTS[ending](drawing, construction, dpi)

@@ -12,6 +12,7 @@ from isometron.surfaces.fonts import load_fonts
 from isometron.surfaces.painter import dashed, draw_arc, draw_label, draw_lines, line_pen
 from isometron.surfaces.pens import PENS
 from isometron.surfaces.sheet_marks import SheetMarks, check_bar, sheet_marks
+from isometron.wording import tr
 
 __all__ = ["MOST_DPI", "ResolutionError", "paint_sheet", "png_bytes"]
 
@@ -30,10 +31,22 @@ def png_bytes(drawing: Drawing, *, dpi: float = 300.0, construction: bool = True
     """
     marks = sheet_marks(drawing, construction=construction)
     if not 10.0 <= dpi <= MOST_DPI:
-        raise ResolutionError(f"{dpi:g} dpi is not between 10 and {MOST_DPI}. 300 dpi suits most printers.")
+        raise ResolutionError(
+            tr(
+                "{dpi:g} dpi is not between 10 and {most_dpi}. 300 dpi suits most printers.",
+                dpi=dpi,
+                most_dpi=MOST_DPI,
+            )
+        )
     width, height = round(marks.width * dpi / 25.4), round(marks.height * dpi / 25.4)
     if width * height > _MOST_PIXELS:
-        raise ResolutionError(f"{width} x {height} pixels is too large a picture. Choose a lower resolution.")
+        raise ResolutionError(
+            tr(
+                "{width} x {height} pixels is too large a picture. Choose a lower resolution.",
+                width=width,
+                height=height,
+            )
+        )
     image = QImage(width, height, QImage.Format.Format_RGB32)
     image.setDotsPerMeterX(round(dpi / 0.0254))
     image.setDotsPerMeterY(round(dpi / 0.0254))

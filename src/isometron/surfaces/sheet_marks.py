@@ -11,10 +11,13 @@ from isometron.geometry.clipping import clip_to_rectangle
 from isometron.geometry.frames import Floats
 from isometron.solve.drawing import Drawing
 from isometron.solve.marks import AIDS, NOBODY, Label, Lines, Role
+from isometron.wording import tr
 
 __all__ = ["CAUTION", "SheetMarks", "SheetNote", "check_bar", "groups", "sheet_marks"]
 
-CAUTION = "A drawing aid. What is built and carries people is for qualified engineers to check, under local rules."
+CAUTION = tr(
+    "A drawing aid. What is built and carries people is for qualified engineers to check, under local rules."
+)
 _BAR_LENGTHS = (100.0, 50.0, 20.0, 10.0)
 _MARGIN = 8.0
 
@@ -84,7 +87,7 @@ def check_bar(width: float, height: float) -> SheetNote:
     ticks = np.arange(0.0, length + 1e-9, 10.0)
     high = np.where(ticks % 50.0 == 0.0, 2.2, 1.2)
     lines = [[x, y, x + length, y], *([x + t, y, x + t, y + h] for t, h in zip(ticks, high, strict=True))]
-    labels = [Label(f"{length:g} mm at true scale", x, y - 3.6, Role.LETTERING, NOBODY, size=2.4)]
+    labels = [Label(tr("{length:g} mm at true scale", length=length), x, y - 3.6, Role.LETTERING, NOBODY, size=2.4)]
     if width >= 250.0:
         labels.append(Label(CAUTION, width - _MARGIN, y - 3.6, Role.LETTERING, NOBODY, anchor=1, size=2.1))
     elif width >= 140.0:

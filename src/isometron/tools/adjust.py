@@ -17,6 +17,7 @@ from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import on_plane, pulled_length, round_step, rounded
 from isometron.tools.snapping import Snap, level_targets, nearest_snap, size_targets
 from isometron.view.plan import snapped
+from isometron.wording import tr
 
 __all__ = ["adjust_tool"]
 
@@ -44,7 +45,7 @@ _NOTHING = np.zeros((0, 4))
 def adjust_tool(context: ToolContext, handle: Handle, ids: tuple[str, ...]) -> Tool:
     """Drag a handle. ``ids`` are the volumes that move and lift together; faces and turning concern the handle's own."""
     worker = _WORKERS[handle.grip]
-    prompt = f"{_PROMPTS[handle.grip]} Type a figure to have it exactly; Escape lets go."
+    prompt = tr("{prompts} Type a figure to have it exactly; Escape lets go.", prompts=_PROMPTS[handle.grip])
     pencil = yield Preview(prompt, step=0)
     start = (pencil.u, pencil.v)
     pulled: _Pulled | None = None
@@ -113,7 +114,7 @@ def _face(
     if pencil.text.strip():
         length, why = parse_length(pencil.text, document.unit), ""
         if not length >= _SMALLEST:
-            raise LengthError("An edge is at least 0.01 mm long.")
+            raise LengthError(tr("An edge is at least 0.01 mm long."))
     length = max(length, _step(context, handle.place), _SMALLEST)
     size = _proportioned(volume.size, handle.axis, length, context.proportion)
     corner = np.array(volume.corner)
@@ -144,13 +145,15 @@ def _lift(
         return None
     corners = context.drawing.scene.vertices_of(handle.owner)
     low, high = float(corners[:, 2].min()), float(corners[:, 2].max())
-    ground = [Snap(-low, "on the ground")]
+    ground = [Snap(-low, tr("on the ground"))]
     targets = ground + _either_end(context, ids, up, (low, high))
     pull, why = _settled(context, handle.place, pull, targets)
     if pencil.text.strip():
         pull, why = parse_length(pencil.text, document.unit) - low, ""
     edit = move_volumes(document, ids, (0.0, 0.0, pull), "lift")
-    return _Pulled(edit, f"{format_length(low + pull, document.unit)} above the ground{why}", _NOTHING)
+    return _Pulled(
+        edit, tr("{low} above the ground{why}", low=format_length(low + pull, document.unit), why=why), _NOTHING
+    )
 
 
 def _either_end(
@@ -191,8 +194,12 @@ def _move(
         shifts.append(shift)
         words.append(why)
     offset = shifts[0] * axes[0] + shifts[1] * axes[1]
-    moved = " and ".join(format_length(abs(s), document.unit) for s in shifts if s) or "not"
-    return _Pulled(move_volumes(document, ids, offset), f"moved {moved}{''.join(dict.fromkeys(words))}", _NOTHING)
+    moved = tr(" and ").join(format_length(abs(s), document.unit) for s in shifts if s) or tr("not")
+    return _Pulled(
+        move_volumes(document, ids, offset),
+        tr("moved {moved}{why}", moved=moved, why="".join(dict.fromkeys(words))),
+        _NOTHING,
+    )
 
 
 def _turn(
@@ -210,7 +217,9 @@ def _turn(
     if pencil.text.strip():
         angle = parse_angle(pencil.text)
     edit = turn_volume(document, volume.id, angle)
-    return _Pulled(edit, f"turned to {format_number(angle, 2)}°", turning_circle(context.drawing, handle.owner))
+    return _Pulled(
+        edit, tr("turned to {angle}°", angle=format_number(angle, 2)), turning_circle(context.drawing, handle.owner)
+    )
 
 
 def _azimuth(direction: Floats) -> float:
@@ -222,8 +231,8 @@ _WORKERS: dict[
 ] = {Grip.FACE: _face, Grip.MOVE: _move, Grip.LIFT: _lift, Grip.TURN: _turn}
 
 _PROMPTS = {
-    Grip.FACE: "Pull the face along its own direction.",
-    Grip.MOVE: "Move on the ground; Shift keeps to one direction.",
-    Grip.LIFT: "Lift straight up or lower.",
-    Grip.TURN: "Turn on the spot, lightly caught at every 15°.",
+    Grip.FACE: tr("Pull the face along its own direction."),
+    Grip.MOVE: tr("Move on the ground; Shift keeps to one direction."),
+    Grip.LIFT: tr("Lift straight up or lower."),
+    Grip.TURN: tr("Turn on the spot, lightly caught at every 15°."),
 }

@@ -11,6 +11,7 @@ from isometron.solve.drawing import Drawing
 from isometron.solve.pick import FaceHit, corner_face, nearest_corner, pick_face
 from isometron.tools.pulling import on_plane, round_step, rounded
 from isometron.volumes.volume import Volume
+from isometron.wording import tr
 
 __all__ = ["Base", "find_base"]
 
@@ -35,7 +36,7 @@ class Base:
     @property
     def words(self) -> str:
         """Where this is, for the prompt."""
-        return "on the ground" if self.host is None else f"on {self.host.name}"
+        return tr("on the ground") if self.host is None else tr("on {name}", name=self.host.name)
 
 
 def find_base(drawing: Drawing, u: float, v: float, grain: float, reach: float) -> Base | None:

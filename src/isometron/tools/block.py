@@ -11,31 +11,37 @@ from isometron.document.edits import Edit, add_volume, fresh_id, fresh_name
 from isometron.document.model import DocumentError
 from isometron.document.units import LengthError, format_length, parse_length
 from isometron.geometry.frames import Floats
-from isometron.solve.measures import going
+from isometron.solve.measures import going, going_words
 from isometron.tools.base import Base, find_base
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import paper_direction, pulled_length, round_step, rounded
+from isometron.tools.snapping import Snap, level_targets, nearest_snap, size_targets
 from isometron.view.vanishing import vanishing
 from isometron.volumes.box import BOX_EDGES, Box
+from isometron.wording import tr
 
 __all__ = ["block_tool"]
 
 _SNAP = 8.0
 """Corners catch the pencil within this many pointer steps."""
 
+_LEVEL = 4.0
+"""Levels and equal sizes catch a pull within this many pointer steps."""
+
 _LONGEST_BY_HAND = 1e6
 """Near a vanishing point a hair's breadth is kilometres; beyond one kilometre a length must be typed."""
 
-_START = "Press where the block's first corner stands: on the ground, or on a face of another block."
-_KEYS = "type a length and press Enter, or let go"
+_START = tr("Press where the block's first corner stands: on the ground, or on a face of another block.")
+_KEYS = tr("type a length and press Enter, or let go")
 
 
 @dataclass(frozen=True)
 class _Pull:
-    """One finished or running pull: own direction 0, 1, 2 and signed length in mm."""
+    """One finished or running pull: own direction 0, 1, 2, signed length in mm, and what caught it, in words."""
 
     axis: int
     length: float
+    why: str = ""
 
 
 def block_tool(context: ToolContext) -> Tool:
@@ -58,10 +64,10 @@ def _start(context: ToolContext, pencil: Pencil) -> Generator[Preview, Pencil, B
             pencil = yield Preview(_START)
             continue
         if base is None:
-            pencil = yield Preview(_START, refusal="Above the horizon there is no ground. Press below it.")
+            pencil = yield Preview(_START, refusal=tr("Above the horizon there is no ground. Press below it."))
             continue
         paper, _ = context.drawing.document.eye.project(base.place)
-        note = Note(f"start {base.words}", float(paper[0, 0]), float(paper[0, 1]))
+        note = Note(tr("start {what}", what=base.words), float(paper[0, 0]), float(paper[0, 1]))
         pencil = yield Preview(_START, notes=(note,), guides=_guides(context, base, base.place, range(3)))
 
 
@@ -84,7 +90,7 @@ def _pulls(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit 
             refusal = ""
         current = _pull(context, base, done, pencil, typed) or current
         if pencil.act is Act.ENTER and typed is not None and current is None:
-            refusal = "Pull a little way first, so that the length has a direction."
+            refusal = tr("Pull a little way first, so that the length has a direction.")
         finished = pencil.act is Act.RELEASE or (pencil.act is Act.ENTER and not refusal)
         if not finished or current is None or abs(current.length) < 0.01:
             continue
@@ -106,7 +112,7 @@ def _typed(context: ToolContext, text: str) -> tuple[float | None, str]:
     except LengthError as error:
         return None, str(error)
     if not 0.01 <= length <= 1e7:
-        return None, "A block's edge is 0.01 mm to 10 km long."
+        return None, tr("A block's edge is 0.01 mm to 10 km long.")
     return length, ""
 
 
@@ -120,15 +126,35 @@ def _pull(context: ToolContext, base: Base, done: list[_Pull], pencil: Pencil, t
     length = pulled_length(eye, place, direction, pencil.u, pencil.v)
     if length is None:
         return None
-    depth = float(eye.to_camera(place + length * direction)[0, 2])
-    step = round_step(context.grain * max(depth, 1.0) / eye.viewing_distance, context.drawing.document.unit)
-    length = rounded(min(max(length, -_LONGEST_BY_HAND), _LONGEST_BY_HAND), step)
-    if axis == base.normal:
-        length = max(length * base.outward, 0.0) * base.outward
+    step = round_step(_per_step(context, place, direction, length), context.drawing.document.unit)
+    length, why = _caught(
+        context, place, direction, axis, min(max(length, -_LONGEST_BY_HAND), _LONGEST_BY_HAND), step
+    )
+    if axis == base.normal and length * base.outward < 0.0:
+        length, why = 0.0, ""
     if typed is not None:
         sense = base.outward if axis == base.normal else (1.0 if length >= 0.0 else -1.0)
-        length = sense * typed
-    return _Pull(axis, length)
+        length, why = sense * typed, ""
+    return _Pull(axis, length, why)
+
+
+def _caught(
+    context: ToolContext, place: Floats, direction: Floats, axis: int, length: float, step: float
+) -> tuple[float, str]:
+    """Return the length that the pull stops at and why: level with another volume, of equal size, or a round one."""
+    levels = level_targets(context.drawing, set(), place, direction)
+    sense = 1.0 if length >= 0.0 else -1.0
+    sizes = [Snap(sense * t.length, t.words) for t in size_targets(context.drawing, None, axis, 0.0)]
+    # A level at the start itself is where the stroke began, not a length.
+    targets = [target for target in (*levels, *sizes) if abs(target.length) > step]
+    snap = nearest_snap(targets, length, _LEVEL * _per_step(context, place, direction, length))
+    return (snap.length, snap.words) if snap is not None else (rounded(length, step), "")
+
+
+def _per_step(context: ToolContext, place: Floats, direction: Floats, length: float) -> float:
+    """Return the mm of the object that one step of the pointer covers at the end of the pull."""
+    eye = context.drawing.document.eye
+    return context.grain * max(float(eye.to_camera(place + length * direction)[0, 2]), 1.0) / eye.viewing_distance
 
 
 def _axis(context: ToolContext, base: Base, done: list[_Pull], place: Floats, pencil: Pencil) -> int | None:
@@ -168,22 +194,31 @@ def _preview(context: ToolContext, base: Base, done: list[_Pull], current: _Pull
         paper, depth = document.eye.project(np.vstack([start, end]))
         if (depth > 0.0).all():
             u, v = paper.mean(axis=0)
-            notes.append(Note(format_length(abs(pull.length), document.unit), float(u), float(v)))
+            words = format_length(abs(pull.length), document.unit)
+            # What caught it is said of the running pull only: three notes of it would cover the block.
+            if pull is current and pull.why:
+                words += f" · {pull.why}"
+            notes.append(Note(words, float(u), float(v)))
     wanted = range(3) if len(done) < 2 else [base.normal]
     guides = _guides(context, base, _end(base, done), [k for k in wanted if k not in [p.axis for p in done]])
-    ordinal = ("First", "Second", "Third")[len(done)]
+    ordinal = (tr("First"), tr("Second"), tr("Third"))[len(done)]
     way = _way(context, base, done, current)
     return Preview(
-        f"{ordinal} pull{way}: {_KEYS}. Escape steps back.", live, guides, tuple(notes), refusal, step=len(done)
+        tr("{ordinal} pull{way}: {keys}. Escape steps back.", ordinal=ordinal, way=way, keys=_KEYS),
+        live,
+        guides,
+        tuple(notes),
+        refusal,
+        step=len(done),
     )
 
 
 def _way(context: ToolContext, base: Base, done: list[_Pull], current: _Pull | None) -> str:
     axis = current.axis if current is not None else (base.normal if len(done) == 2 else None)
     if axis is None:
-        return ", along either direction" if not done else ", along the other direction"
+        return tr(", along either direction") if not done else tr(", along the other direction")
     word = going(vanishing(context.drawing.document.eye, base.rotation[:, axis]))
-    return f", {word if word in ('upright', 'across', 'away') else word + '-going'}"
+    return f", {going_words(word)}"
 
 
 def _wire(context: ToolContext, base: Base, pulls: list[_Pull]) -> Floats:

@@ -12,11 +12,12 @@ from isometron.solve.drawing import Drawing
 from isometron.solve.pick import corner_under, pick_face
 from isometron.tools.pencil import Act, Note, Preview, Tool, ToolContext
 from isometron.tools.pulling import on_plane
+from isometron.wording import tr
 
 __all__ = ["Spot", "measure_tool", "spot_at"]
 
 _CATCH = 9.0
-_PROMPT = "Press on the first point: a corner, a face or the ground."
+_PROMPT = tr("Press on the first point: a corner, a face or the ground.")
 
 
 @dataclass(frozen=True)
@@ -36,10 +37,10 @@ def spot_at(drawing: Drawing, u: float, v: float, within: float) -> Spot | None:
         owner, place = corner
         paper, _ = eye.project(place)
         at = (float(paper[0, 0]), float(paper[0, 1]))
-        return Spot(place, at, f"corner of {drawing.document.volumes[owner].name}")
+        return Spot(place, at, tr("corner of {name}", name=drawing.document.volumes[owner].name))
     face = pick_face(drawing, u, v)
     if face is not None:
-        return Spot(face.place, (u, v), f"face of {drawing.document.volumes[face.owner].name}")
+        return Spot(face.place, (u, v), tr("face of {name}", name=drawing.document.volumes[face.owner].name))
     ground = on_plane(eye, np.zeros(3), np.array([0.0, 0.0, 1.0]), u, v)
     return None if ground is None else Spot(ground, (u, v), "ground")
 
@@ -66,10 +67,10 @@ def _preview(context: ToolContext, points: list[Spot], spot: Spot | None) -> Pre
         return Preview(_PROMPT, notes=notes)
     first, second = points[0], points[1] if len(points) == 2 else spot
     if second is None:
-        return Preview("Press on the second point.", step=1)
+        return Preview(tr("Press on the second point."), step=1)
     words = _distance(context.drawing, first, second)
     middle = ((first.at[0] + second.at[0]) / 2, (first.at[1] + second.at[1]) / 2)
-    prompt = f"From {first.words} to {second.words}: {words}."
+    prompt = tr("From {what} to {what2}: {what3}.", what=first.words, what2=second.words, what3=words)
     return Preview(prompt, live=np.array([[*first.at, *second.at]]), notes=(Note(words, *middle),), step=len(points))
 
 
@@ -77,4 +78,4 @@ def _distance(drawing: Drawing, first: Spot, second: Spot) -> str:
     unit = drawing.document.unit
     true = float(np.sqrt(((second.place - first.place) ** 2).sum()))
     drawn = float(np.hypot(second.at[0] - first.at[0], second.at[1] - first.at[1]))
-    return f"true {format_length(true, unit)}, on paper {format_paper(drawn, unit)}"
+    return tr("true {true}, on paper {drawn}", true=format_length(true, unit), drawn=format_paper(drawn, unit))

@@ -8,10 +8,11 @@ import numpy as np
 
 from isometron.geometry.frames import Floats
 from isometron.solve.drawing import Drawing
+from isometron.wording import tr
 
 __all__ = ["Snap", "level_targets", "nearest_snap", "size_targets"]
 
-_SIZE_WORDS = ("as long as", "as wide as", "as high as")
+_SIZE_WORDS = (tr("as long as"), tr("as wide as"), tr("as high as"))
 
 
 @dataclass(frozen=True)
@@ -36,19 +37,30 @@ def level_targets(drawing: Drawing, moving: set[int], origin: Floats, direction:
         lo, hi = np.searchsorted(scene.vertex_owner, [owner, owner + 1])
         own = reach[lo:hi]
         for length in np.unique(np.round(own, 4)):
-            found.append(Snap(float(length), f"level with {volume.name}"))
-        found.append(Snap(float(own.mean()), f"middle of {volume.name}"))
+            found.append(Snap(float(length), tr("level with {volume}", volume=volume.name)))
+        found.append(Snap(float(own.mean()), tr("middle of {volume}", volume=volume.name)))
     return found
 
 
-def size_targets(drawing: Drawing, owner: int, axis: int, own_size: float) -> list[Snap]:
-    """Return pulls that would make the volume's size along ``axis`` equal to a size of another volume."""
+def size_targets(drawing: Drawing, owner: int | None, axis: int, own_size: float) -> list[Snap]:
+    """Return pulls that would make the volume's size along ``axis`` equal to a size of another volume.
+
+    owner : row of the volume, or None for one that is still being drawn.
+    """
     found = []
     for other, volume in enumerate(drawing.document.volumes):
         if other != owner and not volume.put_away:
             for k, size in enumerate(volume.size):
                 found.append(
-                    Snap(size - own_size, f"{_SIZE_WORDS[axis]} {volume.name} is {('long', 'wide', 'high')[k]}")
+                    Snap(
+                        size - own_size,
+                        tr(
+                            "{size_words} {volume} is {value}",
+                            size_words=_SIZE_WORDS[axis],
+                            volume=volume.name,
+                            value=(tr("long"), tr("wide"), tr("high"))[k],
+                        ),
+                    )
                 )
     return found
 

@@ -7,6 +7,8 @@ from typing import Annotated
 import msgspec
 from msgspec import Meta
 
+from isometron.wording import tr
+
 __all__ = ["PAPERS", "Sheet", "paper_name"]
 
 PAPERS: dict[str, tuple[float, float]] = {
@@ -56,5 +58,5 @@ def paper_name(width: float, height: float) -> str:
     """Return the paper's name with its orientation, or its size in mm."""
     for name, (short, long) in PAPERS.items():
         if abs(min(width, height) - short) < 0.05 and abs(max(width, height) - long) < 0.05:
-            return f"{name} {'landscape' if width > height else 'portrait'}"
+            return tr("{paper} landscape", paper=name) if width > height else tr("{paper} portrait", paper=name)
     return f"{width:g} x {height:g} mm"
