@@ -6,10 +6,16 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from isometron.construct.by_eye import cube_corners, judged
+from isometron.construct.schools import construct
+from isometron.document.model import Document
 from isometron.geometry.frames import box_rotation
 from isometron.geometry.hiding import hidden_interval
 from isometron.view.eye import Eye
 from isometron.view.heights import transfer_height
+from isometron.view.placing import place_eye
+from isometron.view.recover import NoEye, eye_from_three, eye_from_two, triangle_angles
+from isometron.view.sheet import Sheet
 from isometron.view.vanishing import box_vanishing, horizon, level_points, vanishing
 from isometron.volumes.box import Box
 from isometron.volumes.scene import build_scene
@@ -129,3 +135,83 @@ def test_height_transfer(case):
     if "true_height" in expect:
         close(got.true_height, expect["true_height"], tolerance)
         close(got.paper_height, expect["paper_height_2"], tolerance)
+
+
+@pytest.mark.parametrize("case", cases("recover2"))
+def test_the_eye_of_two_points(case):
+    given, expect = case["given"], case["expect"]
+    got = eye_from_two(given["vp_left_u"], given["vp_right_u"], given["centre_of_vision_u"])
+    assert isinstance(got, NoEye) != expect["possible"]
+    if not expect["possible"]:
+        assert given["vp_left_u"] < got.nearest[0][0] < given["vp_right_u"]
+        return
+    for value, key in (
+        (got.viewing_distance, "viewing_distance"),
+        (got.angle_right, "angle_right_deg"),
+        (got.angle_left, "angle_left_deg"),
+        (got.measuring_right, "measuring_point_of_right_vp_u"),
+        (got.measuring_left, "measuring_point_of_left_vp_u"),
+        (got.diagonal_between, "diagonal_vp_between_u"),
+        (got.cone_radius(), "cone60_radius"),
+    ):
+        close(value, expect[key], case["tolerance"])
+
+
+@pytest.mark.parametrize("case", cases("recover3"))
+def test_the_eye_of_three_points(case):
+    given, expect = case["given"], case["expect"]
+    points = [tuple(given[name]) for name in "abc"]
+    close(triangle_angles(np.array(points)), expect["triangle_angles_deg"], case["tolerance"])
+    got = eye_from_three(*points)
+    assert isinstance(got, NoEye) != expect["possible"]
+    if isinstance(got, NoEye):
+        assert "abc"[got.vertex] == expect["offending_vertex"]
+        close(got.angle, expect["offending_angle_deg"], case["tolerance"])
+        assert got.nearest == () or not isinstance(eye_from_three(*got.nearest), NoEye)
+        return
+    close(got.centre, expect["centre_of_vision"], case["tolerance"])
+    close(got.viewing_distance, expect["viewing_distance"], case["tolerance"])
+    close(got.pitch, expect["pitch_deg"], case["tolerance"])
+    close(got.horizon_angle, expect["horizon_angle_deg"], case["tolerance"])
+
+
+def cube_document(given):
+    """The set-up of a cube case as a document: the world at the scale of the leading edge, one mm for one mm."""
+    f, edge = given["viewing_distance"], given["edge_height"]
+    eye = place_eye(height=given["horizon_above_leading_bottom"], away=f, turn_deg=0.0, viewing_distance=f)
+    box = Box(
+        id="cube",
+        name="Cube",
+        corner=(given["leading_edge_u"], 0.0, 0.0),
+        size=(edge, edge, edge),
+        yaw_deg=given["yaw_deg"],
+    )
+    return Document(sheet=Sheet(width=420.0, height=297.0, centre_of_vision=(210.0, 150.0)), eye=eye, volumes=(box,))
+
+
+@pytest.mark.parametrize("school", ["plan", "measuring", "diagonal"])
+@pytest.mark.parametrize("case", cases("cube"))
+def test_schools_land_on_the_true_cube(case, school):
+    done = construct(cube_document(case["given"]), "cube", school)
+    for name, at in case["expect"]["corners"].items():
+        close(done.ends[name.replace("_", " ")], at, case["tolerance"])
+    spots = {spot.name: spot for step in done.steps for spot in step.points}
+    close(spots["VP R"].u, case["expect"]["vp_right_u"], case["tolerance"])
+    close(spots["VP L"].u, case["expect"]["vp_left_u"], case["tolerance"])
+    if school == "plan":
+        for name, key in (("b", "right"), ("c", "left"), ("d", "back")):
+            close(spots[name].u, case["expect"]["picture_line_crossings_u"][key], case["tolerance"])
+
+
+@pytest.mark.parametrize("case", cases("measure_back"))
+def test_what_a_box_drawn_by_eye_means(case):
+    given, expect = case["given"], case["expect"]
+    points = (given["vp_right_u"], 0.0), (given["vp_left_u"], 0.0)
+    bottom, top = tuple(given["near_bottom"]), tuple(given["near_top"])
+    f = given["viewing_distance"]
+    got = judged(f, *points, bottom, top, given["right_fraction"], given["left_fraction"])
+    close(got.left, expect["left_over_height"], case["tolerance"])
+    close(got.right, expect["right_over_height"], case["tolerance"])
+    close(got.left / got.right, expect["left_over_right"], case["tolerance"])
+    for name, at in expect["cube_corners"].items():
+        close(cube_corners(f, *points, bottom, top)[name.replace("_", " ")], at, case["tolerance"])

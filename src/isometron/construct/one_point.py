@@ -1,0 +1,176 @@
+"""One-point: the front face at its true shape, the depth by the distance point, and the learners' guess beside it."""
+
+from __future__ import annotations
+
+from math import hypot
+
+from isometron.construct.box_parts import finished, true_of
+from isometron.construct.outcome import Construction, NotHere, Spot
+from isometron.construct.ruler import Line, Table
+from isometron.construct.subject import FlatBox, flat_box
+from isometron.document.model import Document
+from isometron.document.units import format_length
+from isometron.wording import tr
+
+__all__ = ["by_distance_point", "by_guess"]
+
+_CORNERS = ("front", "other front")
+
+
+def by_distance_point(document: Document, row: int) -> Construction | NotHere:
+    """Construct a box that stands parallel to the paper."""
+    box = flat_box(document, row)
+    if isinstance(box, NotHere):
+        return box
+    table = Table(document)
+    centre, face = _front(table, box)
+    back = _depth(table, box, centre, face)
+    ends = _close(table, centre, face, back)
+    return finished(table, "one-point", tr("One-point, distance point"), box, row, ends, setting_up=1)
+
+
+def by_guess(document: Document, row: int) -> Construction | NotHere:
+    """Construct the same box as learners do, the back edge by eye, and then show how far the guess is off.
+
+    The guess is the usual one: the drawn side as wide as half the front is high or wide, whichever is less.
+    """
+    box = flat_box(document, row)
+    if isinstance(box, NotHere):
+        return box
+    table = Table(document)
+    centre, face = _front(table, box)
+    guessed = _guess(table, box, centre, face)
+    back = _depth(table, box, centre, face)
+    ends = _close(table, centre, face, back)
+    _say_error(table, box, guessed, back)
+    return finished(table, "by-guess", tr("One-point, back edge by eye"), box, row, ends, setting_up=1)
+
+
+def _front(table: Table, box: FlatBox) -> tuple[Spot, dict[str, Spot]]:
+    centre = table.mark("VP", (0.0, 0.0))
+    table.level(centre)
+    side = 1.0 if box.corners["other front bottom"][0] > box.front[0] else -1.0
+    foot = table.mark("front bottom", box.front)
+    line = table.level(foot)
+    face = {"front bottom": foot}
+    face["other front bottom"] = table.lay_off(line, foot, box.wide, (side, 0.0), "other front bottom")
+    for name in _CORNERS:
+        below = face[f"{name} bottom"]
+        face[f"{name} top"] = table.lay_off(table.upright(below), below, box.high, (0.0, 1.0), f"{name} top")
+    _draw(table, face, _CORNERS)
+    table.step(
+        tr(
+            "Rule the horizon and mark VP on it, {vp}. Draw the front at its true shape: foot at {foot}, {wide} wide and {high} "
+            "high on paper for {true_wide} and {true_high}.",
+            vp=table.ruler(centre),
+            foot=table.ruler(foot),
+            wide=table.paper(box.wide),
+            high=table.paper(box.high),
+            true_wide=true_of(table, box.wide, box.scale),
+            true_high=true_of(table, box.high, box.scale),
+        ),
+        tr("A face parallel to the paper keeps its shape, whatever the distance."),
+    )
+    return centre, face
+
+
+def _depth(table: Table, box: FlatBox, centre: Spot, face: dict[str, Spot]) -> Spot:
+    """Return the back corner behind the corner of the front that serves best, by the distance point."""
+    start_name = _start(face)
+    start = face[start_name]
+    side = -1.0 if start.u >= 0.0 else 1.0
+    distance = table.lay_off(table.level(centre), centre, box.eye.viewing_distance, (side, 0.0), "DP")
+    laid = table.lay_off(table.level(start), start, box.deep, (-side, 0.0), "m")
+    name = start_name.replace("front", "back")
+    back = table.cross(table.join(laid, distance), table.join(start, centre), name)
+    table.step(
+        tr(
+            "Mark the distance point on the horizon, {far} from VP: {place}. Lay off the depth, {true} ({drawn} of paper), "
+            "level from the corner to m; from m to DP crosses the edge to VP at that depth.",
+            far=table.paper(box.eye.viewing_distance),
+            place=table.ruler(distance),
+            true=true_of(table, box.deep, box.scale),
+            drawn=table.paper(box.deep),
+        ),
+        tr("Lines to the distance point lie at 45° on the ground: as far across, so far away."),
+    )
+    return back
+
+
+def _start(face: dict[str, Spot]) -> str:
+    """The corner farthest from the vanishing point, first in height: there the lines cross most cleanly."""
+    return max(face, key=lambda name: (abs(face[name].v), abs(face[name].u)))
+
+
+def _close(table: Table, centre: Spot, face: dict[str, Spot], first: Spot) -> dict[str, tuple[float, float]]:
+    """Complete the back from one of its corners: levels and uprights up to the edges to VP."""
+    name, end = first.name.rsplit(" ", 1)
+    other_name, other_end = (
+        ("back" if name == "other back" else "other back"),
+        ("top" if end == "bottom" else "bottom"),
+    )
+    back = {first.name: first}
+
+    def found(of: str, at: str, line: Line) -> None:
+        corner, name = face[f"{of.replace('back', 'front')} {at}"], f"{of} {at}"
+        # An edge that starts at the vanishing point is seen end on: both its ends are drawn there.
+        end_on = hypot(corner.u - centre.u, corner.v - centre.v) < 1e-9
+        back[name] = table.mark(name, centre.at) if end_on else table.cross(line, table.join(corner, centre), name)
+
+    found(other_name, end, table.level(first))
+    found(name, other_end, table.upright(first))
+    level, upright = back[f"{name} {other_end}"], back[f"{other_name} {end}"]
+    found(other_name, other_end, table.level(level) if abs(level.v) > abs(upright.u) else table.upright(upright))
+    _draw(table, back, ("back", "other back"))
+    for corner, spot in face.items():
+        table.edge(spot, back[corner.replace("front", "back")])
+    table.step(
+        tr(
+            "Run the other corners of the front to VP. From the back corner go level and upright to them: the back face."
+        ),
+        tr("The back is parallel to the front, so it has the same shape, only smaller."),
+    )
+    return {**{n: s.at for n, s in face.items()}, **{n: s.at for n, s in back.items()}}
+
+
+def _draw(table: Table, spots: dict[str, Spot], names: tuple[str, str]) -> None:
+    one, other = names
+    for pair in (
+        (f"{one} bottom", f"{other} bottom"),
+        (f"{one} top", f"{other} top"),
+        (f"{one} bottom", f"{one} top"),
+        (f"{other} bottom", f"{other} top"),
+    ):
+        table.edge(spots[pair[0]], spots[pair[1]])
+
+
+def _guess(table: Table, box: FlatBox, centre: Spot, face: dict[str, Spot]) -> Spot:
+    start = face[_start(face)]
+    edge = table.join(start, centre)
+    towards = (centre.u - start.u, centre.v - start.v)
+    length = min(box.wide, box.high, 2.0 * abs(edge.along(centre))) / 2.0
+    spot = table.lay_off(edge, start, min(length, 0.9 * abs(edge.along(centre))), towards, "guess")
+    table.step(
+        tr("The learners' way: choose the back corner by eye on the edge to VP, here {drawn} along it.",
+           drawn=table.paper(length)),
+        tr("Half the front is what most eyes choose. The distance point will tell what depth that is."),
+    )  # fmt: skip
+    return spot
+
+
+def _say_error(table: Table, box: FlatBox, guess: Spot, back: Spot) -> None:
+    """Say what depth the guess stands for: from v = f Y / (Zc + d) the depth is f (v0 / v - 1) at the front's scale."""
+    start = max((box.corners[f"{n} {e}"] for n in _CORNERS for e in ("bottom", "top")), key=lambda at: abs(at[1]))
+    depth = box.eye.viewing_distance * (start[1] / guess.v - 1.0) / box.scale
+    off = ((guess.u - back.u) ** 2 + (guess.v - back.v) ** 2) ** 0.5
+    unit = table.document.unit
+    table.join(guess, back)
+    table.step(
+        tr(
+            "The guess is {off} of paper off. It would be a box {guessed} deep instead of {meant}.",
+            off=table.paper(off),
+            guessed=format_length(round(depth, 1), unit),
+            meant=true_of(table, box.deep, box.scale),
+        ),
+        tr("Foreshortening depends on the distance of the eye; no habit knows it."),
+    )

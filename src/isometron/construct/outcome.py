@@ -1,0 +1,69 @@
+"""What a construction gives: steps with their marks and sentences, and its last points; or why it cannot be done here."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from isometron.errors import IsometronError
+from isometron.geometry.frames import Floats
+
+__all__ = ["Construction", "ConstructionError", "NotHere", "Spot", "Step"]
+
+
+class ConstructionError(IsometronError, ValueError):
+    """A step that no ruler can take: lines that do not meet, or meet off any reasonable paper. Says why."""
+
+
+@dataclass(frozen=True)
+class Spot:
+    """A named paper point, mm from the centre of vision."""
+
+    name: str
+    u: float
+    v: float
+
+    @property
+    def at(self) -> tuple[float, float]:
+        """The place (u, v)."""
+        return self.u, self.v
+
+
+@dataclass(frozen=True)
+class Step:
+    """One step: what to do, why, and what it leaves on the paper.
+
+    lines : (N, 4) construction lines; arcs : (N, 7) centre u, v, semi-axes, angle, first and last parameter in
+    radians; edges : (N, 4) lines of the object; points : the points that are new.
+    """
+
+    sentence: str
+    why: str
+    lines: Floats
+    arcs: Floats
+    edges: Floats
+    points: tuple[Spot, ...]
+
+
+@dataclass(frozen=True)
+class Construction:
+    """A construction that was carried out.
+
+    scale : mm of paper for one mm of the object on the true line of measure; setting_up : the first so many steps
+    only lay out points, horizon and leading edge; ends : the last points by name, such as ``right bottom``.
+    """
+
+    school: str
+    title: str
+    volume: str
+    scale: float
+    setting_up: int
+    steps: tuple[Step, ...]
+    ends: dict[str, tuple[float, float]]
+
+
+@dataclass(frozen=True)
+class NotHere:
+    """Why a school cannot draw this volume from this eye, and which school can (None: no school does)."""
+
+    reason: str
+    instead: str | None = None

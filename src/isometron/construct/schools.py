@@ -1,0 +1,76 @@
+"""The schools by name; constructing by one of them, and naming one that works where another cannot."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from isometron.construct.diagonal_point import by_diagonal_point
+from isometron.construct.height_transfer import by_height_transfer
+from isometron.construct.measuring_points import by_measuring_points
+from isometron.construct.one_point import by_distance_point, by_guess
+from isometron.construct.outcome import Construction, ConstructionError, NotHere
+from isometron.construct.plan_method import by_plan
+from isometron.construct.three_point import by_three_points
+from isometron.construct.turn_on_spot import turned_on_the_spot
+from isometron.document.model import Document, DocumentError
+from isometron.wording import tr
+
+__all__ = ["SCHOOLS", "School", "construct", "fitting_school"]
+
+
+@dataclass(frozen=True)
+class School:
+    """A school: its title and what carries it out."""
+
+    title: str
+    draw: Callable[[Document, int], Construction | NotHere]
+
+
+SCHOOLS: dict[str, School] = {
+    "plan": School(tr("Plan method"), by_plan),
+    "measuring": School(tr("Measuring points"), by_measuring_points),
+    "diagonal": School(tr("45-degree point"), by_diagonal_point),
+    "one-point": School(tr("One-point, distance point"), by_distance_point),
+    "by-guess": School(tr("One-point, back edge by eye"), by_guess),
+    "three-point": School(tr("Three-point, measuring points"), by_three_points),
+    "turn": School(tr("Turn on the spot"), turned_on_the_spot),
+    "height": School(tr("Height transfer"), by_height_transfer),
+}
+
+_WHOLE_BOX = ("plan", "measuring", "diagonal", "one-point", "three-point")
+
+
+def construct(document: Document, volume_id: str, school: str) -> Construction | NotHere:
+    """Construct a volume's bounding box by a school.
+
+    Raises `DocumentError` for an unknown volume or school. Where the school cannot work the answer is `NotHere`
+    with the reason and a school that can.
+    """
+    if school not in SCHOOLS:
+        raise DocumentError(
+            tr(
+                "There is no school called {school!r}. Known schools: {names}.",
+                school=school,
+                names=", ".join(SCHOOLS),
+            )
+        )
+    document.volume(volume_id)
+    row = document.index_of(volume_id)
+    assert row is not None
+    done = _drawn(document, row, school)
+    if isinstance(done, Construction):
+        return done
+    return NotHere(done.reason, fitting_school(document, row))
+
+
+def fitting_school(document: Document, row: int) -> str | None:
+    """Return the first school that can draw the whole box from this eye, or None."""
+    return next((name for name in _WHOLE_BOX if isinstance(_drawn(document, row, name), Construction)), None)
+
+
+def _drawn(document: Document, row: int, school: str) -> Construction | NotHere:
+    try:
+        return SCHOOLS[school].draw(document, row)
+    except ConstructionError as error:
+        return NotHere(str(error))

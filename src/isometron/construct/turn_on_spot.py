@@ -1,0 +1,177 @@
+"""Turn on the spot: the ring in the ground square, a new set square at the same eye, the new square round the same ring."""
+
+from __future__ import annotations
+
+from math import cos, degrees, radians, sin
+
+import numpy as np
+
+from isometron.construct.box_parts import SetUp, finished, set_up
+from isometron.construct.height_transfer import carry_height
+from isometron.construct.measuring_points import station, working_end
+from isometron.construct.outcome import Construction, NotHere, Spot
+from isometron.construct.ruler import Table
+from isometron.construct.subject import LevelBox, level_box
+from isometron.document.model import Document
+from isometron.geometry.conics import circle_picture, ellipse_of
+from isometron.geometry.frames import Floats
+from isometron.wording import tr
+
+__all__ = ["TURN_DEG", "turned_on_the_spot"]
+
+TURN_DEG = 30.0
+"""How far the twin is turned unless another angle is asked for."""
+
+_LEAST = 0.5
+_FLAT = 2.0
+"""A ground square nearer than this to the horizon (mm of paper at the leading edge) is drawn as a line."""
+
+
+def turned_on_the_spot(document: Document, row: int, turn_deg: float = TURN_DEG) -> Construction | NotHere:
+    """Construct the twin of a box on a square plan, turned counter-clockwise about its own middle.
+
+    ends : ``corner 1`` to ``corner 4``, bottom and top, counter-clockwise seen from above.
+    """
+    box = level_box(document, row)
+    if isinstance(box, NotHere):
+        return box
+    if abs(box.right - box.left) > 1e-6 * max(box.right, box.left):
+        words = tr("{name} is not square in plan, so no ring touches all four sides. Make it square first.",
+                   name=document.volumes[row].name)  # fmt: skip
+        return NotHere(words, "plan")
+    turn = box.turn + radians(turn_deg)
+    quarter = turn % (np.pi / 2)
+    if not radians(_LEAST) <= quarter <= np.pi / 2 - radians(_LEAST):
+        return NotHere(
+            tr("Turned that far, a side is parallel to the paper and has no vanishing point."), "one-point"
+        )
+    table = Table(document)
+    at = set_up(table, box)
+    start, end = working_end(at)
+    if abs(start.v) < _FLAT:
+        return NotHere(
+            tr("{name} is seen on edge at eye level: its ground square is a line.", name=document.volumes[row].name)
+        )
+    feet = _first_square(at, end)
+    conic, middle = _ring(at, feet)
+    points = _new_points(at, station(at), quarter)
+    corners = _new_square(at, conic, middle, points)
+    raised = _heights(at, corners)
+    other = "top" if end == "bottom" else "bottom"
+    for k in range(4):
+        table.edge(corners[k], corners[k - 1])
+        table.edge(raised[k], raised[k - 1])
+        table.edge(corners[k], raised[k])
+    table.step(
+        tr("Join the new corners below and above."), tr("Both boxes share their middle, their ring and their height.")
+    )
+    ends = {f"corner {k + 1} {end}": spot.at for k, spot in enumerate(corners)}
+    ends |= {f"corner {k + 1} {other}": spot.at for k, spot in enumerate(raised)}
+    return finished(table, "turn", tr("Turn on the spot"), box, row, ends)
+
+
+def _first_square(at: SetUp, end: str) -> list[Spot]:
+    table, corners = at.table, at.box.corners
+    names = ("lead", "right", "back", "left")
+    other = "top" if end == "bottom" else "bottom"
+    feet = [table.mark(f"{name} {end}", corners[f"{name} {end}"]) for name in names]
+    tops = [table.mark(f"{name} {other}", corners[f"{name} {other}"]) for name in names]
+    for k in range(4):
+        for row in (feet, tops):
+            table.join(row[k], row[k - 1])
+        table.join(feet[k], tops[k])
+    table.step(
+        tr("Draw the first box lightly, as the plan method or the measuring points give it."),
+        tr("Its ground square carries everything over to the twin."),
+    )
+    return feet
+
+
+def _ring(at: SetUp, feet: list[Spot]) -> tuple[Floats, Spot]:
+    """Draw the ring that touches the ground square at the middles of its sides; return its conic and centre."""
+    table = at.table
+    lead, right, back, left = feet
+    middle = table.cross(table.join(lead, back), table.join(right, left), "middle")
+    for corner, other, point in ((lead, left, at.vp_right), (lead, right, at.vp_left)):
+        table.cross(table.join(middle, point), table.join(corner, other), "touching point")
+    conic = circle_picture(_ground_square(at.box))
+    shape = ellipse_of(conic)
+    if shape is not None:
+        table.ring(conic, shape)
+    table.step(
+        tr("Cross the diagonals in the middle; through it to both vanishing points mark the middles of the sides. "
+           "Draw the ring through them."),
+        tr("The ring in the square does not care how the square is turned."),
+    )  # fmt: skip
+    return conic, middle
+
+
+def _ground_square(box: LevelBox) -> Floats:
+    """Return the homography (3, 3) from the unit circle to the paper: the ring in the ground square, in plan and picture.
+
+    The ground lies v0 below the eye at the leading edge's scale; the ring's middle and radius follow from the plan.
+    """
+    f, turn = box.eye.viewing_distance, box.turn
+    u, v = max(box.lead, key=lambda at: abs(at[1]))
+    radius = box.right / 2
+    right, left = np.array([cos(turn), sin(turn)]), np.array([-sin(turn), cos(turn)])
+    middle = np.array([u, f]) + radius * (right + left)
+    return np.array([[f * radius, 0.0, f * middle[0]], [0.0, 0.0, f * v], [0.0, radius, middle[1]]])
+
+
+def _new_points(at: SetUp, eye: Spot, quarter: float) -> tuple[Spot, Spot]:
+    table = at.table
+    found = []
+    for angle, name in ((quarter, "new VP R"), (quarter + np.pi / 2, "new VP L")):
+        found.append(table.cross(table.slanted(eye, cos(angle), sin(angle)), at.horizon, name))
+    table.step(
+        tr(
+            "Turn the set square at the station point to {angle}° against the horizon: its arms meet it in the new vanishing "
+            "points, {right} and {left}.",
+            angle=f"{degrees(quarter):.1f}",
+            right=table.ruler(found[0]),
+            left=table.ruler(found[1]),
+        ),
+        tr("The eye has not moved, so the right angle stays at the same station point."),
+    )
+    return found[0], found[1]
+
+
+def _new_square(at: SetUp, conic: Floats, middle: Spot, points: tuple[Spot, Spot]) -> list[Spot]:
+    """Lay four tangents from the new vanishing points to the ring; they cross in the new corners."""
+    table = at.table
+    touching = []
+    for point, across in ((points[0], points[1]), (points[1], points[0])):
+        # The middles of two opposite sides lie on the line through the middle to the other vanishing point.
+        line = table.join(middle, across)
+        towards = (across.u - middle.u, across.v - middle.v)
+        far = table.cross_ring(conic, line, towards, "far touching point")
+        near = table.cross_ring(conic, line, (-towards[0], -towards[1]), "near touching point")
+        touching.append((table.join(near, point), table.join(far, point)))
+    (near_r, far_r), (near_l, far_l) = touching
+    corners = [
+        table.cross(one, other, f"corner {k + 1}")
+        for k, (one, other) in enumerate(((near_r, near_l), (near_r, far_l), (far_r, far_l), (far_r, near_l)))
+    ]
+    table.step(
+        tr("Through the middle to each new vanishing point: where that crosses the ring, a side of the new square touches it. "
+           "Rule the four sides to the new vanishing points; they cross in the new corners."),
+        tr("A square round a ring touches it at the middles of its sides, however it is turned."),
+    )  # fmt: skip
+    return corners
+
+
+def _heights(at: SetUp, corners: list[Spot]) -> list[Spot]:
+    """Carry the leading edge's height to each new corner along the ground, by the horizon."""
+    start, end = working_end(at)
+    other = at.top if end == "bottom" else at.bottom
+    raised = [
+        carry_height(at.table, at.horizon, start, other, corner, f"corner {k + 1} over")
+        for k, corner in enumerate(corners)
+    ]
+    at.table.step(
+        tr("From that end of the leading edge through each new corner to the horizon, and back from there to the other end of "
+           "the leading edge: the upright at the corner ends on it."),
+        tr("Two level lines that meet on the horizon are as far apart everywhere as at the leading edge."),
+    )  # fmt: skip
+    return raised

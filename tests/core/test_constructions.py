@@ -1,0 +1,168 @@
+"""Every school carried out over random views: its last points are the engine's own, to a millionth of a millimetre."""
+
+import msgspec
+import numpy as np
+import pytest
+from hypothesis import assume, given
+from hypothesis import strategies as st
+
+from isometron.construct.by_eye import cube_corners
+from isometron.construct.height_transfer import by_height_transfer
+from isometron.construct.outcome import Construction, NotHere
+from isometron.construct.ruler import FARTHEST
+from isometron.construct.schools import SCHOOLS, construct
+from isometron.construct.subject import level_box
+from isometron.construct.turn_on_spot import TURN_DEG, turned_on_the_spot
+from isometron.document.edits import turn_volume
+from isometron.document.model import Document, DocumentError
+from isometron.view.placing import place_eye
+from isometron.view.sheet import Sheet
+from isometron.volumes.box import Box, box_corners
+
+TOLERANCE = 1e-6
+TURNS, LEVEL = st.floats(12, 78), st.just(0.0)
+sizes = st.floats(100, 2000).map(lambda x: round(x, 1))
+
+
+@st.composite
+def setups(draw, turns=TURNS, tilts=LEVEL, cube=False):
+    """A box of any proportion before an eye above, across or below it; quarter turns of the box itself included."""
+    eye = place_eye(
+        height=draw(st.floats(-1500, 5000).map(lambda x: round(x, 1))),
+        away=draw(st.floats(4000, 9000)),
+        turn_deg=draw(turns),
+        tilt_deg=draw(tilts),
+        viewing_distance=draw(st.floats(250, 700)),
+    )
+    long = draw(sizes)
+    box = Box(
+        id="box",
+        name="Box",
+        corner=(draw(st.floats(-900, 900)), draw(st.floats(-900, 900)), draw(st.sampled_from([0.0, 350.0]))),
+        size=(long, long, long) if cube else (long, draw(sizes), draw(sizes)),
+        yaw_deg=draw(st.sampled_from([0.0, 90.0, 180.0])),
+    )
+    sheet = Sheet(width=420.0, height=297.0, centre_of_vision=(210.0, 150.0))
+    return Document(sheet=sheet, eye=eye, volumes=(box,))
+
+
+def drawn(document):
+    paper, _ = document.eye.project(box_corners(document.volumes)[0][0])
+    return paper
+
+
+def farthest_from_corners(done, document):
+    """How far the construction's ends are from corners of the engine's picture, each corner taken once."""
+    ends, corners = np.array(list(done.ends.values())), drawn(document)
+    gaps = np.hypot(*(ends[:, None] - corners[None]).transpose(2, 0, 1))
+    apart = len(np.unique(np.round(corners, 6), axis=0))  # an edge seen end on has both ends in one point
+    assert len(ends) == len(corners) and len(set(gaps.argmin(axis=1))) >= apart
+    return gaps.min(axis=1).max()
+
+
+@pytest.mark.parametrize("school", ["plan", "measuring", "diagonal"])
+@given(document=setups())
+def test_two_point_schools_end_on_the_engines_corners(school, document):
+    done = construct(document, "box", school)
+    if isinstance(done, NotHere):
+        assert "reasonable paper" in done.reason
+        return
+    assert farthest_from_corners(done, document) < TOLERANCE
+
+
+@pytest.mark.parametrize("school", ["one-point", "by-guess"])
+@given(document=setups(turns=st.sampled_from([0.0, 90.0, 180.0])))
+def test_one_point_ends_on_the_engines_corners(school, document):
+    done = construct(document, "box", school)
+    assert isinstance(done, Construction)
+    assert farthest_from_corners(done, document) < TOLERANCE
+
+
+@given(document=setups(tilts=st.one_of(st.floats(-50, -12), st.floats(12, 40))))
+def test_three_point_ends_on_the_engines_corners(document):
+    done = construct(document, "box", "three-point")
+    if isinstance(done, NotHere):
+        assert "reasonable paper" in done.reason or "behind the eye" in done.reason
+        return
+    assert farthest_from_corners(done, document) < TOLERANCE
+
+
+@given(document=setups(cube=True), turn=st.floats(-80, 80))
+def test_the_twin_turned_on_the_spot_is_the_engines(document, turn):
+    done = turned_on_the_spot_or_none(document, turn)
+    assume(done is not None)
+    twin = turn_volume(document, "box", document.volumes[0].yaw_deg + turn).document
+    assert farthest_from_corners(done, twin) < 2e-5, "the twin's own corner is kept to a millionth of a millimetre"
+
+
+def turned_on_the_spot_or_none(document, turn):
+    try:
+        done = turned_on_the_spot(document, 0, turn)
+    except ValueError as error:
+        assert "reasonable paper" in str(error)
+        return None
+    return done if isinstance(done, Construction) else None
+
+
+@given(document=setups(), right=st.floats(-2500, 2500), away=st.floats(-2000, 3000))
+def test_a_height_carried_over_the_ground_is_the_true_one(document, right, away):
+    volume = document.volumes[0]
+    z = volume.corner[2]
+    ends = np.array([[right, away, z], [right, away, z + volume.size[2]]])
+    paper, depth = document.eye.project(ends)
+    assume((depth > 500.0).all() and abs(document.eye.position[2] - z) > 50.0)
+    try:
+        done = by_height_transfer(document, 0, tuple(paper[0]))
+    except ValueError:
+        assume(False)
+    assume(isinstance(done, Construction))
+    assert np.allclose(done.ends["height 1 top"], paper[1], atol=TOLERANCE)
+
+
+@given(document=setups(cube=True))
+def test_a_cube_by_eye_that_is_true_is_the_engines_cube(document):
+    box = level_box(document, 0)
+    found = cube_corners(box.eye.viewing_distance, box.vp_right, box.vp_left, *box.lead)
+    for name, at in found.items():
+        assert np.allclose(at, box.corners[name], atol=TOLERANCE), name
+
+
+@pytest.mark.parametrize("school", SCHOOLS)
+@given(document=setups(cube=True, turns=st.sampled_from([0.0, 0.4, 30.0, 45.0, 89.0]),
+                       tilts=st.sampled_from([0.0, -25.0, -1.0, -90.0])))  # fmt: skip
+def test_where_a_school_cannot_work_it_names_one_that_can(school, document):
+    done = construct(document, "box", school)
+    if isinstance(done, Construction):
+        for step in done.steps:
+            assert step.sentence and step.why
+            assert np.isfinite(step.lines).all() and np.isfinite(step.edges).all() and np.isfinite(step.arcs).all()
+            assert all(np.hypot(spot.u, spot.v - 1.5) < FARTHEST + 300.0 for spot in step.points)
+    else:
+        assert done.reason.endswith(".")
+        assert done.instead is None or isinstance(construct(document, "box", done.instead), Construction)
+
+
+def test_steps_say_ruler_distances_in_the_documents_unit():
+    document = Document(
+        unit="in",
+        sheet=Sheet(width=420.0, height=297.0, centre_of_vision=(210.0, 150.0)),
+        eye=place_eye(height=1600.0, away=4000.0, turn_deg=30.0, viewing_distance=400.0),
+        volumes=(Box(id="a", name="A", corner=(0, 0, 0), size=(508.0, 508.0, 508.0)),),
+    )
+    metric = msgspec.structs.replace(document, unit="mm")
+    assert "20 in" in construct(document, "a", "measuring").steps[1].sentence
+    sentence = construct(metric, "a", "measuring").steps[0].sentence
+    assert "482.8 mm beyond the right edge" in sentence, "VP R at u = 400 / tan 30 = 692.8, 210 from the edge"
+    assert "150.0 mm above the lower edge" in sentence
+    assert TURN_DEG == 30.0 and len(construct(metric, "a", "turn").ends) == 8
+
+
+def test_unknown_names_are_told_with_the_known_ones():
+    document = Document(
+        sheet=Sheet(width=420.0, height=297.0, centre_of_vision=(210.0, 150.0)),
+        eye=place_eye(height=1600.0, away=4000.0, turn_deg=30.0, viewing_distance=400.0),
+    )
+    with pytest.raises(DocumentError, match=r"no school called .oil.\. Known schools: plan, measuring"):
+        construct(document, "a", "oil")
+    with pytest.raises(DocumentError, match="no volume with the id 'a'"):
+        construct(document, "a", "plan")
