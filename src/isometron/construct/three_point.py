@@ -6,6 +6,8 @@ the half circle over it (Thales), on the altitude through the centre of vision.
 
 from __future__ import annotations
 
+from math import hypot
+
 from isometron.construct.box_parts import finished, true_of
 from isometron.construct.outcome import Construction, NotHere, Spot
 from isometron.construct.ruler import Line, Table
@@ -25,8 +27,10 @@ def by_three_points(document: Document, row: int) -> Construction | NotHere:
         return box
     table = Table(document)
     points, altitudes, nearest = _triangle(table, box)
+    # A face seen on edge has its nearest corner on its own horizon: that side of the triangle serves last.
+    sides = sorted(_SIDES, key=lambda side: -_off(nearest, points[side[0]], points[side[1]]))
     reached: dict[int, Spot] = {}
-    for side in _SIDES:
+    for side in sides:
         wanted = [k for k in side if k not in reached]
         if wanted:
             reached |= _measure(table, box, points, altitudes[side], nearest, side, wanted)
@@ -104,28 +108,55 @@ def _away(third: Spot, one: Spot, other: Spot) -> tuple[float, float]:
     return (one.u + other.u) / 2 - third.u, (one.v + other.v) / 2 - third.v
 
 
+def _off(spot: Spot, one: Spot, other: Spot) -> float:
+    """Return how far a point lies from the line through two others, mm."""
+    du, dv = other.u - one.u, other.v - one.v
+    return abs(du * (spot.v - one.v) - dv * (spot.u - one.u)) / hypot(du, dv)
+
+
 def _close(
     table: Table, points: list[Spot], nearest: Spot, reached: dict[int, Spot]
 ) -> dict[str, tuple[float, float]]:
-    """Cross the remaining corners: each lies where edges to two vanishing points meet."""
-    corners = {"nearest": nearest, **{"abc"[k]: reached[k] for k in range(3)}}
-    for one, other in _SIDES:
-        name = "".join(sorted("abc"[one] + "abc"[other]))
-        corners[name] = table.cross(
-            table.join(reached[one], points[other]), table.join(reached[other], points[one]), name
-        )
-        table.edge(reached[one], corners[name])
-        table.edge(reached[other], corners[name])
+    """Cross the remaining corners, each from the two known neighbours whose edges cross most cleanly.
+
+    Corners are numbered by the directions they lie off the nearest one: bit k for direction k.
+    """
+    corners = {0: nearest, **{1 << k: reached[k] for k in range(3)}}
+    while len(corners) < 8:
+        number, pair = max(_crossings(corners, points), key=lambda found: found[2])[:2]
+        lines = [table.join(corners[number ^ 1 << k], points[k]) for k in pair]
+        corners[number] = table.cross(lines[0], lines[1], _name(number))
+        for k in range(3):
+            if number ^ 1 << k in corners:
+                table.edge(corners[number ^ 1 << k], corners[number])
+        if len(corners) == 7:
+            table.step(
+                tr(
+                    "From the ends reached so far run to the other vanishing points: they cross in three more corners."
+                ),
+                tr("Parallel edges share a vanishing point."),
+            )
     table.step(
-        tr("From the three ends run to the other vanishing points: they cross in three more corners."),
-        tr("Parallel edges share a vanishing point."),
-    )
-    corners["abc"] = table.cross(table.join(corners["ab"], points[2]), table.join(corners["bc"], points[0]), "abc")
-    table.join(corners["ac"], points[1])
-    for name in ("ab", "bc", "ac"):
-        table.edge(corners[name], corners["abc"])
-    table.step(
-        tr("The last corner: from each of the three to its remaining vanishing point. All three lines meet in one."),
+        tr(
+            "The last corner: from each of its three neighbours to the vanishing point that is left. The lines meet in one."
+        ),
         tr("If the third line misses the crossing of the other two, something before was ruled badly."),
     )
-    return {name: spot.at for name, spot in corners.items()}
+    return {_name(number): spot.at for number, spot in corners.items()}
+
+
+def _crossings(corners: dict[int, Spot], points: list[Spot]) -> list[tuple[int, tuple[int, int], float]]:
+    """Return each corner still missing with two directions it can be reached by, and how cleanly they cross (sine)."""
+    found = []
+    for number in set(range(8)) - set(corners):
+        for pair in _SIDES:
+            starts = [corners.get(number ^ 1 << k) for k in pair]
+            if None not in starts:
+                reach = [(points[k].u - at.u, points[k].v - at.v) for k, at in zip(pair, starts, strict=True) if at]
+                turn = reach[0][0] * reach[1][1] - reach[0][1] * reach[1][0]
+                found.append((number, pair, abs(turn) / (hypot(*reach[0]) * hypot(*reach[1]))))
+    return found
+
+
+def _name(number: int) -> str:
+    return "".join("abc"[k] for k in range(3) if number >> k & 1) or "nearest"

@@ -23,7 +23,8 @@ def circle_picture(plane: Floats) -> Floats:
     dual = plane @ np.diag([1.0, 1.0, -1.0]) @ plane.T
     conic = _adjugate(dual)
     conic = conic / np.abs(conic).max()
-    return (conic + conic.T) / 2
+    symmetric: Floats = (conic + conic.T) / 2
+    return symmetric
 
 
 def ellipse_of(conic: Floats) -> tuple[float, float, float, float, float] | None:
