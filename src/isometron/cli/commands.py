@@ -76,6 +76,13 @@ def _parser() -> argparse.ArgumentParser:
     add.add_argument("--dpi", type=float, default=300.0, help=tr("dots per inch of a png (300)"))
     add.add_argument("--no-construction", action="store_true", help=tr("object lines only"))
     _strict(add)
+    add = commands.add_parser("construct", help=tr("construct a volume by a school: a worksheet, SVG steps, or JSON"))
+    add.add_argument("file", type=Path)
+    add.add_argument("volume", help=tr("the volume's id, or its name"))
+    add.add_argument("--school", metavar="NAME", help=tr("plan, measuring, diagonal, one-point, by-guess, three-point, turn "
+                                                         "or height (default: one that works)"))  # fmt: skip
+    add.add_argument("--out", type=Path, help=tr("a pdf worksheet, a json file, or svg: one file a step, numbered"))
+    add.add_argument("--format", choices=("text", "json"), default="text", help=tr("what is printed without --out"))
     add = commands.add_parser("shot", help=tr("take a picture of the real window, without a display"))
     add.add_argument("file", type=Path)
     add.add_argument("out", type=Path)
@@ -154,6 +161,28 @@ def _export(options: argparse.Namespace, windows: Windows) -> int:
     return FINE
 
 
+def _construct(options: argparse.Namespace, windows: Windows) -> int:
+    from isometron.construct.outcome import Construction
+    from isometron.construct.schools import construct, fitting_school
+    from isometron.document.files import load_document, write_whole
+    from isometron.surfaces.handouts import HANDOUTS, NoConstructionError, handouts, step_text
+
+    document = load_document(options.file)
+    volume = document.named_volume(options.volume)
+    school = options.school or fitting_school(document, document.volumes.index(volume)) or "plan"
+    done = construct(document, volume.id, school)
+    if not isinstance(done, Construction):
+        raise NoConstructionError(done)
+    if options.out is None:
+        sys.stdout.write(
+            HANDOUTS[".json"](document, done)[0].decode() if options.format == "json" else step_text(done)
+        )
+        return FINE
+    for path, data in handouts(document, done, options.out):
+        write_whole(data, path)
+    return FINE
+
+
 def _shot(options: argparse.Namespace, windows: Windows) -> int:
     from isometron.document.files import load_document
 
@@ -167,5 +196,6 @@ COMMANDS: dict[str, Callable[[argparse.Namespace, Windows], int]] = {
     "schema": _schema,
     "report": _report,
     "export": _export,
+    "construct": _construct,
     "shot": _shot,
 }

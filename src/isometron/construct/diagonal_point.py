@@ -26,11 +26,12 @@ def by_diagonal_point(document: Document, row: int) -> Construction | NotHere:
     at = set_up(table, box)
     eye = station(at)
     diagonal = _bisector(at, eye)
-    scale = _Measure(at, measuring_spot(at, eye, "right"))
+    spot = measuring_spot(at, eye, "right")
     table.step(
-        tr("Swing the station point about VP R up to the horizon: MP R, {place}.", place=table.ruler(scale.spot)),
+        tr("Swing the station point about VP R up to the horizon: MP R, {place}.", place=table.ruler(spot)),
         tr("One measuring point is enough; the 45-degree point carries the length over to the other side."),
     )
+    scale = _Measure(at, spot)
     _grid(scale, diagonal)
     sides = (_end(scale, diagonal, "right"), _end(scale, diagonal, "left"))
     ends = close_back(at, *(_upright(at, side, foot) for side, foot in zip(("right", "left"), sides, strict=True)))
@@ -78,27 +79,27 @@ def _grid(measure: _Measure, diagonal: Spot) -> None:
     """Stair-step a grid of squares on the shorter side: each diagonal hands the unit on."""
     at, table = measure.at, measure.at.table
     unit = min(at.box.right, at.box.left) / _PARTS
-    right = [measure.right(unit, "r1")]
-    left = [measure.over(right[0], diagonal, "l1")]
+    right = [measure.right(unit, "p1")]
+    left = [measure.over(right[0], diagonal, "q1")]
     table.step(
         tr(
-            "Lay off one part, {true} ({drawn} of paper), and carry it to the right edge with MP R: r1. From r1 to VP L; where "
-            "that crosses the diagonal from the leading edge to 45 is the first square; from there to VP R gives l1.",
+            "Lay off one part, {true} ({drawn} of paper), and carry it to the right edge with MP R: p1. From p1 to VP L; where "
+            "that crosses the diagonal from the leading edge to 45 is the first square; from there to VP R gives q1.",
             true=true_of(table, unit, at.box.scale),
             drawn=table.paper(unit),
         ),
-        tr("In a square at 45° to its diagonal both sides are equal, so l1 is as far as r1."),
+        tr("In a square at 45° to its diagonal both sides are equal, so q1 is as far as p1."),
     )
     for number in range(2, _PARTS + 1):
         step = table.cross(table.join(right[-1], diagonal), table.join(left[0], at.vp_right), f"stair {number}")
-        right.append(table.cross(table.join(step, at.vp_left), measure.right_edge, f"r{number}"))
-        left.append(measure.over(right[-1], diagonal, f"l{number}"))
+        right.append(table.cross(table.join(step, at.vp_left), measure.right_edge, f"p{number}"))
+        left.append(measure.over(right[-1], diagonal, f"q{number}"))
     for on_right, on_left in zip(right, left, strict=True):
         table.join(on_right, at.vp_left)
         table.join(on_left, at.vp_right)
     table.step(
         tr(
-            "From r1 to 45 up to the next line to VP R, and back to VP L: r2, and so on. Carry each over to the left."
+            "From p1 to 45 up to the next line to VP R, and back to VP L: p2, and so on. Carry each over to the left."
         ),
         tr("Each diagonal climbs one square on, like a stair; no length is measured twice."),
     )

@@ -45,9 +45,7 @@ def by_height_transfer(
         return NotHere(tr("The foot of {name} lies on the horizon: the ground is seen as a line.", name=name), "plan")
     table = Table(document)
     centre = table.mark("CV", (0.0, 0.0))
-    horizon = table.level(centre)
-    left, _, right, _ = document.sheet.rectangle
-    table.join(Spot("", left, 0.0), Spot("", right, 0.0))
+    horizon = table.rule_across(table.level(centre))
     table.step(tr("Rule the horizon through the centre of vision, {place}.", place=table.ruler(centre)),
                tr("It lies as high as the eye, at every distance."))  # fmt: skip
     bottom, top = raise_lead(table, box)

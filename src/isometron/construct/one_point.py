@@ -48,7 +48,7 @@ def by_guess(document: Document, row: int) -> Construction | NotHere:
 
 def _front(table: Table, box: FlatBox) -> tuple[Spot, dict[str, Spot]]:
     centre = table.mark("VP", (0.0, 0.0))
-    table.level(centre)
+    table.rule_across(table.level(centre))
     side = 1.0 if box.corners["other front bottom"][0] > box.front[0] else -1.0
     foot = table.mark("front bottom", box.front)
     line = table.level(foot)

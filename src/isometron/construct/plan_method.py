@@ -39,17 +39,19 @@ def by_plan(document: Document, row: int) -> Construction | NotHere:
 def _plane(table: Table, box: LevelBox) -> tuple[Line, Spot, Spot]:
     top = max(0.0, *(at[1] for at in box.corners.values())) + _GAP
     lead = table.mark("A", (box.lead[0][0], top))
-    plane = table.level(lead)
+    plane = table.rule_across(table.level(lead))
     foot = table.mark("CV in plan", (0.0, top))
     eye = table.lay_off(table.perpendicular(plane, foot), foot, box.eye.viewing_distance, (0.0, -1.0), "SP")
     centre = table.mark("CV", (0.0, 0.0))
-    table.level(centre)
+    table.rule_across(table.level(centre))
     table.step(
         tr(
-            "Rule the picture plane as a line, {plane}, and the horizon, {horizon}. Below the centre of vision mark the "
+            "Rule the picture plane as a line, {plane}, and the horizon, {horizon}. Mark A on the picture plane, {lead}, where "
+            "the leading edge touches it. Below the centre of vision mark the "
             "station point at the viewing distance of {far}: {eye}.",
-            plane=table.ruler(lead),
-            horizon=table.ruler(centre),
+            lead=table.ruler(lead),
+            plane=table.up(lead),
+            horizon=table.up(centre),
             far=table.paper(box.eye.viewing_distance),
             eye=table.ruler(eye),
         ),

@@ -174,6 +174,12 @@ class Table:
         self._reach(line, spot)
         return spot
 
+    def rule_across(self, line: Line) -> Line:
+        """Draw a level line over the whole width of the sheet."""
+        left, _, right, _ = self.document.sheet.rectangle
+        line.reached += [(left - line.u) / line.du, (right - line.u) / line.du]
+        return line
+
     def edge(self, one: Spot, other: Spot) -> None:
         """Draw an edge of the object, firmly."""
         self._edges.append((*one.at, *other.at))
@@ -199,9 +205,18 @@ class Table:
         )
         self._lines, self._arcs, self._edges, self._points = [], [], [], []
 
+    def up(self, spot: Spot) -> str:
+        """Return how high a point lies, as a ruler finds it from the sheet's lower or upper edge."""
+        _, lower, _, upper = self.document.sheet.rectangle
+        if spot.v < lower:
+            return tr("{far} below the lower edge", far=self.paper(lower - spot.v))
+        if spot.v > upper:
+            return tr("{far} above the upper edge", far=self.paper(spot.v - upper))
+        return tr("{far} above the lower edge", far=self.paper(spot.v - lower))
+
     def ruler(self, spot: Spot) -> str:
         """Return where a point lies as a ruler finds it from the sheet's edges, in words with units."""
-        return f"{self._across(spot)}, {self._up(spot)}"
+        return f"{self._across(spot)}, {self.up(spot)}"
 
     def paper(self, length: float) -> str:
         """Return a length on paper with its unit."""
@@ -214,14 +229,6 @@ class Table:
         if spot.u > right:
             return tr("{far} beyond the right edge", far=self.paper(spot.u - right))
         return tr("{far} from the left edge", far=self.paper(spot.u - left))
-
-    def _up(self, spot: Spot) -> str:
-        _, lower, _, upper = self.document.sheet.rectangle
-        if spot.v < lower:
-            return tr("{far} below the lower edge", far=self.paper(lower - spot.v))
-        if spot.v > upper:
-            return tr("{far} above the upper edge", far=self.paper(spot.v - upper))
-        return tr("{far} above the lower edge", far=self.paper(spot.v - lower))
 
     def _from(self, through: Spot, du: float, dv: float) -> Line:
         line = Line(through.u, through.v, du, dv)

@@ -61,6 +61,16 @@ class Document(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
             )
         return self.volumes[row]
 
+    def named_volume(self, words: str) -> AnyVolume:
+        """Return a volume by its id or its name; raises `DocumentError` naming those there are."""
+        found = [v for v in self.volumes if v.id == words] or [v for v in self.volumes if v.name == words]
+        if not found:
+            known = ", ".join(volume.id for volume in self.volumes[:12]) or tr("none")
+            raise DocumentError(
+                tr("There is no volume with the id or name {words!r}. Ids: {known}.", words=words, known=known)
+            )
+        return found[0]
+
 
 def checked(value: StructType, what: str) -> StructType:
     """Return ``value`` after holding every field to its rule; raises `DocumentError` (NaN and infinities included)."""

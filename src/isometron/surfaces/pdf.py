@@ -14,10 +14,10 @@ from isometron.solve.marks import Label
 from isometron.surfaces.pens import PENS
 from isometron.surfaces.sheet_marks import check_bar, sheet_marks
 
-__all__ = ["POINTS_PER_MM", "pdf_bytes"]
+__all__ = ["FONT", "POINTS_PER_MM", "draw_arc", "load_font", "pdf_bytes", "stroke_lines"]
 
 POINTS_PER_MM = 72.0 / 25.4
-_FONT = "RoutedGothic"
+FONT = "RoutedGothic"
 
 
 def pdf_bytes(drawing: Drawing, *, construction: bool = True) -> bytes:
@@ -34,20 +34,20 @@ def pdf_bytes(drawing: Drawing, *, construction: bool = True) -> bytes:
     )
     canvas.setTitle(marks.title)
     canvas.setCreator("Isometron")
-    _load_font()
+    load_font()
     canvas.scale(POINTS_PER_MM, POINTS_PER_MM)
     canvas.setLineCap(0)
     for role, shape in marks.arcs:
         _use(canvas, PENS[role])
-        _arc(canvas, shape)
+        draw_arc(canvas, shape)
     for role, _, points in marks.lines:
         _use(canvas, PENS[role])
-        _lines(canvas, points)
+        stroke_lines(canvas, points)
     note = check_bar(marks.width, marks.height)
     canvas.setDash()
     canvas.setLineWidth(0.18)
     canvas.setStrokeColor("#1F2424")
-    _lines(canvas, note.lines)
+    stroke_lines(canvas, note.lines)
     for label in (*marks.labels, *note.labels):
         _letter(canvas, label)
     canvas.showPage()
@@ -55,13 +55,14 @@ def pdf_bytes(drawing: Drawing, *, construction: bool = True) -> bytes:
     return out.getvalue()
 
 
-def _load_font() -> None:
+def load_font() -> None:
+    """Make the lettering's font known to the page maker."""
     from reportlab.pdfbase import pdfmetrics
     from reportlab.pdfbase.ttfonts import TTFont
 
-    if _FONT not in pdfmetrics.getRegisteredFontNames():
+    if FONT not in pdfmetrics.getRegisteredFontNames():
         data = resources.files("isometron.assets").joinpath("fonts/RoutedGothic-Regular.ttf").read_bytes()
-        pdfmetrics.registerFont(TTFont(_FONT, io.BytesIO(data)))
+        pdfmetrics.registerFont(TTFont(FONT, io.BytesIO(data)))
 
 
 def _use(canvas: Any, pen: Any) -> None:
@@ -70,7 +71,7 @@ def _use(canvas: Any, pen: Any) -> None:
     canvas.setDash(*([list(pen.dash)] if pen.dash else []))
 
 
-def _lines(canvas: Any, points: Floats) -> None:
+def stroke_lines(canvas: Any, points: Floats) -> None:
     """Stroke lines (N, 4) as one path; its operators are written in one go, which is what makes it quick."""
     from reportlab.pdfgen.pathobject import PDFPathObject
 
@@ -78,7 +79,8 @@ def _lines(canvas: Any, points: Floats) -> None:
     canvas.drawPath(PDFPathObject([operators]), stroke=1, fill=0)
 
 
-def _arc(canvas: Any, shape: Floats) -> None:
+def draw_arc(canvas: Any, shape: Floats) -> None:
+    """Stroke one elliptical arc (7,)."""
     u, v, a, b, angle, first, last = (float(x) for x in shape)
     canvas.saveState()
     canvas.translate(u, v)
@@ -89,6 +91,6 @@ def _arc(canvas: Any, shape: Floats) -> None:
 
 def _letter(canvas: Any, label: Label) -> None:
     canvas.setFillColor(PENS[label.role].colour)
-    canvas.setFont(_FONT, label.size)
+    canvas.setFont(FONT, label.size)
     draw = {-1: canvas.drawString, 0: canvas.drawCentredString, 1: canvas.drawRightString}[label.anchor]
     draw(label.u, label.v, label.text)

@@ -13,7 +13,7 @@ from isometron.solve.marks import NOBODY, Label, Role
 from isometron.surfaces.pens import PENS
 from isometron.surfaces.sheet_marks import sheet_marks
 
-__all__ = ["svg_text"]
+__all__ = ["arc_element", "path_element", "svg_text"]
 
 _ANCHORS = {-1: "start", 0: "middle", 1: "end"}
 
@@ -28,11 +28,11 @@ def svg_text(drawing: Drawing, *, construction: bool = True) -> str:
         parts = [
             _volume_group(role, volumes[owner].id, volumes[owner].name, points, marks.height)
             if owner != NOBODY
-            else _path(points, marks.height)
+            else path_element(points, marks.height)
             for r, owner, points in marks.lines
             if r is role
         ]
-        parts += [_arc(shape, marks.height) for r, shape in marks.arcs if r is role]
+        parts += [arc_element(shape, marks.height) for r, shape in marks.arcs if r is role]
         parts += [_label(label, marks.height) for label in marks.labels if label.role is role]
         if parts:
             body.append(f"{_role_group(role)}\n" + "\n".join(parts) + "\n</g>")
@@ -55,16 +55,18 @@ def _role_group(role: Role) -> str:
 
 def _volume_group(role: Role, volume_id: str, name: str, points: Floats, height: float) -> str:
     label = quoteattr(f"{role.word}-{volume_id}")
-    return f"<g id={label}><title>{escape(name)}</title>{_path(points, height)}</g>"
+    return f"<g id={label}><title>{escape(name)}</title>{path_element(points, height)}</g>"
 
 
-def _path(points: Floats, height: float) -> str:
+def path_element(points: Floats, height: float) -> str:
+    """Return lines (N, 4) as one path, turned to y down on a page ``height`` mm high."""
     flipped = np.column_stack([points[:, 0], height - points[:, 1], points[:, 2], height - points[:, 3]])
     text = ("M%.4f %.4fL%.4f %.4f" * len(flipped)) % tuple(flipped.ravel())
     return f'<path d="{text}"/>'
 
 
-def _arc(shape: Floats, height: float) -> str:
+def arc_element(shape: Floats, height: float) -> str:
+    """Return an arc (7,) as an ellipse or a path, turned to y down on a page ``height`` mm high."""
     u, v, a, b, angle, first, last = shape
     turn = -np.degrees(angle)
     if last - first >= 2 * np.pi - 1e-12:

@@ -1,0 +1,193 @@
+"""The worksheet: a page to set up by ruler distances, the steps two to a page, and a blank sheet to practise on."""
+
+from __future__ import annotations
+
+import io
+from dataclasses import replace
+from typing import Any
+
+from isometron.construct.outcome import Construction, Spot
+from isometron.construct.ruler import Table
+from isometron.document.model import Document
+from isometron.document.units import format_length, format_number, format_paper
+from isometron.surfaces.pdf import FONT, POINTS_PER_MM, draw_arc, load_font, stroke_lines
+from isometron.surfaces.pens import Pen
+from isometron.surfaces.plate import Frame, Plate, plate, set_up_frame, set_up_plate, step_frame
+from isometron.surfaces.sheet_marks import CAUTION, check_bar
+from isometron.wording import tr
+
+__all__ = ["worksheet_pdf"]
+
+_PAGE = (210.0, 297.0)
+_MARGIN = 16.0
+_BODY, _SMALL, _TITLE = 3.5, 2.7, 6.0
+_LEADING = 1.45
+_INK, _QUIET = "#1F2424", "#5C6663"
+
+
+def worksheet_pdf(document: Document, construction: Construction) -> bytes:
+    """Return the worksheet as PDF: A4 pages to read, and last a page of the sheet's own size at true scale."""
+    from reportlab.pdfgen.canvas import Canvas  # a tenth of a second, so only when a page is made
+
+    out = io.BytesIO()
+    canvas = Canvas(out, pageCompression=1, invariant=1)
+    canvas.setTitle(tr("{school}: {volume}", school=construction.title, volume=_name(document, construction)))
+    canvas.setCreator("Isometron")
+    load_font()
+    steps = construction.steps
+    pages = 1 + (len(steps) + 1) // 2
+    _begin(canvas, *_PAGE)
+    _setting_up(canvas, document, construction)
+    _foot(canvas, 1, pages)
+    for start in range(0, len(steps), 2):
+        _begin(canvas, *_PAGE)
+        for k, number in enumerate(range(start, min(start + 2, len(steps)))):
+            top = _PAGE[1] - _MARGIN - k * (_PAGE[1] - 2 * _MARGIN) / 2
+            _step(canvas, document, construction, number, top)
+        _foot(canvas, 2 + start // 2, pages)
+    _practice(canvas, document, construction)
+    canvas.save()
+    return out.getvalue()
+
+
+def _name(document: Document, construction: Construction) -> str:
+    return document.volume(construction.volume).name
+
+
+def _begin(canvas: Any, width: float, height: float) -> None:
+    canvas.setPageSize((width * POINTS_PER_MM, height * POINTS_PER_MM))
+    canvas.scale(POINTS_PER_MM, POINTS_PER_MM)
+    canvas.setLineCap(0)
+
+
+def _foot(canvas: Any, page: int, pages: int) -> None:
+    _write(canvas, CAUTION, _MARGIN, 8.0, 2.1, _QUIET)
+    _write(canvas, f"{page} / {pages}", _PAGE[0] - _MARGIN, 8.0, _SMALL, _QUIET, anchor=1)
+    canvas.showPage()
+
+
+def _setting_up(canvas: Any, document: Document, construction: Construction) -> None:
+    volume = document.volume(construction.volume)
+    size = " x ".join(format_length(s, document.unit, with_unit=False) for s in volume.size)
+    y = _PAGE[1] - _MARGIN - _TITLE
+    _write(canvas, construction.title, _MARGIN, y, _TITLE, _INK)
+    y -= 9.0
+    _write(canvas, f"{volume.name}, {size} {document.unit}", _MARGIN, y, _BODY, _INK)
+    y -= 6.0
+    metre = format_paper(1000.0 * construction.scale, document.unit)
+    words = tr("Scale on the true line of measure 1 : {ratio}; 1 m is {metre} of paper.", metre=metre,
+               ratio=format_number(1.0 / construction.scale, 2))  # fmt: skip
+    _write(canvas, words, _MARGIN, y, _BODY, _INK)
+    y -= 10.0
+    y = _distances(canvas, document, construction, y)
+    frame = set_up_frame(document, construction)
+    _place(
+        canvas, set_up_plate(document, construction, _lettered(frame, _room(y))), _MARGIN, 18.0, _room(y), high=1.0
+    )
+
+
+def _room(top: float) -> tuple[float, float]:
+    return _PAGE[0] - 2 * _MARGIN, top - 22.0
+
+
+def _distances(canvas: Any, document: Document, construction: Construction, y: float) -> float:
+    """Write the table of ruler distances, and return where it ends."""
+    table = Table(document)
+    heads = (tr("point"), tr("across"), tr("up"))
+    columns = (_MARGIN, _MARGIN + 42.0, _MARGIN + 110.0)
+    for x, head in zip(columns, heads, strict=True):
+        _write(canvas, head, x, y, _SMALL, _QUIET)
+    y -= 2.0
+    _rule(canvas, _MARGIN, y, _PAGE[0] - _MARGIN)
+    y -= 5.0
+    spots: dict[str, Spot] = {}
+    for step in construction.steps[: construction.setting_up]:
+        spots |= {spot.name: spot for spot in step.points}
+    for spot in spots.values():
+        across, up = table.ruler(spot).split(", ")
+        for x, words in zip(columns, (spot.name, across, up), strict=True):
+            _write(canvas, words, x, y, _BODY, _INK)
+        y -= 5.6
+    return y
+
+
+def _step(canvas: Any, document: Document, construction: Construction, number: int, top: float) -> None:
+    step = construction.steps[number]
+    y = _paragraph(canvas, f"{number + 1}.  {step.sentence}", top - _BODY, _BODY, _INK)
+    y = _paragraph(canvas, step.why, y - 1.0, _SMALL, _QUIET)
+    below = top - (_PAGE[1] - 2 * _MARGIN) / 2 + 8.0
+    room = (_PAGE[0] - 2 * _MARGIN, y - below)
+    frame = _lettered(step_frame(document, construction, number), room)
+    _place(canvas, plate(document, construction, number, frame), _MARGIN, below, room)
+
+
+def _lettered(frame: Frame, room: tuple[float, float]) -> Frame:
+    """Return the frame with lettering that comes out at its own size on the page."""
+    return replace(frame, text=_SMALL / min(room[0] / frame.width, room[1] / frame.height))
+
+
+def _place(canvas: Any, shown: Plate, x: float, y: float, room: tuple[float, float], *, high: float = 0.5) -> None:
+    """Paint a plate into a room of the page, as large as it goes, in its middle or (``high`` 1) at its top."""
+    frame = shown.frame
+    scale = min(room[0] / frame.width, room[1] / frame.height)
+    x += (room[0] - frame.width * scale) / 2
+    y += (room[1] - frame.height * scale) * high
+    canvas.saveState()
+    canvas.translate(x - frame.left * scale, y - frame.lower * scale)
+    canvas.scale(scale, scale)
+    clip = canvas.beginPath()
+    clip.rect(frame.left, frame.lower, frame.width, frame.height)
+    canvas.clipPath(clip, stroke=0)
+    for pen, arc in shown.arcs:
+        _use(canvas, pen, scale)
+        draw_arc(canvas, arc)
+    for pen, points in shown.lines:
+        _use(canvas, pen, scale)
+        stroke_lines(canvas, points)
+    for text, u, v, anchor in shown.labels:
+        _write(canvas, text, u, v, frame.text, _INK, anchor=anchor)
+    canvas.restoreState()
+
+
+def _practice(canvas: Any, document: Document, construction: Construction) -> None:
+    """The blank sheet at true scale: only what sets up, and the check bar."""
+    sheet = document.sheet
+    _begin(canvas, sheet.width, sheet.height)
+    left, lower, right, upper = sheet.rectangle
+    shown = set_up_plate(document, construction, Frame(left, lower, right, upper, 3.0), strong=False)
+    _place(canvas, shown, 0.0, 0.0, (sheet.width, sheet.height))
+    note = check_bar(sheet.width, sheet.height)
+    _use(canvas, Pen(0.18, _INK, _INK), 1.0)
+    stroke_lines(canvas, note.lines)
+    for label in note.labels:
+        _write(canvas, label.text, label.u, label.v, label.size, _INK, anchor=label.anchor)
+    canvas.showPage()
+
+
+def _use(canvas: Any, pen: Pen, scale: float) -> None:
+    canvas.setStrokeColor(pen.colour)
+    canvas.setLineWidth(pen.width / scale)
+    canvas.setDash()
+
+
+def _rule(canvas: Any, x: float, y: float, right: float) -> None:
+    canvas.setStrokeColor("#C9C2B2")
+    canvas.setLineWidth(0.18)
+    canvas.line(x, y, right, y)
+
+
+def _paragraph(canvas: Any, text: str, y: float, size: float, colour: str) -> float:
+    """Write a text in lines of the page's width, and return where the next one begins."""
+    from reportlab.lib.utils import simpleSplit
+
+    for line in simpleSplit(text, FONT, size, _PAGE[0] - 2 * _MARGIN):
+        _write(canvas, line, _MARGIN, y, size, colour)
+        y -= size * _LEADING
+    return y
+
+
+def _write(canvas: Any, text: str, x: float, y: float, size: float, colour: str, *, anchor: int = -1) -> None:
+    canvas.setFillColor(colour)
+    canvas.setFont(FONT, size)
+    draw = {-1: canvas.drawString, 0: canvas.drawCentredString, 1: canvas.drawRightString}[anchor]
+    draw(x, y, text)
