@@ -32,6 +32,7 @@ class BlockStage(QWidget):
         for name, words, tip in (
             ("point", tr("Point at\tP"), tr("Select volumes by pointing at them; Shift adds")),
             ("block", tr("Pull a block\tB"), tr("Three pulls: along, along the other way, up")),
+            ("by_eye", tr("Cube by eye\tE"), tr("Draw a cube without figures, and hear how far it is off")),
             ("measure", tr("Measure\tM"), tr("True and drawn distance between any two points")),
         ):
             button = word_button(words, "tool", tip)

@@ -25,9 +25,12 @@ from isometron.desk.board_paint import (
     paint_pencil,
     paint_preview,
     paint_selection,
+    sheet_rectangle,
 )
 from isometron.desk.board_view import BoardView
+from isometron.desk.construction_paint import paint_construction
 from isometron.desk.horizon_grips import HorizonGrips
+from isometron.desk.player import Player
 from isometron.desk.session import Session
 from isometron.desk.tool_in_hand import MakeTool, ToolInHand
 from isometron.solve.measures import off_sheet
@@ -78,6 +81,7 @@ class Board(QWidget):
         self.session = session
         self.view = BoardView()
         self.show_cautions = False
+        self.player: Player | None = None
         self._fitted = False
         self._picture: QPixmap | None = None
         self.in_hand = ToolInHand(session, self._context, self)
@@ -93,6 +97,12 @@ class Board(QWidget):
         session.previewed.connect(self._drawing_previewed)
         session.selection_changed.connect(self.update)
         session.replaced.connect(self.fit_sheet)
+
+    def watch(self, player: Player) -> None:
+        """Show a player's construction over the drawing."""
+        self.player = player
+        player.changed.connect(self._tool_changed)
+        player.drawing.connect(self.update)
 
     def forget_picture(self) -> None:
         """Paint everything anew: the table has another tone."""
@@ -117,6 +127,11 @@ class Board(QWidget):
             if point.at is not None and off_sheet(self.session.document, point.at) < 20_000.0:
                 left, right = min(left, point.at[0]), max(right, point.at[0])
                 lower, upper = min(lower, point.at[1]), max(upper, point.at[1])
+        if self.player is not None and self.player.construction is not None:
+            for step in self.player.construction.steps:
+                for spot in step.points:
+                    left, right = min(left, spot.u), max(right, spot.u)
+                    lower, upper = min(lower, spot.v), max(upper, spot.v)
         self._fitted = False
         self._set_view(BoardView.fitting((left, lower, right, upper), self.width(), self.height(), 0.08))
 
@@ -245,7 +260,7 @@ class Board(QWidget):
 
     def _handles(self) -> list[Handle]:
         active = self.session.active
-        if active is None or self.has_tool:
+        if active is None or self.has_tool or (self.player is not None and self.player.open):
             return []
         return handles(self.session.drawing, active, 1.0 / self.view.scale)
 
@@ -404,11 +419,17 @@ class Board(QWidget):
         painter.drawPixmap(0, 0, self._still())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         drawing, width, height = self.session.drawing, self.width(), self.height()
-        if not self.busy or self.in_hand.edits:
+        construction = None if self.player is None else self.player.construction
+        if construction is not None and self.player is not None:
+            sheet = sheet_rectangle(drawing, self.view)
+            paint_construction(
+                painter, construction, self.player.number, self.player.progress, self.view, sheet, (width, height)
+            )
+        elif not self.busy or self.in_hand.edits:
             rows = [self.session.document.index_of(i) for i in self.session.selection]
             paint_selection(painter, drawing, self.view, [r for r in rows if r is not None], width, height)
             paint_handles(painter, self._handles(), self.view)
-        if drawing.document.show.construction:
+        if drawing.document.show.construction and construction is None:
             paint_beads(painter, drawing, self.view, self.session.active, width, height)
             self._grips.paint(painter, self.view, width, height)
         if self.show_cautions:

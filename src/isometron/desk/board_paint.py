@@ -33,6 +33,7 @@ __all__ = [
     "paint_pencil",
     "paint_preview",
     "paint_selection",
+    "sheet_rectangle",
 ]
 
 _LEAST_PIXELS = {Role.OBJECT: 1.35, Role.HORIZON: 1.0}

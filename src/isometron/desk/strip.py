@@ -80,13 +80,13 @@ class Strip(QWidget):
             self._place.setText("")
             return
         spot = spot_at(self._session.drawing, *place, self._board.reach)
-        corner = spot is not None and spot.words.startswith("corner")
+        corner = spot is not None and spot.kind == "corner"
         x, y = self._session.document.sheet.from_corner(*(spot.at if spot is not None and corner else place))
         unit = self._session.document.unit
         words = tr("{x} from the left, {y} up", x=format_paper(x, unit), y=format_paper(y, unit))
         if edge is not None and not corner:
             words = f"{self._edge_words(*edge)}\n{words}"
-        elif spot is not None and spot.words != "ground":
+        elif spot is not None and spot.kind != "ground":
             words = f"{spot.words}\n{words}"
         self._place.setText(words)
 

@@ -112,6 +112,12 @@ QListWidget {{ background: {Tone.PANEL}; border: 0; outline: 0; }}
 QListWidget::item {{ padding: 6px 4px; border-bottom: 1px solid {Tone.RULE}; }}
 QListWidget::item:selected {{ background: {Tone.PANEL_LOW}; color: {Tone.TEXT}; }}
 QListWidget:focus {{ border: 1px solid {Tone.ACCENT}; }}
+QSlider::groove:horizontal {{ height: 2px; background: #BDB39E; border-radius: 1px; }}
+QSlider::sub-page:horizontal {{ height: 2px; background: {Tone.ACCENT}; }}
+QSlider::handle:horizontal {{ width: 10px; height: 16px; margin: -8px 0; background: {Tone.FIELD};
+  border: 2px solid {Tone.ACCENT}; border-radius: 3px; }}
+QSlider::handle:horizontal:disabled {{ border-color: {Tone.RULE}; }}
+QSlider:focus {{ border: 2px solid {Tone.ACCENT}; border-radius: 3px; }}
 QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
 QScrollBar::handle:vertical {{ background: #C9C0AE; border-radius: 4px; min-height: 28px; margin: 1px; }}
 QScrollBar:horizontal {{ background: transparent; height: 10px; }}

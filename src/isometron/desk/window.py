@@ -34,6 +34,7 @@ from isometron.desk.invitation import Invitation
 from isometron.desk.key_card import KeyCard
 from isometron.desk.ledger import Ledger, VolumeCard
 from isometron.desk.paperwork import Paperwork
+from isometron.desk.player import Player
 from isometron.desk.recovery import Recovery
 from isometron.desk.session import Session
 from isometron.desk.settings import (
@@ -43,12 +44,14 @@ from isometron.desk.settings import (
     remember_text,
 )
 from isometron.desk.stages import StagePanel
+from isometron.desk.step_strip import StepStrip
 from isometron.desk.strip import Strip
 from isometron.desk.theme import lay_table, px, set_text_size
 from isometron.desk.top_bar import TopBar
 from isometron.desk.upright_rail import UprightRail
 from isometron.desk.volume_deeds import VolumeDeeds
 from isometron.tools.block import block_tool
+from isometron.tools.by_eye import by_eye_tool
 from isometron.tools.measure import measure_tool
 from isometron.wording import mark, tr
 
@@ -58,7 +61,7 @@ if TYPE_CHECKING:
 __all__ = ["Desk", "fill_window"]
 
 _LEFT, _RIGHT = 228, 336
-_TOOLS = {"point": None, "block": block_tool, "measure": measure_tool}
+_TOOLS = {"point": None, "block": block_tool, "by_eye": by_eye_tool, "measure": measure_tool}
 
 
 class Desk(QWidget):
@@ -75,8 +78,11 @@ class Desk(QWidget):
         self.board = Board(session)
         self.ledger = Ledger(session)
         self.strip = Strip(session, self.board)
+        self.player = Player(session, self)
+        self.board.watch(self.player)
+        self.step_strip = StepStrip(session, self.player)
         self.eye_stage = EyeStage(session)
-        volumes = [self._actions[name] for name in ("duplicate", "rename", "see_through", "delete")]
+        volumes = [self._actions[name] for name in ("construct", "duplicate", "rename", "see_through", "delete")]
         self.block_stage = BlockStage(session, volumes)
         self.check_stage = CheckStage(session)
         self.hand_on = HandOnStage(session)
@@ -123,6 +129,7 @@ class Desk(QWidget):
         across.addWidget(self.board, 1)
         across.addWidget(self.upright_rail)
         middle.addLayout(across, 1)
+        middle.addWidget(self.step_strip)
         middle.addWidget(self.strip)
         row = QHBoxLayout()
         row.setSpacing(0)
@@ -287,7 +294,12 @@ class Desk(QWidget):
             ("select_all", tr("Select all"), keys.SelectAll, self.deeds.select_all, tr("Select every volume")),
             ("point", tr("Point at"), "P", lambda: self.take_tool("point"), tr("Select by pointing")),
             ("block", tr("Pull a block"), "B", lambda: self.take_tool("block"), tr("Draw a block in three pulls")),
+            ("by_eye", tr("Cube by eye"), "E", lambda: self.take_tool("by_eye"), tr("Then hear how far it is off")),
             ("measure", tr("Measure"), "M", lambda: self.take_tool("measure"), tr("Between any two points")),
+            ("construct", tr("Construct"), "C", self.construct, tr("Play the ruler-and-compass steps of the volume")),
+            ("step_on", tr("On one step"), "PgDown", lambda: self.player.step(1), tr("Of the construction")),
+            ("step_back", tr("Back one step"), "PgUp", lambda: self.player.step(-1), tr("Of the construction")),
+            ("play", tr("Play or pause"), "F8", lambda: self.player.play_or_pause(), tr("The construction")),
             ("fit", tr("Whole sheet"), "Ctrl+0", lambda: self.board.fit_sheet(), tr("Show the whole sheet")),
             (
                 "fit_all",
@@ -386,6 +398,7 @@ class Desk(QWidget):
         """Take up the tool called "point", "block" or "measure"."""
         self.block_stage.mark_tool(name)
         if name != "point":
+            self.player.close()
             self.stages.open("Block")
         self.board.take_tool(_TOOLS[name])
         self._show_invitation()
@@ -398,8 +411,19 @@ class Desk(QWidget):
             super().keyPressEvent(event)
         elif self.board.has_tool:
             self.take_tool("point")
+        elif self.player.open:
+            self.player.close()
         else:
             self.session.select(())
+
+    def construct(self) -> None:
+        """Show the steps that construct the selected volume, or take them off the board."""
+        if self.player.open:
+            self.player.close()
+            return
+        self.take_tool("point")
+        if not self.player.begin():
+            self.session.say(tr("There is no volume to construct. Pull a block first (B)."), caution=True)
 
     def rename(self) -> None:
         """Edit the active volume's name in the ledger."""

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Generator
-from dataclasses import dataclass
 
 import numpy as np
 
-from isometron.document.edits import Edit, add_volume, fresh_id, fresh_name
+from isometron.document.edits import Edit, add_volume
 from isometron.document.model import DocumentError
 from isometron.document.units import LengthError, format_length, parse_length
 from isometron.geometry.frames import Floats
@@ -15,9 +14,9 @@ from isometron.solve.measures import going, going_words
 from isometron.tools.base import Base, find_base
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import paper_direction, pulled_length, round_step, rounded
+from isometron.tools.pulls import Pull, end_of, guides, pulled_box, wire
 from isometron.tools.snapping import Snap, level_targets, nearest_snap, size_targets
 from isometron.view.vanishing import vanishing
-from isometron.volumes.box import BOX_EDGES, Box
 from isometron.wording import tr
 
 __all__ = ["block_tool"]
@@ -33,15 +32,6 @@ _LONGEST_BY_HAND = 1e6
 
 _START = tr("Press where the block's first corner stands: on the ground, or on a face of another block.")
 _KEYS = tr("type a length and press Enter, or let go")
-
-
-@dataclass(frozen=True)
-class _Pull:
-    """One finished or running pull: own direction 0, 1, 2, signed length in mm, and what caught it, in words."""
-
-    axis: int
-    length: float
-    why: str = ""
 
 
 def block_tool(context: ToolContext) -> Tool:
@@ -68,12 +58,12 @@ def _start(context: ToolContext, pencil: Pencil) -> Generator[Preview, Pencil, B
             continue
         paper, _ = context.drawing.document.eye.project(base.place)
         note = Note(tr("start {what}", what=base.words), float(paper[0, 0]), float(paper[0, 1]))
-        pencil = yield Preview(_START, notes=(note,), guides=_guides(context, base, base.place, range(3)))
+        pencil = yield Preview(_START, notes=(note,), guides=guides(context, base, base.place, range(3)))
 
 
 def _pulls(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit | None]:
-    done: list[_Pull] = []
-    current: _Pull | None = None
+    done: list[Pull] = []
+    current: Pull | None = None
     refusal = ""
     while True:
         pencil = yield _preview(context, base, done, current, refusal)
@@ -98,7 +88,7 @@ def _pulls(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit 
         current = None
         if len(done) == 3:
             try:
-                return _finish(context, base, done)
+                return add_volume(context.drawing.document, pulled_box(context, base, done))
             except DocumentError as error:
                 refusal = str(error)
                 done.pop()
@@ -116,9 +106,9 @@ def _typed(context: ToolContext, text: str) -> tuple[float | None, str]:
     return length, ""
 
 
-def _pull(context: ToolContext, base: Base, done: list[_Pull], pencil: Pencil, typed: float | None) -> _Pull | None:
+def _pull(context: ToolContext, base: Base, done: list[Pull], pencil: Pencil, typed: float | None) -> Pull | None:
     eye = context.drawing.document.eye
-    place = _end(base, done)
+    place = end_of(base, done)
     axis = _axis(context, base, done, place, pencil)
     if axis is None:
         return None
@@ -135,7 +125,7 @@ def _pull(context: ToolContext, base: Base, done: list[_Pull], pencil: Pencil, t
     if typed is not None:
         sense = base.outward if axis == base.normal else (1.0 if length >= 0.0 else -1.0)
         length, why = sense * typed, ""
-    return _Pull(axis, length, why)
+    return Pull(axis, length, why)
 
 
 def _caught(
@@ -157,7 +147,7 @@ def _per_step(context: ToolContext, place: Floats, direction: Floats, length: fl
     return context.grain * max(float(eye.to_camera(place + length * direction)[0, 2]), 1.0) / eye.viewing_distance
 
 
-def _axis(context: ToolContext, base: Base, done: list[_Pull], place: Floats, pencil: Pencil) -> int | None:
+def _axis(context: ToolContext, base: Base, done: list[Pull], place: Floats, pencil: Pencil) -> int | None:
     """The first pull takes the in-plane direction nearest to the stroke, the second the other one, then off it."""
     if len(done) == 2:
         return base.normal
@@ -177,20 +167,13 @@ def _axis(context: ToolContext, base: Base, done: list[_Pull], place: Floats, pe
     return max(fits, key=lambda k: fits[k]) if fits else None
 
 
-def _end(base: Base, done: list[_Pull]) -> Floats:
-    place = base.place.copy()
-    for pull in done:
-        place = place + pull.length * base.rotation[:, pull.axis]
-    return place
-
-
-def _preview(context: ToolContext, base: Base, done: list[_Pull], current: _Pull | None, refusal: str) -> Preview:
+def _preview(context: ToolContext, base: Base, done: list[Pull], current: Pull | None, refusal: str) -> Preview:
     document = context.drawing.document
     pulls = [*done, *([current] if current is not None else [])]
-    live = _wire(context, base, pulls)
+    live = wire(context, base, pulls)
     notes = []
     for number, pull in enumerate(pulls):
-        start, end = _end(base, pulls[:number]), _end(base, pulls[: number + 1])
+        start, end = end_of(base, pulls[:number]), end_of(base, pulls[: number + 1])
         paper, depth = document.eye.project(np.vstack([start, end]))
         if (depth > 0.0).all():
             u, v = paper.mean(axis=0)
@@ -200,70 +183,22 @@ def _preview(context: ToolContext, base: Base, done: list[_Pull], current: _Pull
                 words += f" · {pull.why}"
             notes.append(Note(words, float(u), float(v)))
     wanted = range(3) if len(done) < 2 else [base.normal]
-    guides = _guides(context, base, _end(base, done), [k for k in wanted if k not in [p.axis for p in done]])
+    lines = guides(context, base, end_of(base, done), [k for k in wanted if k not in [p.axis for p in done]])
     ordinal = (tr("First"), tr("Second"), tr("Third"))[len(done)]
     way = _way(context, base, done, current)
     return Preview(
         tr("{ordinal} pull{way}: {keys}. Escape steps back.", ordinal=ordinal, way=way, keys=_KEYS),
         live,
-        guides,
+        lines,
         tuple(notes),
         refusal,
         step=len(done),
     )
 
 
-def _way(context: ToolContext, base: Base, done: list[_Pull], current: _Pull | None) -> str:
+def _way(context: ToolContext, base: Base, done: list[Pull], current: Pull | None) -> str:
     axis = current.axis if current is not None else (base.normal if len(done) == 2 else None)
     if axis is None:
         return tr(", along either direction") if not done else tr(", along the other direction")
     word = going(vanishing(context.drawing.document.eye, base.rotation[:, axis]))
     return f", {going_words(word)}"
-
-
-def _wire(context: ToolContext, base: Base, pulls: list[_Pull]) -> Floats:
-    """Return the edges (N, 4) of what has been pulled so far: a line, a rectangle, a box."""
-    if not pulls:
-        return np.zeros((0, 4))
-    size = np.zeros(3)
-    low = np.zeros(3)
-    for pull in pulls:
-        size[pull.axis], low[pull.axis] = abs(pull.length), min(pull.length, 0.0)
-    bits = (np.arange(8)[:, None] >> np.arange(3)) & 1
-    corners = base.place + (low + bits * size) @ base.rotation.T
-    paper, depth = context.drawing.document.eye.project(corners)
-    i, j = BOX_EDGES.T
-    long = np.abs(corners[i] - corners[j]).max(axis=1) > 0.0
-    seen = (depth[i] > 0.0) & (depth[j] > 0.0) & long
-    lines: Floats = np.hstack([paper[i[seen]], paper[j[seen]]])
-    return lines
-
-
-def _guides(context: ToolContext, base: Base, place: Floats, axes: range | list[int]) -> Floats:
-    """Return lines (N, 4) from ``place`` to the vanishing points of the given own directions."""
-    eye = context.drawing.document.eye
-    paper, depth = eye.project(place)
-    if not depth[0] > 0.0:
-        return np.zeros((0, 4))
-    points = [vanishing(eye, base.rotation[:, k]).at for k in axes]
-    return np.array([[*paper[0], *at] for at in points if at is not None]).reshape(-1, 4)
-
-
-def _finish(context: ToolContext, base: Base, pulls: list[_Pull]) -> Edit:
-    document = context.drawing.document
-    size, low = [0.0, 0.0, 0.0], np.zeros(3)
-    for pull in pulls:
-        size[pull.axis], low[pull.axis] = abs(pull.length), min(pull.length, 0.0)
-    corner = np.round(base.place + base.rotation @ low, 6) + 0.0
-    name = fresh_name(document, "Block")
-    yaw, pitch, roll = base.angles
-    box = Box(
-        id=fresh_id(document, name),
-        name=name,
-        corner=(float(corner[0]), float(corner[1]), float(corner[2])),
-        size=(size[0], size[1], size[2]),
-        yaw_deg=yaw,
-        pitch_deg=pitch,
-        roll_deg=roll,
-    )
-    return add_volume(document, box)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -27,6 +28,7 @@ class Spot:
     place: Floats
     at: tuple[float, float]
     words: str
+    kind: Literal["corner", "face", "ground"]
 
 
 def spot_at(drawing: Drawing, u: float, v: float, within: float) -> Spot | None:
@@ -37,12 +39,12 @@ def spot_at(drawing: Drawing, u: float, v: float, within: float) -> Spot | None:
         owner, place = corner
         paper, _ = eye.project(place)
         at = (float(paper[0, 0]), float(paper[0, 1]))
-        return Spot(place, at, tr("corner of {name}", name=drawing.document.volumes[owner].name))
+        return Spot(place, at, tr("corner of {name}", name=drawing.document.volumes[owner].name), "corner")
     face = pick_face(drawing, u, v)
     if face is not None:
-        return Spot(face.place, (u, v), tr("face of {name}", name=drawing.document.volumes[face.owner].name))
+        return Spot(face.place, (u, v), tr("face of {name}", name=drawing.document.volumes[face.owner].name), "face")
     ground = on_plane(eye, np.zeros(3), np.array([0.0, 0.0, 1.0]), u, v)
-    return None if ground is None else Spot(ground, (u, v), "ground")
+    return None if ground is None else Spot(ground, (u, v), tr("ground"), "ground")
 
 
 def measure_tool(context: ToolContext) -> Tool:

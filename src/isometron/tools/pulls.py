@@ -1,0 +1,81 @@
+"""Pulls from a base: where they end, the wire they make, the lines to their vanishing points, the box they finish."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from isometron.document.edits import fresh_id, fresh_name
+from isometron.geometry.frames import Floats
+from isometron.tools.base import Base
+from isometron.tools.pencil import ToolContext
+from isometron.view.vanishing import vanishing
+from isometron.volumes.box import BOX_EDGES, Box
+
+__all__ = ["Pull", "end_of", "guides", "pulled_box", "wire"]
+
+
+@dataclass(frozen=True)
+class Pull:
+    """One finished or running pull: own direction 0, 1, 2, signed length in mm, and what caught it, in words."""
+
+    axis: int
+    length: float
+    why: str = ""
+
+
+def end_of(base: Base, done: list[Pull]) -> Floats:
+    """Return where (3,) the pulls have led from the base."""
+    place = base.place.copy()
+    for pull in done:
+        place = place + pull.length * base.rotation[:, pull.axis]
+    return place
+
+
+def wire(context: ToolContext, base: Base, pulls: list[Pull]) -> Floats:
+    """Return the edges (N, 4) of what has been pulled so far: a line, a rectangle, a box."""
+    if not pulls:
+        return np.zeros((0, 4))
+    size = np.zeros(3)
+    low = np.zeros(3)
+    for pull in pulls:
+        size[pull.axis], low[pull.axis] = abs(pull.length), min(pull.length, 0.0)
+    bits = (np.arange(8)[:, None] >> np.arange(3)) & 1
+    corners = base.place + (low + bits * size) @ base.rotation.T
+    paper, depth = context.drawing.document.eye.project(corners)
+    i, j = BOX_EDGES.T
+    long = np.abs(corners[i] - corners[j]).max(axis=1) > 0.0
+    seen = (depth[i] > 0.0) & (depth[j] > 0.0) & long
+    lines: Floats = np.hstack([paper[i[seen]], paper[j[seen]]])
+    return lines
+
+
+def guides(context: ToolContext, base: Base, place: Floats, axes: range | list[int]) -> Floats:
+    """Return lines (N, 4) from ``place`` to the vanishing points of the given own directions."""
+    eye = context.drawing.document.eye
+    paper, depth = eye.project(place)
+    if not depth[0] > 0.0:
+        return np.zeros((0, 4))
+    points = [vanishing(eye, base.rotation[:, k]).at for k in axes]
+    return np.array([[*paper[0], *at] for at in points if at is not None]).reshape(-1, 4)
+
+
+def pulled_box(context: ToolContext, base: Base, pulls: list[Pull], stem: str = "Block") -> Box:
+    """Return the box of three pulls, with an id and a name that are free in the document."""
+    document = context.drawing.document
+    size, low = [0.0, 0.0, 0.0], np.zeros(3)
+    for pull in pulls:
+        size[pull.axis], low[pull.axis] = abs(pull.length), min(pull.length, 0.0)
+    corner = np.round(base.place + base.rotation @ low, 6) + 0.0
+    name = fresh_name(document, stem)
+    yaw, pitch, roll = base.angles
+    return Box(
+        id=fresh_id(document, name),
+        name=name,
+        corner=(float(corner[0]), float(corner[1]), float(corner[2])),
+        size=(size[0], size[1], size[2]),
+        yaw_deg=yaw,
+        pitch_deg=pitch,
+        roll_deg=roll,
+    )
