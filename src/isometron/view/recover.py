@@ -18,6 +18,9 @@ __all__ = ["NoEye", "ThreePointView", "TwoPointView", "eye_from_three", "eye_fro
 
 Place = tuple[float, float]
 
+_ONE_PLACE = 1e-6
+"""Points nearer to each other than this (mm) are one."""
+
 
 @dataclass(frozen=True)
 class TwoPointView:
@@ -100,7 +103,7 @@ def eye_from_three(a: Place, b: Place, c: Place, *, acute: float = 89.0) -> Thre
     """
     points = np.array([a, b, c], dtype=np.float64)
     sides = [hypot(*(points[k] - points[k - 1])) for k in range(3)]
-    if not min(sides) > 0.0:
+    if not min(sides) > _ONE_PLACE:
         return NoEye(None, None, ())
     angles = triangle_angles(points)
     widest = int(np.argmax(angles))
