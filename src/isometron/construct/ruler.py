@@ -16,6 +16,7 @@ from isometron.document.model import Document
 from isometron.document.units import format_paper
 from isometron.geometry.conics import line_crossings
 from isometron.geometry.frames import Floats
+from isometron.solve.ruler_words import ruler_words, up_words
 from isometron.wording import tr
 
 __all__ = ["FARTHEST", "Line", "Table"]
@@ -207,28 +208,15 @@ class Table:
 
     def up(self, spot: Spot) -> str:
         """Return how high a point lies, as a ruler finds it from the sheet's lower or upper edge."""
-        _, lower, _, upper = self.document.sheet.rectangle
-        if spot.v < lower:
-            return tr("{far} below the lower edge", far=self.paper(lower - spot.v))
-        if spot.v > upper:
-            return tr("{far} above the upper edge", far=self.paper(spot.v - upper))
-        return tr("{far} above the lower edge", far=self.paper(spot.v - lower))
+        return up_words(self.document, spot.v)
 
     def ruler(self, spot: Spot) -> str:
         """Return where a point lies as a ruler finds it from the sheet's edges, in words with units."""
-        return f"{self._across(spot)}, {self.up(spot)}"
+        return ruler_words(self.document, spot.u, spot.v)
 
     def paper(self, length: float) -> str:
         """Return a length on paper with its unit."""
         return format_paper(abs(length), self.document.unit)
-
-    def _across(self, spot: Spot) -> str:
-        left, _, right, _ = self.document.sheet.rectangle
-        if spot.u < left:
-            return tr("{far} beyond the left edge", far=self.paper(left - spot.u))
-        if spot.u > right:
-            return tr("{far} beyond the right edge", far=self.paper(spot.u - right))
-        return tr("{far} from the left edge", far=self.paper(spot.u - left))
 
     def _from(self, through: Spot, du: float, dv: float) -> Line:
         line = Line(through.u, through.v, du, dv)

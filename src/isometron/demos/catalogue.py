@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from isometron.demos.perch_stool import perch_stool
 from isometron.demos.tea_cart import tea_cart
+from isometron.demos.three_rows import three_rows
 from isometron.document.model import Document
 from isometron.errors import IsometronError
 from isometron.wording import tr
@@ -15,6 +16,7 @@ __all__ = ["DEMOS", "demo"]
 DEMOS: dict[str, Callable[[], Document]] = {
     "tea-cart": tea_cart,
     "perch-stool": perch_stool,
+    "three-rows": three_rows,
 }
 
 

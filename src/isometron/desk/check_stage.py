@@ -6,6 +6,8 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QAbstractItemView, QLabel, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from isometron.desk.session import Session
+from isometron.desk.words import word_button
+from isometron.document.edits import change_volume
 from isometron.wording import tr
 
 __all__ = ["CheckStage"]
@@ -34,6 +36,11 @@ class CheckStage(QWidget):
         self._list.currentRowChanged.connect(self._chosen)
         layout.addWidget(self._words)
         layout.addWidget(self._list, 1)
+        self._meant = word_button(
+            tr("It is meant to float"), "word", tr("No warning of this volume's floating any more")
+        )
+        self._meant.clicked.connect(self._mean_it)
+        layout.addWidget(self._meant)
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(_PAUSE_MS)
@@ -57,9 +64,17 @@ class CheckStage(QWidget):
             if not found
             else tr("Marked on the sheet with a triangle. Choose one to select its volume.")
         )
+        self._meant.setVisible(False)
         self.counted.emit(len(found))
 
     def _chosen(self, row: int) -> None:
         found = self._session.drawing.findings
         if 0 <= row < len(found):
             self._session.select(found[row].volumes)
+            self._meant.setVisible(found[row].code == "floating")
+
+    def _mean_it(self) -> None:
+        found, row = self._session.drawing.findings, self._list.currentRow()
+        if 0 <= row < len(found) and found[row].code == "floating":
+            self._session.attempt(change_volume, found[row].volumes[0], tr("let float"), hangs=True)
+            self.refresh()

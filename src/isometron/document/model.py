@@ -29,11 +29,20 @@ class DocumentError(IsometronError, ValueError):
 
 
 class Show(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
-    """What the drawing shows beside the object lines."""
+    """What the drawing shows beside the object lines.
+
+    guides_of : the volume whose directions edge ticks and fan serve, empty for the world's; grid_on : empty for the
+    ground, or ``volume:face`` with the face's number in `isometron.volumes.box.BOX_FACES`.
+    """
 
     hidden: Literal["dashed", "left out"] = "dashed"
     construction: bool = True
     names: bool = False
+    edge_ticks: bool = False
+    fan: bool = False
+    guides_of: str = ""
+    grid_module: Annotated[float, Meta(ge=0.0, le=1e6, description="mm, 0 for no grid")] = 0.0
+    grid_on: str = ""
 
 
 class Document(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):

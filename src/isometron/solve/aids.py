@@ -8,6 +8,8 @@ from isometron.document.model import Document
 from isometron.document.units import format_length
 from isometron.geometry.clipping import clip_to_rectangle
 from isometron.geometry.frames import Floats
+from isometron.solve.edge_ticks import fan_lines, tick_labels, tick_lines
+from isometron.solve.grid import grid_lines
 from isometron.solve.marks import NOBODY, Arcs, Label, Lines, Role
 from isometron.solve.picture import Picture
 from isometron.view.vanishing import box_vanishing, horizon
@@ -18,11 +20,21 @@ __all__ = ["aid_arcs", "aid_labels", "aid_lines", "leading_edge"]
 
 def aid_lines(document: Document, picture: Picture, reach: float) -> Lines:
     """Return the horizon, and for each see-through volume the lines from its leading edge to its vanishing points."""
-    parts = [_horizon(picture, reach)]
+    parts = [grid_lines(document, picture, reach), _horizon(picture, reach)]
+    if document.show.fan:
+        parts.append(fan_lines(document, guide_directions(document, picture)))
+    if document.show.edge_ticks:
+        parts.append(tick_lines(document, guide_directions(document, picture)))
     parts += [
         _guides(picture, owner, reach) for owner, v in enumerate(document.volumes) if v.see_through and not v.put_away
     ]
     return Lines.joined(parts)
+
+
+def guide_directions(document: Document, picture: Picture) -> Floats:
+    """Return the directions (columns) that ticks and fan serve: of the volume they were asked for, or the world's."""
+    row = document.index_of(document.show.guides_of)
+    return np.eye(3) if row is None else picture.scene.rotations[row]
 
 
 def _horizon(picture: Picture, reach: float) -> Lines:
@@ -70,6 +82,8 @@ def aid_labels(document: Document, picture: Picture) -> list[Label]:
         if lower < v < upper:
             height = format_length(document.eye.position[2], document.unit)
             labels.append(Label(tr("HL  eye level {height}", height=height), left + 5.0, v - 4.6, Role.HORIZON))
+    if document.show.construction and document.show.edge_ticks:
+        labels += tick_labels(document, guide_directions(document, picture))
     if document.show.names:
         labels += _names(document, picture)
     return labels

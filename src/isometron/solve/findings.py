@@ -119,7 +119,8 @@ def _floating(document: Document, picture: Picture) -> Iterator[Finding]:
         return
     low, high = bounds(scene.bodies)
     present = ~scene.put_away[scene.body_owner]
-    held = present & (low[:, 2] <= SAME_PLACE)
+    meant = np.array([volume.hangs for volume in document.volumes])[scene.body_owner]
+    held = present & ((low[:, 2] <= SAME_PLACE) | meant)
     touching = np.outer(present, present)
     for axis in range(3):
         touching &= low[:, None, axis] <= high[None, :, axis] + SAME_PLACE

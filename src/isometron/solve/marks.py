@@ -21,12 +21,14 @@ class Role(IntEnum):
     """What a mark is for; surfaces choose the pen by it. The order is the order of painting."""
 
     CONE = 0
-    GUIDE = 1
-    HORIZON = 2
-    HIDDEN = 3
-    CONSTRUCTION = 4
-    OBJECT = 5
-    LETTERING = 6
+    GRID = 1
+    GUIDE = 2
+    TICK = 3
+    HORIZON = 4
+    HIDDEN = 5
+    CONSTRUCTION = 6
+    OBJECT = 7
+    LETTERING = 8
 
     @property
     def word(self) -> str:
@@ -34,7 +36,7 @@ class Role(IntEnum):
         return self.name.lower()
 
 
-AIDS = frozenset({Role.CONE, Role.GUIDE, Role.HORIZON, Role.CONSTRUCTION})
+AIDS = frozenset({Role.CONE, Role.GRID, Role.GUIDE, Role.TICK, Role.HORIZON, Role.CONSTRUCTION})
 """Roles that the switch 'construction lines' turns off."""
 
 

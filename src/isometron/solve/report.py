@@ -125,6 +125,7 @@ def _volume(drawing: Drawing, owner: int) -> Values:
         "see_through": volume.see_through,
         "put_away": volume.put_away,
         "locked": volume.locked,
+        "hangs": volume.hangs,
         "corner": list(volume.corner),
         "size": list(volume.size),
         "yaw_deg": volume.yaw_deg,

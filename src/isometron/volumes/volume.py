@@ -29,6 +29,7 @@ class Volume(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
         see_through: drawn as construction and hides nothing.
         put_away: neither drawn nor in anything's way until it is taken out again.
         locked: the pencil passes through it; only the ledger changes it.
+        hangs: meant to float: no warning of it.
     """
 
     id: Identifier
@@ -41,6 +42,7 @@ class Volume(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     see_through: bool = False
     put_away: bool = False
     locked: bool = False
+    hangs: bool = False
 
     @property
     def upright(self) -> bool:

@@ -1,0 +1,85 @@
+"""The grid in module squares, on the ground or on a face of a volume, by direct calculation."""
+
+from __future__ import annotations
+
+from math import ceil, floor
+
+import numpy as np
+
+from isometron.document.model import Document
+from isometron.geometry.clipping import clip_to_window
+from isometron.geometry.frames import Floats
+from isometron.solve.marks import Lines, Role
+from isometron.solve.picture import Picture
+from isometron.volumes.box import BOX_FACE_CORNERS
+from isometron.wording import tr
+
+__all__ = ["face_words", "grid_lines", "grid_segments"]
+
+_MOST = 150
+"""A grid has at most so many lines each way; a finer one would be grey."""
+
+_ROUND = 2
+
+
+def grid_segments(document: Document, picture: Picture) -> Floats:
+    """Return the grid's lines in the world, (N, 2, 3) mm: N = 0 without a module or when its face is gone."""
+    module, on = document.show.grid_module, document.show.grid_on
+    if not module > 0.0:
+        return np.zeros((0, 2, 3))
+    if not on:
+        return _ground(document, picture, module)
+    volume_id, _, number = on.rpartition(":")
+    row = document.index_of(volume_id)
+    if row is None or not number.isdigit() or int(number) >= len(BOX_FACE_CORNERS):
+        return np.zeros((0, 2, 3))
+    corners = picture.scene.vertices_of(row)[BOX_FACE_CORNERS[int(number)]]
+    return _squares(corners[0], corners[1] - corners[0], corners[3] - corners[0], module)
+
+
+def _ground(document: Document, picture: Picture, module: float) -> Floats:
+    """The ground under all volumes and a few squares round them, in squares counted from the world's origin."""
+    scene = picture.scene
+    if len(scene.vertices):
+        low, high = scene.vertices[:, :2].min(axis=0), scene.vertices[:, :2].max(axis=0)
+    else:
+        low, high = np.array([-2 * module, -2 * module]), np.array([2 * module, 2 * module])
+    low = np.floor(low / module) - _ROUND
+    high = np.ceil(high / module) + _ROUND
+    origin = np.array([*(low * module), 0.0])
+    across, away = np.array([(high - low)[0] * module, 0.0, 0.0]), np.array([0.0, (high - low)[1] * module, 0.0])
+    return _squares(origin, across, away, module)
+
+
+def _squares(origin: Floats, across: Floats, away: Floats, module: float) -> Floats:
+    """Return the lines of squares over a rectangle: its rim, and one each module from the origin."""
+    segments = []
+    for one, other in ((across, away), (away, across)):
+        length = float(np.sqrt(one @ one))
+        count = floor(length / module + 1e-9)
+        step = max(1, ceil(count / _MOST))
+        places = np.unique(np.round([*(module * step * np.arange(count // step + 1)), length], 9)) / length
+        for part in places:
+            foot = origin + part * one
+            segments.append([foot, foot + other])
+    return np.array(segments)
+
+
+def grid_lines(document: Document, picture: Picture, reach: float) -> Lines:
+    """Return the grid on paper."""
+    segments = grid_segments(document, picture)
+    if len(segments) == 0:
+        return Lines.of(np.zeros((0, 4)), Role.GRID)
+    eye = picture.eye
+    start, end = eye.to_camera(segments[:, 0]), eye.to_camera(segments[:, 1])
+    t0, t1 = clip_to_window(start, end, eye.viewing_distance, reach)
+    kept = t1 > t0
+    start, along = start[kept], (end - start)[kept]
+    ends = [eye.picture(start + t[kept][:, None] * along) for t in (t0, t1)]
+    lines = np.hstack(ends)
+    return Lines.of(lines[np.isfinite(lines).all(axis=1)], Role.GRID)
+
+
+def face_words(number: int) -> str:
+    """Return the name of a face of a box: what its own directions call it."""
+    return (tr("left end"), tr("right end"), tr("front"), tr("back"), tr("underside"), tr("top"))[number]

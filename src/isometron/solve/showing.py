@@ -1,0 +1,44 @@
+"""Above, on, below: which faces of a volume show from this eye, and why, in words."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from isometron.document.units import format_length
+from isometron.solve.drawing import Drawing
+from isometron.wording import tr
+
+__all__ = ["level_words", "visible_faces"]
+
+
+def visible_faces(drawing: Drawing, owner: int) -> tuple[int, ...]:
+    """Return the faces of a box (rows of `BOX_FACES`) that the eye is in front of."""
+    body = int(np.flatnonzero(drawing.scene.body_owner == owner)[0])
+    normals, offsets = drawing.scene.bodies.normals[body], drawing.scene.bodies.offsets[body]
+    return tuple(int(k) for k in np.flatnonzero(normals @ drawing.document.eye.place > offsets + 1e-9))
+
+
+def level_words(drawing: Drawing, owner: int) -> str:
+    """Return where a volume stands to the eye level, what shows of it, and the reason."""
+    document = drawing.document
+    volume, height = document.volumes[owner], document.eye.position[2]
+    corners = drawing.scene.vertices_of(owner)
+    low, high = float(corners[:, 2].min()), float(corners[:, 2].max())
+    count = len(visible_faces(drawing, owner))
+    words = {
+        "volume": volume.name,
+        "eye": format_length(height, document.unit),
+        "low": format_length(round(low, 3), document.unit),
+        "high": format_length(round(high, 3), document.unit),
+        "count": count,
+    }
+    if count == 0:
+        return tr("{volume}: the eye is inside it, so no face shows.", **words)
+    if low > height:
+        return tr("{volume} is above eye level: its underside shows, because the eye ({eye}) is lower than it ({low}). "
+                  "{count} faces show.", **words)  # fmt: skip
+    if high < height:
+        return tr("{volume} is below eye level: its top shows, because the eye ({eye}) is higher than it ({high}). "
+                  "{count} faces show.", **words)  # fmt: skip
+    return tr("{volume} stands across eye level ({eye}), from {low} to {high}: neither top nor underside shows. "
+              "{count} faces show.", **words)  # fmt: skip
