@@ -137,9 +137,8 @@ def test_which_faces_show_follows_the_horizon():
 def test_the_practice_sheet_has_its_three_rows():
     document = demo("three-rows")
     drawing = solve(document)
-    heads = [level_words(drawing, row).split(" is ")[1][:5] for row in range(9)]
-    assert heads[:3] == ["above"] * 3 and heads[6:] == ["below"] * 3
-    assert all("across" in level_words(drawing, row) for row in (3, 4, 5))
+    for rows, word in (((0, 1, 2), " is above"), ((3, 4, 5), " stands across"), ((6, 7, 8), " is below")):
+        assert all(word in level_words(drawing, row) for row in rows)
     left, lower, right, upper = document.sheet.rectangle
     paper = drawing.picture.paper
     assert (paper > (left, lower)).all() and (paper < (right, upper)).all()

@@ -17,6 +17,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QWidget
 
+from isometron.desk.bead_grips import BeadGrips
 from isometron.desk.board_paint import (
     paint_beads,
     paint_cautions,
@@ -93,6 +94,7 @@ class Board(QWidget):
         self._pencil = (0.0, 0.0)
         self._panning: QPointF | None = None
         self._grips = HorizonGrips(session)
+        self.beads = BeadGrips(session, self)
         session.document_changed.connect(self._drawing_changed)
         session.previewed.connect(self._drawing_previewed)
         session.selection_changed.connect(self.update)
@@ -214,8 +216,11 @@ class Board(QWidget):
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
         elif event.button() == Qt.MouseButton.LeftButton:
             grip = self._grip_at()
+            bead = None if grip is not None else self._bead_at()
             if grip is not None:
                 self._grips.take(grip, self.view, self._pencil[1])
+            elif bead is not None:
+                self.beads.take(bead)
             elif self.in_hand.active:
                 self._send(Act.PRESS)
             elif not self._take_handle():
@@ -234,6 +239,12 @@ class Board(QWidget):
             return
         if self._grips.held is not None:
             self._grips.drag(self.view, self._pencil[1])
+            return
+        if self.beads.held:
+            self.beads.drag(self.view, *self._pencil)
+            if self.beads.preview is not None:
+                self.prompted.emit(self.beads.preview.prompt, self.beads.preview.refusal)
+            self.update()
             return
         self._by_key = False
         self.setCursor(self._cursor())
@@ -255,6 +266,8 @@ class Board(QWidget):
             self.setCursor(self._cursor())
         elif self._grips.held is not None:
             self._grips.let_go(keep=True)
+        elif self.beads.held:
+            self._leave_bead(keep=True)
         elif event.button() == Qt.MouseButton.LeftButton:
             self._send_finishing(Act.RELEASE)
 
@@ -277,12 +290,24 @@ class Board(QWidget):
         self._send(Act.PRESS)
         return True
 
+    def _bead_at(self) -> int | None:
+        """Return the bead under the pencil while nothing else is going on."""
+        shown = self.session.document.show.construction and (self.player is None or not self.player.open)
+        return self.beads.at(self.view, *self._pencil) if shown and not self.in_hand.active else None
+
+    def _leave_bead(self, *, keep: bool) -> None:
+        self.beads.let_go(keep=keep)
+        self.prompted.emit("", "")
+        self.update()
+
     def _grip_at(self) -> str | None:
         return None if self.busy else self._grips.at(self.view, self.width(), self.height(), *self._pencil)
 
     def _cursor(self) -> Qt.CursorShape:
         if self._grip_at() is not None:
             return Qt.CursorShape.SizeVerCursor
+        if self._bead_at() is not None:
+            return Qt.CursorShape.SizeAllCursor
         if not self.in_hand.active and self._handle_at() is not None:
             return Qt.CursorShape.OpenHandCursor
         return Qt.CursorShape.CrossCursor if self.in_hand.active else Qt.CursorShape.ArrowCursor
@@ -363,6 +388,8 @@ class Board(QWidget):
             return
         if self._grips.held is not None and event.key() == Qt.Key.Key_Escape:
             self._grips.let_go(keep=False)
+        elif self.beads.held and event.key() == Qt.Key.Key_Escape:
+            self._leave_bead(keep=False)
         elif not self.in_hand.active or not self._tool_key(event):
             event.ignore()
 
@@ -434,6 +461,8 @@ class Board(QWidget):
             self._grips.paint(painter, self.view, width, height)
         if self.show_cautions:
             paint_cautions(painter, drawing.findings, self.view)
+        if self.beads.preview is not None:
+            paint_preview(painter, self.beads.preview, "", self.view, width, height)
         if self.in_hand.preview is not None:
             paint_preview(painter, self.in_hand.preview, self.in_hand.typed, self.view, width, height)
         if self._by_key and self.hasFocus():

@@ -1,131 +1,82 @@
-"""The Eye stage: how high, how far, how much turned and tilted, and where the horizon lies on the sheet."""
+"""The Eye stage: how the object stands to the paper, in words, and a place for each way of setting the eye."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 import numpy as np
-from PyQt6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QVBoxLayout, QWidget
 
-from isometron.desk.fields import AngleField, LengthField, ValueField
+from isometron.desk.eye_given import ByFit, ByNumbers, ByPoints, BySlopes, ByView
+from isometron.desk.eye_told import Cone, Grid, Levels, OffPage
+from isometron.desk.section import Sections
 from isometron.desk.session import Session
-from isometron.document.edits import Edit
-from isometron.document.eye_edits import (
-    away_from,
-    move_horizon,
-    raise_eye,
-    set_viewing_distance,
-    step_to,
-    tilt_view,
-    turn_object,
-    turn_of,
-)
-from isometron.document.model import Document
-from isometron.document.units import UnitName, format_paper, paper_unit
-from isometron.solve.measures import true_scale
+from isometron.desk.words import Wrapped, word_button
+from isometron.document.eye_setting import rotation_of
+from isometron.document.eye_wishes import make_points
 from isometron.solve.standing import standing_words
-from isometron.view.placing import horizon_on_sheet
+from isometron.view.vanishing import point_count
 from isometron.wording import tr
 
 __all__ = ["EyeStage"]
 
 
 class EyeStage(QWidget):
-    """Fields that each make one edit of the eye."""
+    """One-, two- or three-point on top; under it the sections, one open at a time."""
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(16, 4, 12, 12)
-        layout.setSpacing(8)
-        self._words = QLabel()
-        self._words.setWordWrap(True)
+        layout.setContentsMargins(12, 2, 12, 12)
+        layout.setSpacing(4)
+        row = QHBoxLayout()
+        row.setSpacing(2)
+        group = QButtonGroup(self)
+        self.points = {}
+        for count, words in ((1, tr("1 point")), (2, tr("2 points")), (3, tr("3 points"))):
+            button = word_button(words, "tool", tr("Make it so"))
+            button.setCheckable(True)
+            button.clicked.connect(lambda _, n=count: self._make(n))
+            group.addButton(button)
+            row.addWidget(button)
+            self.points[count] = button
+        layout.addLayout(row)
+        self._words = Wrapped()
+        self._words.setObjectName("quiet")
         layout.addWidget(self._words)
-        grid = QGridLayout()
-        grid.setHorizontalSpacing(8)
-        grid.setVerticalSpacing(6)
-        grid.setColumnStretch(1, 1)
-        layout.addLayout(grid)
-        self._fields: list[tuple[ValueField, Callable[[Document], float]]] = []
-
-        def unit() -> UnitName:
-            return session.document.unit
-
-        def on_paper() -> UnitName:
-            return paper_unit(session.document.unit)
-
-        eye = tr("The eye's height above the ground")
-        self._add(
-            grid, tr("eye height"), LengthField(tr("Eye height"), unit), raise_eye, lambda d: d.eye.position[2], eye
+        self.by_points = ByPoints(session)
+        self.sections = Sections(
+            session,
+            [
+                ByNumbers(session),
+                self.by_points,
+                BySlopes(session),
+                ByView(session),
+                ByFit(session),
+                Cone(session),
+                OffPage(session),
+                Grid(session),
+                Levels(session),
+            ],
         )
-        self._add(
-            grid, tr("away"), LengthField(tr("Away"), unit, (10.0, 1e7)), step_to, away_from,
-            tr("Distance in plan between the eye and the object's middle"),
-        )  # fmt: skip
-        self._add(
-            grid, tr("turn"), AngleField(tr("Turn of the object")), turn_object, turn_of,
-            tr("Angle between the object's long side and the paper; 0° is one-point"),
-        )  # fmt: skip
-        self._add(
-            grid, tr("tilt"), AngleField(tr("Tilt of the view"), (-89.0, 89.0)), tilt_view, lambda d: d.eye.pitch_deg,
-            tr("Looking up is positive; any tilt makes the third vanishing point"),
-        )  # fmt: skip
-        self._add(
-            grid, tr("viewing distance"), LengthField(tr("Viewing distance"), on_paper, (1.0, 1e6)), set_viewing_distance,
-            lambda d: d.eye.viewing_distance, tr("Distance between eye and paper: the picture's size, not its shape"),
-        )  # fmt: skip
-        self._add(
-            grid, tr("horizon at"), LengthField(tr("Horizon on the sheet"), on_paper, (-9e4, 9e4)), move_horizon,
-            lambda d: horizon_on_sheet(d.eye, d.sheet), tr("Height of the horizon above the sheet's lower edge"),
-        )  # fmt: skip
-        self._scale = QLabel()
-        self._scale.setObjectName("quiet")
-        self._scale.setWordWrap(True)
-        layout.addWidget(self._scale)
-        session.document_changed.connect(self.refresh)
-        session.previewed_calmly.connect(self.refresh)
+        layout.addWidget(self.sections)
+        for signal in (session.document_changed, session.previewed_calmly, session.selection_changed):
+            signal.connect(self.refresh)
         self.refresh()
 
-    def _add(
-        self,
-        grid: QGridLayout,
-        words: str,
-        field: ValueField,
-        edit_of: Callable[[Document, float], Edit],
-        value_of: Callable[[Document], float],
-        tip: str,
-    ) -> None:
-        label = QLabel(words)
-        label.setBuddy(field)
-        label.setToolTip(tip)
-        field.setToolTip(tip)
-        row = grid.rowCount()
-        grid.addWidget(label, row, 0)
-        grid.addWidget(field, row, 1)
-        self._fields.append((field, value_of))
+    def show_wish(self, points: tuple) -> None:
+        """Open the place for vanishing points with three that no eye sees, and the nearest that work."""
+        self.sections.open(self.by_points)
+        self.by_points.propose(points)
 
-        def commit(value: float) -> None:
-            self._session.attempt(edit_of, value)
-            self.refresh()
-
-        field.committed.connect(commit)
-        field.refused.connect(lambda words: self._session.say(words, caution=True))
+    def _make(self, count: int) -> None:
+        self._session.attempt(make_points, count)
+        self.refresh()
 
     def refresh(self) -> None:
-        """Show the eye of the document."""
+        """Say how the object stands to the paper."""
         document = self._session.document
-        for field, value_of in self._fields:
-            field.show_value(value_of(document))
-        self._words.setText(standing_words(document.eye, np.eye(3)))
-        scale = true_scale(document.eye.viewing_distance, max(away_from(document), 1.0))
-        metre = format_paper(1000.0 * scale, document.unit)
-        radius = format_paper(document.eye.cone_radius, document.unit)
-        self._scale.setText(
-            tr(
-                "At the object's middle 1 m is drawn {metre}. Cone of vision {cone_deg:g}°, radius {radius}.",
-                metre=metre,
-                cone_deg=document.eye.cone_deg,
-                radius=radius,
-            )
-        )
+        rotation = rotation_of(document, self._session.active)
+        self._words.setText(standing_words(document.eye, rotation))
+        count = point_count(document.eye, np.asarray(rotation))
+        if count in self.points:
+            self.points[count].setChecked(True)

@@ -8,10 +8,18 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
-from isometron.document.units import LengthError, UnitName, format_length, format_number, parse_angle, parse_length
+from isometron.document.units import (
+    LengthError,
+    UnitName,
+    format_length,
+    format_number,
+    parse_angle,
+    parse_length,
+    parse_percent,
+)
 from isometron.wording import tr
 
-__all__ = ["AngleField", "LengthField", "ValueField"]
+__all__ = ["AngleField", "LengthField", "PercentField", "ValueField"]
 
 
 class ValueField(QLineEdit):
@@ -113,3 +121,10 @@ class AngleField(ValueField):
         self, name: str, bounds: tuple[float, float] = (-360.0, 360.0), parent: QWidget | None = None
     ) -> None:
         super().__init__(name, parse_angle, lambda degrees: f"{format_number(degrees, 3)}°", bounds, parent)
+
+
+class PercentField(ValueField):
+    """A part of a hundred."""
+
+    def __init__(self, name: str, bounds: tuple[float, float], parent: QWidget | None = None) -> None:
+        super().__init__(name, parse_percent, lambda part: f"{format_number(part, 1)} %", bounds, parent)

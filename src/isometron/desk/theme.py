@@ -91,6 +91,13 @@ QPushButton#stage {{ background: transparent; border: 0; border-left: 4px solid 
 QPushButton#stage:hover {{ background: {Tone.PANEL_LOW}; }}
 QPushButton#stage:checked {{ border-left: 4px solid {Tone.ACCENT}; background: {Tone.PANEL_LOW}; font-weight: 700; }}
 QPushButton#stage:focus {{ border: 2px solid {Tone.ACCENT}; padding: 6px 10px; }}
+QPushButton#section {{ background: transparent; border: 1px solid transparent; padding: 5px 4px; text-align: left;
+  font-weight: 600; }}
+QPushButton#section:hover {{ background: {Tone.PANEL_LOW}; }}
+QPushButton#section:focus {{ border: 2px solid {Tone.ACCENT}; padding: 4px 3px; }}
+QPushButton#deed {{ padding: 3px 8px; text-align: left; }}
+QPushButton#deed:focus {{ border: 2px solid {Tone.ACCENT}; padding: 2px 7px; }}
+QPushButton#deed:disabled {{ color: #8F8F86; background: {Tone.PANEL}; }}
 QPushButton#tool {{ background: transparent; border: 1px solid transparent; padding: 4px 8px; text-align: left; }}
 QPushButton#tool:hover {{ border-color: {Tone.RULE}; }}
 QPushButton#tool:checked {{ background: {Tone.FIELD}; border-color: {Tone.RULE}; font-weight: 700; }}

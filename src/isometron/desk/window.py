@@ -102,6 +102,7 @@ class Desk(QWidget):
         self._invite()
         self.block_stage.tool_chosen.connect(self.take_tool)
         self.block_stage.proportion_chosen.connect(lambda kept: setattr(self.board, "proportion", kept))
+        self.board.beads.wished.connect(self.eye_stage.show_wish)
         self.check_stage.counted.connect(lambda n: self.stages.badge("Check", f"⚠ {n}" if n else ""))
         self.stages.opened.connect(self._stage_opened)
         session.file_changed.connect(self._title)

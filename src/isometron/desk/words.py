@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRect, Qt
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QPushButton, QWidget
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtWidgets import QLabel, QPushButton, QWidget
 
 from isometron.desk.theme import Tone
 
-__all__ = ["WordButton", "word_button"]
+__all__ = ["WordButton", "Wrapped", "word_button"]
 
 
 class WordButton(QPushButton):
@@ -27,6 +27,29 @@ class WordButton(QPushButton):
             side = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
             painter.drawText(QRect(0, 0, self.width() - 10, self.height()), side, self.key)
             painter.end()
+
+
+class Wrapped(QLabel):
+    """Words that wrap and always have the height for it, also inside a scrolling panel."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWordWrap(True)
+
+    def setText(self, text: str | None) -> None:
+        """Show words, as high as they need."""
+        super().setText(text)
+        self._make_room()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Another width, another height."""
+        super().resizeEvent(event)
+        self._make_room()
+
+    def _make_room(self) -> None:
+        needed = self.heightForWidth(self.width()) if self.text() else 0
+        if needed != self.minimumHeight():
+            self.setMinimumHeight(needed)
 
 
 def word_button(words_and_key: str, style: str, tip: str = "") -> WordButton:

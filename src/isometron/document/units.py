@@ -22,6 +22,7 @@ __all__ = [
     "paper_unit",
     "parse_angle",
     "parse_length",
+    "parse_percent",
 ]
 
 UnitName = Literal["mm", "cm", "m", "in"]
@@ -119,6 +120,17 @@ def _value(match: re.Match[str], text: str) -> float:
             )
         )
     return float(match["number"].replace(",", "."))
+
+
+def parse_percent(text: str) -> float:
+    """Return a percentage from text such as ``60`` or ``12.5 %``; raises `LengthError`."""
+    try:
+        value = float(text.strip().removesuffix("%").strip().replace(",", "."))
+    except ValueError as error:
+        raise LengthError(tr("{typed!r} is no percentage. Understood: 60 or 12.5 %.", typed=text.strip())) from error
+    if not abs(value) <= 1000.0:
+        raise LengthError(tr("{typed!r} is no percentage between -1000 and 1000.", typed=text.strip()))
+    return value
 
 
 def parse_angle(text: str) -> float:
