@@ -216,7 +216,7 @@ def test_presets_see_what_they_promise():
     [
         (lambda d: by_two_points(d, None, 300.0, 700.0), "centre of vision must lie between"),
         (lambda d: by_two_points(tilt_view(d, -9).document, None, -300.0, 700.0), "The view is tilted"),
-        (lambda d: by_three_points(d, None, ((-300.0, 0.0), (300.0, 0.0), (0.0, 90.0))), "The angle at point 3 is 146.6°"),
+        (lambda d: by_three_points(d, None, ((-300.0, 0.0), (300.0, 0.0), (0.0, 90.0))), "uprights. point is 146.6°"),
         (lambda d: by_three_points(d, None, ((0.0, 0.0), (0.0, 0.0), (0.0, 90.0))), "Pull them apart"),
         (lambda d: by_slopes(d, BODY, Slopes(-10.0, 20.0)), "both ground edges rise"),
         (lambda d: by_slopes(d, BODY, Slopes(10.0, 20.0, 10.0)), "must differ"),

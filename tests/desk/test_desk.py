@@ -96,7 +96,7 @@ def test_edge_table_shows_the_reports_numbers(desk):
 def test_eye_fields_change_the_view(desk):
     hand = desk(demo("tea-cart"))
     hand.key(Qt.Key.Key_F2)
-    fields = {field.accessibleName(): field for field, _ in hand.desk.eye_stage._fields}
+    fields = {field.accessibleName(): field for field, _ in hand.desk.eye_stage.sections.all[0]._fields}
     hand.type_into(fields["Turn of the object"], "0")
     assert hand.desk.eye_stage._words.text().startswith("One-point")
     hand.type_into(fields["Turn of the object"], "-30")

@@ -180,11 +180,11 @@ def test_three_beads_and_the_nearest_triangle_that_works(cart):
     assert cart.session.document.eye.roll_deg != 0.0 and cart.session.undo_name == "place three vanishing points"
     settled = cart.session.document
     drag_bead(cart, 2, QPointF(bead(cart, 0).x(), bead(cart, 0).y() + 40.0) - bead(cart, 2), release=False)
-    assert cart.words().startswith("⚠ The angle at point")
+    assert cart.words().startswith("⚠ The angle at the ")
     cart.mouse(QEvent.Type.MouseButtonRelease, bead(cart, 0))
     assert cart.session.document == settled, "no eye sees it, so the eye stays"
     place = cart.desk.eye_stage.by_points
-    assert place.head.isChecked() and "The angle at point" in place._said.text()
+    assert place.head.isChecked() and "The angle at the " in place._said.text()
     for _ in range(6):
         QApplication.processEvents()
     QTest.mouseClick(place._nearest, Qt.MouseButton.LeftButton)

@@ -10,6 +10,8 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from isometron.demos.catalogue import demo
+from isometron.desk.fields import ValueField
+from isometron.desk.words import WordButton
 from isometron.document.files import decode_document, encode_document
 from isometron.document.fresh import new_document
 
@@ -117,9 +119,16 @@ class Monkey:
         )  # fmt: skip
 
     def eye(self):
-        field, _ = self.dice.choice(self.hand.desk.eye_stage._fields)
-        if field.isVisible():
+        sections = self.hand.desk.eye_stage.sections
+        place = self.dice.choice(sections.all)
+        sections.open(place)
+        fields = [field for field in place.findChildren(ValueField) if field.isVisible() and field.isEnabled()]
+        if fields:
+            field = self.dice.choice(fields)
             self.hand.type_into(field, self.dice.choice(["0", "-35", "20", "1500", "400", "up", "89", "2 m"]))
+        buttons = [b for b in place.findChildren(WordButton) if b.isVisible() and b.isEnabled() and "▾" not in b.key]
+        if buttons and self.dice.random() < 0.3:
+            QTest.mouseClick(self.dice.choice(buttons), Qt.MouseButton.LeftButton)
 
 
 @pytest.mark.parametrize("seed", [1, 2, 3])

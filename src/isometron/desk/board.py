@@ -241,7 +241,9 @@ class Board(QWidget):
             self._grips.drag(self.view, self._pencil[1])
             return
         if self.beads.held:
+            centre = self.session.document.sheet.centre_of_vision
             self.beads.drag(self.view, *self._pencil)
+            self._hold_sheet(centre)
             if self.beads.preview is not None:
                 self.prompted.emit(self.beads.preview.prompt, self.beads.preview.refusal)
             self.update()
@@ -295,8 +297,18 @@ class Board(QWidget):
         shown = self.session.document.show.construction and (self.player is None or not self.player.open)
         return self.beads.at(self.view, *self._pencil) if shown and not self.in_hand.active else None
 
+    def _hold_sheet(self, before: tuple[float, float]) -> None:
+        """Keep the sheet where it lies on the table while the centre of vision moves on it."""
+        after = self.session.document.sheet.centre_of_vision
+        if after != before:
+            scale = self.view.scale
+            self.view = self.view.moved((after[0] - before[0]) * scale, (before[1] - after[1]) * scale)
+            self._picture = None
+
     def _leave_bead(self, *, keep: bool) -> None:
+        centre = self.session.document.sheet.centre_of_vision
         self.beads.let_go(keep=keep)
+        self._hold_sheet(centre)
         self.prompted.emit("", "")
         self.update()
 

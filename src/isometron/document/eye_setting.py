@@ -208,8 +208,8 @@ def no_eye_words(found: NoEye) -> str:
     if not found.nearest:
         return tr("The points lie nearly on one line, and no eye sees a box so. Pull one of them away.")
     return tr(
-        "The angle at point {number} is {angle}°; in the picture of a right-angled box all three are under 90°.",
-        number=found.vertex + 1,
+        "The angle at {point} is {angle}°; in the picture of a right-angled box all three are under 90°.",
+        point=(tr("the long edges' point"), tr("the wide edges' point"), tr("the uprights' point"))[found.vertex],
         angle=f"{found.angle:.1f}",
     )
 
