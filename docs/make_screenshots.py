@@ -36,7 +36,8 @@ def window_with(document: Document) -> DeskWindow:
 
 
 def grab(widget: QWidget, name: str) -> None:
-    application().processEvents()
+    for _ in range(8):  # words that wrap find their height in a few rounds
+        application().processEvents()
     widget.grab().save(str(OUT / f"{name}.png"))
     print(f"{name}.png")
 
@@ -80,8 +81,60 @@ def eye_stage() -> None:
     window = window_with(demo("tea-cart"))
     window.desk.stages.open("Eye")
     window.desk.session.select(("whole",))
+    window.desk.eye_stage.sections.open(window.desk.eye_stage.by_points)
     window.desk.board.fit_everything()
     grab(window, "eye-stage")
+
+
+def step_strip() -> None:
+    window = window_with(demo("tea-cart"))
+    window.desk.session.select(("body",))
+    window.desk.construct()
+    window.desk.player.take("diagonal")
+    window.desk.player.step(6)
+    window.desk.player.progress = 1.0
+    grab(window, "step-strip")
+
+
+def cube_by_eye() -> None:
+    window = window_with(new_document())
+    desk = window.desk
+    desk.take_tool("by_eye")
+    eye = desk.session.document.eye
+
+    def at(*place: float) -> QPoint:
+        u, v = eye.project([place])[0][0]
+        x, y = desk.board.view.point_to_screen(float(u), float(v))
+        return QPoint(round(x), round(y))
+
+    board, left = desk.board, Qt.MouseButton.LeftButton
+    QTest.mouseMove(board, at(0, 0, 0))
+    for start, end in (((0, 0, 0), (0, 0, 800)), ((500, 0, 0), (930, 0, 0)), ((0, 500, 0), (0, 690, 0))):
+        QTest.mousePress(board, left, pos=at(*start))
+        QTest.mouseMove(board, at(*end))
+        QTest.mouseRelease(board, left, pos=at(*end))
+    grab(window, "cube-by-eye")
+
+
+def three_rows() -> None:
+    window = window_with(demo("three-rows"))
+    window.desk.stages.open("Eye")
+    window.desk.eye_stage.sections.open(window.desk.eye_stage.sections.all[-1])
+    window.desk.session.select(("above-1", "across-1", "below-1"))
+    grab(window, "practice-three-rows")
+
+
+def worksheet() -> None:
+    """A page of a worksheet, rendered."""
+    import pypdfium2
+
+    from isometron.construct.schools import construct
+    from isometron.surfaces.worksheet import worksheet_pdf
+
+    document = demo("tea-cart")
+    pages = pypdfium2.PdfDocument(worksheet_pdf(document, construct(document, "body", "plan")))
+    pages[2].render(scale=1.1).to_pil().save(OUT / "worksheet-page.png")
+    print("worksheet-page.png")
 
 
 def check_stage() -> None:
@@ -150,6 +203,10 @@ VIEWS: tuple[Callable[[], None], ...] = (
     perch_stool,
     pulling_a_block,
     eye_stage,
+    step_strip,
+    cube_by_eye,
+    three_rows,
+    worksheet,
     check_stage,
     hand_on,
     empty_sheet,

@@ -12,7 +12,7 @@ from isometron.construct.outcome import Construction, NotHere
 from isometron.construct.ruler import FARTHEST
 from isometron.construct.schools import SCHOOLS, construct
 from isometron.construct.subject import level_box
-from isometron.construct.turn_on_spot import TURN_DEG, turned_on_the_spot
+from isometron.construct.turn_on_spot import turned_on_the_spot
 from isometron.document.edits import turn_volume
 from isometron.document.model import Document, DocumentError
 from isometron.view.placing import place_eye
@@ -154,7 +154,7 @@ def test_steps_say_ruler_distances_in_the_documents_unit():
     sentence = construct(metric, "a", "measuring").steps[0].sentence
     assert "482.8 mm beyond the right edge" in sentence, "VP R at u = 400 / tan 30 = 692.8, 210 from the edge"
     assert "150.0 mm above the lower edge" in sentence
-    assert TURN_DEG == 30.0 and len(construct(metric, "a", "turn").ends) == 8
+    assert len(construct(metric, "a", "turn").ends) == 8
 
 
 def test_unknown_names_are_told_with_the_known_ones():

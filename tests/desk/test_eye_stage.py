@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QApplication
 
 from isometron.demos.catalogue import demo
 from isometron.desk.fields import ValueField
+from isometron.document.edits import resize_volume
 from isometron.document.eye_edits import tilt_view, turn_object
 from isometron.document.eye_setting import points_on_sheet, read_slopes
 from isometron.document.eye_wishes import showing
@@ -207,3 +208,43 @@ def test_sections_open_by_key_and_one_at_a_time(cart):
     assert QApplication.focusWidget() is heads[1]
     cart.key(Qt.Key.Key_Space)
     assert [head.isChecked() for head in heads].count(True) == 1 and heads[1].isChecked()
+
+
+def test_slopes_are_dragged_with_a_laid_pencil(cart):
+    section(cart, "Slopes by pencil")
+    slopes = cart.board.slopes
+    before = read_slopes(cart.session.document, row(cart))
+    start, end = slopes._ends(cart.board.view)["right"]
+    cart.mouse(QEvent.Type.MouseButtonPress, end)
+    foot = QPointF(start)
+    cart.mouse(
+        QEvent.Type.MouseMove, foot + QPointF(100.0, -20.0), Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton
+    )
+    cart.mouse(QEvent.Type.MouseButtonRelease, foot + QPointF(100.0, -20.0))
+    after = read_slopes(cart.session.document, row(cart))
+    assert after.right == pytest.approx(np.degrees(np.arctan2(20, 100)), abs=0.2)
+    assert after.left == pytest.approx(before.left, abs=1e-6)
+    assert slopes._ends(cart.board.view)["right"][0].x() == pytest.approx(start.x(), abs=1e-3), "the upright stays"
+    section(cart, "Grid")
+    assert slopes._ends(cart.board.view) == {}, "the pencils lie there only while their place is open"
+
+
+def test_stretched_corners_are_marked_and_a_height_is_carried_to_a_clicked_place(cart):
+    section(cart, "Cone of vision")
+    plain = cart.board.grab().toImage()
+    cart.type_into(field(cart.desk.eye_stage.sections.chosen, "Angle of the cone of vision"), "20")
+    assert cart.board.show_stretch and cart.board.grab().toImage() != plain
+    cart.board.setFocus()
+    cart.key(Qt.Key.Key_C)
+    player, strip = cart.desk.player, cart.desk.step_strip
+    player.take("height")
+    usual = player.construction.ends
+    cart.click(-600, -900, 0)
+    assert set(player.construction.ends) == {"height 1 bottom", "height 1 top"}
+    QTest.mouseClick(strip._place, Qt.MouseButton.LeftButton)
+    assert player.construction.ends == usual
+    cart.session.attempt(resize_volume, "body", 1, 1800.0)
+    player.take("turn")
+    first = player.construction.ends["corner 1 top"]
+    cart.type_into(strip.turn, "15")
+    assert player.construction.ends["corner 1 top"] != first

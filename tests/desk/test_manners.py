@@ -121,7 +121,7 @@ def test_recent_files_and_defaults_are_remembered(home, desk, tmp_path):
         path = tmp_path / f"{name}.isometron"
         save_document(demo("perch-stool"), path)
         hand.desk.paperwork.open_path(path)
-    assert [a.text() for a in hand.desk._recent_menu.actions()] == ["one.isometron", "two.isometron"]
+    assert [a.text() for a in hand.desk._actions._recent_menu.actions()] == ["one.isometron", "two.isometron"]
     save_settings(Settings(unit="in", paper="tabloid"))
     assert (fresh_document().unit, fresh_document().sheet.width) == ("in", 431.8)
     (home / "XDG_CONFIG_HOME" / "isometron" / "settings.json").write_text("{broken")

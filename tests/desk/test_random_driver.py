@@ -18,6 +18,7 @@ from isometron.document.fresh import new_document
 STEPS = int(os.environ.get("ISOMETRON_MONKEY_STEPS", "1200"))
 """Over all seeds; the full run of 10,000 and more is for an afternoon: ISOMETRON_MONKEY_STEPS=30000 ./run test ..."""
 KEYS = [
+    Qt.Key.Key_C, Qt.Key.Key_E, Qt.Key.Key_PageDown, Qt.Key.Key_PageDown, Qt.Key.Key_F8,
     Qt.Key.Key_B, Qt.Key.Key_B, Qt.Key.Key_P, Qt.Key.Key_Escape, Qt.Key.Key_Return, Qt.Key.Key_Backspace,
     Qt.Key.Key_Delete, Qt.Key.Key_Tab, Qt.Key.Key_F2, Qt.Key.Key_F3, Qt.Key.Key_F4, Qt.Key.Key_F5, Qt.Key.Key_F6,
     Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Space,

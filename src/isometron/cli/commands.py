@@ -63,7 +63,9 @@ def _parser() -> argparse.ArgumentParser:
     add = commands.add_parser("open", help=tr("open a document in the desk (the word may be left out)"))
     add.add_argument("file", nargs="?", type=Path)
     add = commands.add_parser("demo", help=tr("open a demo, or write its document with --save"))
-    add.add_argument("name", nargs="?", default="tea-cart", help=tr("tea-cart (the default) or perch-stool"))
+    add.add_argument(
+        "name", nargs="?", default="tea-cart", help=tr("tea-cart (the default), perch-stool or three-rows")
+    )
     add.add_argument("--save", type=Path, metavar="FILE")
     commands.add_parser("schema", help=tr("print the JSON Schema of the file format"))
     add = commands.add_parser("report", help=tr("print what the drawing measures"))

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from isometron.errors import IsometronError
 from isometron.geometry.frames import Floats
 
-__all__ = ["Construction", "ConstructionError", "NotHere", "Spot", "Step"]
+__all__ = ["Construction", "ConstructionError", "NotHere", "Options", "Spot", "Step"]
 
 
 class ConstructionError(IsometronError, ValueError):
@@ -59,6 +59,15 @@ class Construction:
     setting_up: int
     steps: tuple[Step, ...]
     ends: dict[str, tuple[float, float]]
+
+
+@dataclass(frozen=True)
+class Options:
+    """What some schools can be asked for: how far the twin is turned, degrees; the place on the ground, a paper point
+    in mm, that a height is carried to (None: two places beside the volume)."""
+
+    turn_deg: float = 30.0
+    place: tuple[float, float] | None = None
 
 
 @dataclass(frozen=True)

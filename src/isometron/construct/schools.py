@@ -9,7 +9,7 @@ from isometron.construct.diagonal_point import by_diagonal_point
 from isometron.construct.height_transfer import by_height_transfer
 from isometron.construct.measuring_points import by_measuring_points
 from isometron.construct.one_point import by_distance_point, by_guess
-from isometron.construct.outcome import Construction, ConstructionError, NotHere
+from isometron.construct.outcome import Construction, ConstructionError, NotHere, Options
 from isometron.construct.plan_method import by_plan
 from isometron.construct.three_point import by_three_points
 from isometron.construct.turn_on_spot import turned_on_the_spot
@@ -24,24 +24,31 @@ class School:
     """A school: its title and what carries it out."""
 
     title: str
-    draw: Callable[[Document, int], Construction | NotHere]
+    draw: Callable[[Document, int, Options], Construction | NotHere]
 
 
 SCHOOLS: dict[str, School] = {
-    "plan": School(tr("Plan method"), by_plan),
-    "measuring": School(tr("Measuring points"), by_measuring_points),
-    "diagonal": School(tr("45-degree point"), by_diagonal_point),
-    "one-point": School(tr("One-point, distance point"), by_distance_point),
-    "by-guess": School(tr("One-point, back edge by eye"), by_guess),
-    "three-point": School(tr("Three-point, measuring points"), by_three_points),
-    "turn": School(tr("Turn on the spot"), turned_on_the_spot),
-    "height": School(tr("Height transfer"), by_height_transfer),
+    "plan": School(tr("Plan method"), lambda document, row, _: by_plan(document, row)),
+    "measuring": School(tr("Measuring points"), lambda document, row, _: by_measuring_points(document, row)),
+    "diagonal": School(tr("45-degree point"), lambda document, row, _: by_diagonal_point(document, row)),
+    "one-point": School(tr("One-point, distance point"), lambda document, row, _: by_distance_point(document, row)),
+    "by-guess": School(tr("One-point, back edge by eye"), lambda document, row, _: by_guess(document, row)),
+    "three-point": School(
+        tr("Three-point, measuring points"), lambda document, row, _: by_three_points(document, row)
+    ),
+    "turn": School(
+        tr("Turn on the spot"), lambda document, row, asked: turned_on_the_spot(document, row, asked.turn_deg)
+    ),
+    "height": School(
+        tr("Height transfer"), lambda document, row, asked: by_height_transfer(document, row, asked.place)
+    ),
 }
 
+_USUAL = Options()
 _WHOLE_BOX = ("plan", "measuring", "diagonal", "one-point", "three-point")
 
 
-def construct(document: Document, volume_id: str, school: str) -> Construction | NotHere:
+def construct(document: Document, volume_id: str, school: str, options: Options = _USUAL) -> Construction | NotHere:
     """Construct a volume's bounding box by a school.
 
     Raises `DocumentError` for an unknown volume or school. Where the school cannot work the answer is `NotHere`
@@ -58,7 +65,7 @@ def construct(document: Document, volume_id: str, school: str) -> Construction |
     document.volume(volume_id)
     row = document.index_of(volume_id)
     assert row is not None
-    done = _drawn(document, row, school)
+    done = _drawn(document, row, school, options)
     if isinstance(done, Construction):
         return done
     return NotHere(done.reason, fitting_school(document, row))
@@ -69,8 +76,8 @@ def fitting_school(document: Document, row: int) -> str | None:
     return next((name for name in _WHOLE_BOX if isinstance(_drawn(document, row, name), Construction)), None)
 
 
-def _drawn(document: Document, row: int, school: str) -> Construction | NotHere:
+def _drawn(document: Document, row: int, school: str, options: Options = _USUAL) -> Construction | NotHere:
     try:
-        return SCHOOLS[school].draw(document, row)
+        return SCHOOLS[school].draw(document, row, options)
     except ConstructionError as error:
         return NotHere(str(error))

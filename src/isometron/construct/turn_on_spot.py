@@ -17,17 +17,14 @@ from isometron.geometry.conics import circle_picture, ellipse_of
 from isometron.geometry.frames import Floats
 from isometron.wording import tr
 
-__all__ = ["TURN_DEG", "turned_on_the_spot"]
-
-TURN_DEG = 30.0
-"""How far the twin is turned unless another angle is asked for."""
+__all__ = ["turned_on_the_spot"]
 
 _LEAST = 0.5
 _FLAT = 2.0
 """A ground square nearer than this to the horizon (mm of paper at the leading edge) is drawn as a line."""
 
 
-def turned_on_the_spot(document: Document, row: int, turn_deg: float = TURN_DEG) -> Construction | NotHere:
+def turned_on_the_spot(document: Document, row: int, turn_deg: float = 30.0) -> Construction | NotHere:
     """Construct the twin of a box on a square plan, turned counter-clockwise about its own middle.
 
     ends : ``corner 1`` to ``corner 4``, bottom and top, counter-clockwise seen from above.

@@ -12,7 +12,7 @@ __all__ = ["three_rows"]
 _EYE = 1500.0
 _SIDE = 420.0
 _APART = 1000.0
-_TURNS = (12.0, 35.0, 62.0)
+_TURNS = (33.0, 45.0, 57.0)
 
 
 def three_rows() -> Document:

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from math import hypot
 
 import numpy as np
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QPointF
+from PyQt6.QtGui import QPainter
 
+from isometron.desk.board_paint import paint_beads, paint_preview
 from isometron.desk.board_view import BoardView
+from isometron.desk.grips import Grips
 from isometron.desk.session import Session
 from isometron.document.edits import Edit
 from isometron.document.eye_setting import (
@@ -29,41 +33,43 @@ _REACH = 9.0
 Place = tuple[float, float]
 
 
-class BeadGrips(QObject):
+class BeadGrips(Grips):
     """What a bead under the hand does to the eye.
 
-    Signals: ``wished`` with three points (on the sheet) when they were let go where no eye sees a box so.
+    when_wished : told three points (on the sheet) that were let go where no eye sees a box so.
     """
 
-    wished = pyqtSignal(tuple)
+    holds_sheet = True
 
-    def __init__(self, session: Session, parent: QObject | None = None) -> None:
-        super().__init__(parent)
-        self._session = session
-        self._held: int | None = None
+    def __init__(self, session: Session, when_wished: Callable[[tuple], None]) -> None:
+        super().__init__(session)
+        self._when_wished = when_wished
+        self._held = 0
         self._start: list[Place | None] = []
         self._at: Place = (0.0, 0.0)
         self._row: int | None = None
         self._refused = False
-        self.preview: Preview | None = None
+        self._preview: Preview | None = None
 
     @property
-    def held(self) -> bool:
-        """Whether a bead is being dragged."""
-        return self._held is not None
+    def words(self) -> tuple[str, str]:
+        """What was understood, or why there is no such eye."""
+        return ("", "") if self._preview is None else (self._preview.prompt, self._preview.refusal)
 
-    def at(self, view: BoardView, x: float, y: float) -> int | None:
+    def at(self, view: BoardView, size: tuple[int, int], at: QPointF) -> object | None:
         """Return which direction's bead lies under a pixel, or None."""
         document = self._session.document
+        if not document.show.construction:
+            return None
         for k, point in enumerate(points_on_sheet(document, self._session.active)):
             if point is not None:
                 u, v = point[0] - document.sheet.centre_of_vision[0], point[1] - document.sheet.centre_of_vision[1]
-                px, py = view.point_to_screen(u, v)
-                if hypot(px - x, py - y) <= _REACH:
+                x, y = view.point_to_screen(u, v)
+                if hypot(x - at.x(), y - at.y()) <= _REACH:
                     return k
         return None
 
-    def take(self, bead: int) -> bool:
+    def take(self, hold: object, view: BoardView, at: QPointF) -> bool:
         """Take hold of a bead; False with words where it cannot be placed by hand."""
         document = self._session.settled
         self._row = self._session.active
@@ -73,14 +79,14 @@ class BeadGrips(QObject):
             words = tr("A single vanishing point is where the eye looks: move the sheet or the eye instead.")
             self._session.say(words, caution=True)
             return False
-        self._held, self._refused = bead, False
+        assert isinstance(hold, int)
+        self._held, self._refused = hold, False
         return True
 
-    def drag(self, view: BoardView, x: float, y: float) -> None:
+    def drag(self, view: BoardView, at: QPointF) -> None:
         """Follow the hand: the eye that sees the points so, or why there is none and the nearest triangle."""
-        assert self._held is not None
         settled = self._session.settled
-        u, v = view.to_paper(x, y)
+        u, v = view.to_paper(at.x(), at.y())
         # The hand is on the sheet as it lies now; the points are told from the settled sheet's corner.
         shown = self._session.document.sheet.centre_of_vision
         self._at = (u + shown[0], v + shown[1])
@@ -92,11 +98,11 @@ class BeadGrips(QObject):
         else:
             self._session.drop_preview()
         centre = self._session.document.sheet.centre_of_vision
-        at = (self._at[0] - centre[0], self._at[1] - centre[1])
+        place = (self._at[0] - centre[0], self._at[1] - centre[1])
         lines = [(p[0] - centre[0], p[1] - centre[1]) for p in triangle]
         guides = np.array([[*lines[k - 1], *lines[k]] for k in range(len(lines))]).reshape(-1, 4)
-        self.preview = Preview(
-            words, guides=guides, notes=(Note(words, *at),), refusal=words if self._refused else ""
+        self._preview = Preview(
+            words, guides=guides, notes=(Note(words, *place),), refusal=words if self._refused else ""
         )
 
     def _two(self, document: Document) -> tuple[Edit | None, str, tuple[Place, ...]]:
@@ -131,13 +137,20 @@ class BeadGrips(QObject):
         """Take the drag as one step; where no eye is, leave the eye and tell the wish."""
         three = sum(point is not None for point in self._start) == 3
         refused, wish = self._refused, self._wish() if three else None
-        self._held, self.preview = None, None
+        self._preview = None
         if keep and not refused:
             self._session.take_preview()
         else:
             self._session.drop_preview()
             if keep and wish is not None:
-                self.wished.emit(wish)
+                self._when_wished(wish)
+
+    def paint(self, painter: QPainter, view: BoardView, size: tuple[int, int]) -> None:
+        """Paint the beads, and while one is dragged the triangle and what it means."""
+        if self._session.document.show.construction:
+            paint_beads(painter, self._session.drawing, view, self._session.active, *size)
+        if self._preview is not None:
+            paint_preview(painter, self._preview, "", view, *size)
 
 
 def _level(document: Document) -> bool:

@@ -19,20 +19,22 @@ from PyQt6.QtWidgets import QWidget
 
 from isometron.desk.bead_grips import BeadGrips
 from isometron.desk.board_paint import (
-    paint_beads,
     paint_cautions,
     paint_drawing,
     paint_handles,
     paint_pencil,
     paint_preview,
     paint_selection,
+    paint_stretch,
     sheet_rectangle,
 )
 from isometron.desk.board_view import BoardView
 from isometron.desk.construction_paint import paint_construction
+from isometron.desk.grips import GripsOnBoard
 from isometron.desk.horizon_grips import HorizonGrips
 from isometron.desk.player import Player
 from isometron.desk.session import Session
+from isometron.desk.slope_grips import SlopeGrips
 from isometron.desk.tool_in_hand import MakeTool, ToolInHand
 from isometron.solve.measures import off_sheet
 from isometron.solve.pick import nearest_edge, pick_volume
@@ -61,12 +63,13 @@ class Board(QWidget):
     """Paints the session's drawing and hands the pencil's acts to the tool in use.
 
     Signals: ``prompted`` with the tool's words; ``hovered`` with the pencil's paper place (or None) and the edge under
-    it (owner, row) or None.
+    it (owner, row) or None; ``wished`` with three vanishing points that no eye sees.
     """
 
     prompted = pyqtSignal(str, str)
     hovered = pyqtSignal(object, object)
     resized = pyqtSignal()
+    wished = pyqtSignal(tuple)
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -82,6 +85,7 @@ class Board(QWidget):
         self.session = session
         self.view = BoardView()
         self.show_cautions = False
+        self.show_stretch = False
         self.player: Player | None = None
         self._fitted = False
         self._picture: QPixmap | None = None
@@ -93,8 +97,8 @@ class Board(QWidget):
         self.proportion = "free"
         self._pencil = (0.0, 0.0)
         self._panning: QPointF | None = None
-        self._grips = HorizonGrips(session)
-        self.beads = BeadGrips(session, self)
+        self.slopes = SlopeGrips(session)
+        self.grips = GripsOnBoard(session, [BeadGrips(session, self.wished.emit), HorizonGrips(session), self.slopes])
         session.document_changed.connect(self._drawing_changed)
         session.previewed.connect(self._drawing_previewed)
         session.selection_changed.connect(self.update)
@@ -215,14 +219,12 @@ class Board(QWidget):
             self._panning = event.position()
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
         elif event.button() == Qt.MouseButton.LeftButton:
-            grip = self._grip_at()
-            bead = None if grip is not None else self._bead_at()
-            if grip is not None:
-                self._grips.take(grip, self.view, self._pencil[1])
-            elif bead is not None:
-                self.beads.take(bead)
-            elif self.in_hand.active:
+            if self._grips_free() and self.grips.take(self.view, self._size(), event.position()):
+                return
+            if self.in_hand.active:
                 self._send(Act.PRESS)
+            elif self.player is not None and self.player.school == "height":
+                self.player.ask(place=self.view.to_paper(*self._pencil))
             elif not self._take_handle():
                 self._select(extend=bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
 
@@ -237,16 +239,9 @@ class Board(QWidget):
             self._fitted = False
             self._set_view(self.view.moved(step.x(), step.y()))
             return
-        if self._grips.held is not None:
-            self._grips.drag(self.view, self._pencil[1])
-            return
-        if self.beads.held:
-            centre = self.session.document.sheet.centre_of_vision
-            self.beads.drag(self.view, *self._pencil)
-            self._hold_sheet(centre)
-            if self.beads.preview is not None:
-                self.prompted.emit(self.beads.preview.prompt, self.beads.preview.refusal)
-            self.update()
+        if self.grips.held is not None:
+            self._take_view(self.grips.drag(self.view, event.position()))
+            self.prompted.emit(*self.grips.held.words)
             return
         self._by_key = False
         self.setCursor(self._cursor())
@@ -266,10 +261,8 @@ class Board(QWidget):
         if event.button() == Qt.MouseButton.MiddleButton:
             self._panning = None
             self.setCursor(self._cursor())
-        elif self._grips.held is not None:
-            self._grips.let_go(keep=True)
-        elif self.beads.held:
-            self._leave_bead(keep=True)
+        elif self.grips.held is not None:
+            self._let_go(keep=True)
         elif event.button() == Qt.MouseButton.LeftButton:
             self._send_finishing(Act.RELEASE)
 
@@ -292,34 +285,27 @@ class Board(QWidget):
         self._send(Act.PRESS)
         return True
 
-    def _bead_at(self) -> int | None:
-        """Return the bead under the pencil while nothing else is going on."""
-        shown = self.session.document.show.construction and (self.player is None or not self.player.open)
-        return self.beads.at(self.view, *self._pencil) if shown and not self.in_hand.active else None
+    def _size(self) -> tuple[int, int]:
+        return self.width(), self.height()
 
-    def _hold_sheet(self, before: tuple[float, float]) -> None:
-        """Keep the sheet where it lies on the table while the centre of vision moves on it."""
-        after = self.session.document.sheet.centre_of_vision
-        if after != before:
-            scale = self.view.scale
-            self.view = self.view.moved((after[0] - before[0]) * scale, (before[1] - after[1]) * scale)
-            self._picture = None
+    def _grips_free(self) -> bool:
+        """Whether the grips on the board can be held: no stroke is running and no construction is on it."""
+        return not self.busy and (self.player is None or self.player.construction is None)
 
-    def _leave_bead(self, *, keep: bool) -> None:
-        centre = self.session.document.sheet.centre_of_vision
-        self.beads.let_go(keep=keep)
-        self._hold_sheet(centre)
-        self.prompted.emit("", "")
+    def _take_view(self, view: BoardView) -> None:
+        """Go on with a view that a grip has steadied; it is no choice of the person's."""
+        if view != self.view:
+            self.view, self._picture = view, None
         self.update()
 
-    def _grip_at(self) -> str | None:
-        return None if self.busy else self._grips.at(self.view, self.width(), self.height(), *self._pencil)
+    def _let_go(self, *, keep: bool) -> None:
+        self._take_view(self.grips.let_go(self.view, keep=keep))
+        self.prompted.emit("", "")
 
     def _cursor(self) -> Qt.CursorShape:
-        if self._grip_at() is not None:
-            return Qt.CursorShape.SizeVerCursor
-        if self._bead_at() is not None:
-            return Qt.CursorShape.SizeAllCursor
+        shape = self.grips.shape_at(self.view, self._size(), QPointF(*self._pencil)) if self._grips_free() else None
+        if shape is not None:
+            return shape
         if not self.in_hand.active and self._handle_at() is not None:
             return Qt.CursorShape.OpenHandCursor
         return Qt.CursorShape.CrossCursor if self.in_hand.active else Qt.CursorShape.ArrowCursor
@@ -398,10 +384,8 @@ class Board(QWidget):
         if event.key() == Qt.Key.Key_Space and not self.in_hand.typed:
             self._press_by_key()
             return
-        if self._grips.held is not None and event.key() == Qt.Key.Key_Escape:
-            self._grips.let_go(keep=False)
-        elif self.beads.held and event.key() == Qt.Key.Key_Escape:
-            self._leave_bead(keep=False)
+        if self.grips.held is not None and event.key() == Qt.Key.Key_Escape:
+            self._let_go(keep=False)
         elif not self.in_hand.active or not self._tool_key(event):
             event.ignore()
 
@@ -468,13 +452,12 @@ class Board(QWidget):
             rows = [self.session.document.index_of(i) for i in self.session.selection]
             paint_selection(painter, drawing, self.view, [r for r in rows if r is not None], width, height)
             paint_handles(painter, self._handles(), self.view)
-        if drawing.document.show.construction and construction is None:
-            paint_beads(painter, drawing, self.view, self.session.active, width, height)
-            self._grips.paint(painter, self.view, width, height)
+        if construction is None:
+            self.grips.paint(painter, self.view, (width, height))
+        if self.show_stretch:
+            paint_stretch(painter, drawing, self.view)
         if self.show_cautions:
             paint_cautions(painter, drawing.findings, self.view)
-        if self.beads.preview is not None:
-            paint_preview(painter, self.beads.preview, "", self.view, width, height)
         if self.in_hand.preview is not None:
             paint_preview(painter, self.in_hand.preview, self.in_hand.typed, self.view, width, height)
         if self._by_key and self.hasFocus():

@@ -22,6 +22,7 @@ from isometron.surfaces.painter import dashed, draw_arc, draw_label, draw_lines,
 from isometron.surfaces.pens import PENS, Pen
 from isometron.tools.handles import Grip, Handle
 from isometron.tools.pencil import Preview
+from isometron.view.cone import outside_cone, stretch
 from isometron.view.vanishing import box_vanishing
 from isometron.wording import tr
 
@@ -33,6 +34,7 @@ __all__ = [
     "paint_pencil",
     "paint_preview",
     "paint_selection",
+    "paint_stretch",
     "sheet_rectangle",
 ]
 
@@ -283,3 +285,15 @@ def paint_cautions(painter: QPainter, found: tuple[Finding, ...], view: BoardVie
         painter.drawLine(QPointF(x, y - 3.5), QPointF(x, y + 2.0))
         painter.drawPoint(QPointF(x, y + 4.5))
     painter.setBrush(Qt.BrushStyle.NoBrush)
+
+
+def paint_stretch(painter: QPainter, drawing: Drawing, view: BoardView) -> None:
+    """Mark every corner outside the cone of vision with how far things are stretched there."""
+    paper = drawing.picture.paper[~drawing.scene.put_away[drawing.scene.vertex_owner]]
+    paper = np.unique(np.round(paper[np.isfinite(paper).all(axis=1)], 6), axis=0)
+    paper = paper[outside_cone(drawing.document.eye, paper)]
+    for (u, v), factor in zip(paper, stretch(drawing.document.eye, paper), strict=True):
+        x, y = view.point_to_screen(float(u), float(v))
+        painter.setPen(QPen(QColor(Tone.CAUTION), 1.6))
+        painter.drawEllipse(QPointF(x, y), 5.0, 5.0)
+        _tag(painter, x, y - 16.0, f"x {factor:.2f}", Tone.CAUTION)

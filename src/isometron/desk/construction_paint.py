@@ -16,6 +16,9 @@ from isometron.surfaces.painter import draw_arc, draw_lines, line_pen
 
 __all__ = ["paint_construction"]
 
+_LASTING = ("VP", "MP", "new VP")
+"""Points that later steps use again, and so keep their names."""
+
 _ON_SHEET = ("#274A54", "#6E8A91", "#A9B8BB", "#C3CCCB")
 _ON_TABLE = ("#DCEBEC", "#9FB6B7", "#74898A", "#5E7172")
 _EDGE_ON_SHEET = ("#1F2424", "#4A5251", "#6E7574", "#6E7574")
@@ -92,10 +95,12 @@ def _names(
     """Name the new points, and quietly the vanishing and measuring points of earlier steps."""
     taken: list[QRectF] = []
     for spot in construction.steps[number].points:
+        if " " in spot.name and spot.name not in construction.ends and not spot.name.startswith(_LASTING):
+            continue
         _name(painter, spot, view, sheet, size, taken, new=True)
     for step in construction.steps[:number]:
         for spot in step.points:
-            if " " not in spot.name or spot.name.startswith(("VP", "MP", "new VP")):
+            if " " not in spot.name or spot.name.startswith(_LASTING):
                 _name(painter, spot, view, sheet, size, taken, new=False)
 
 

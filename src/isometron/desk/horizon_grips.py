@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPen
 
 from isometron.desk.board_paint import interface_font
 from isometron.desk.board_view import BoardView
+from isometron.desk.grips import Grips
 from isometron.desk.session import Session
 from isometron.desk.theme import Tone
 from isometron.document.eye_edits import lift_horizon, move_horizon
@@ -20,17 +21,14 @@ __all__ = ["HorizonGrips"]
 _HEIGHT = 20.0
 
 
-class HorizonGrips:
+class HorizonGrips(Grips):
     """Where the grips are, how they look, and what dragging one does."""
 
-    def __init__(self, session: Session) -> None:
-        self._session = session
-        self._held: tuple[str, float, float] | None = None
+    shape = Qt.CursorShape.SizeVerCursor
 
-    @property
-    def held(self) -> str | None:
-        """Which grip is being dragged: "eye", "sheet" or None."""
-        return None if self._held is None else self._held[0]
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self._hold: tuple[str, float, float] | None = None
 
     def boxes(self, view: BoardView, width: int, height: int) -> dict[str, QRectF]:
         """Return the grips in pixels, above the horizon outside the sheet's edges, kept in the window."""
@@ -56,40 +54,35 @@ class HorizonGrips:
         above = format_paper(horizon_on_sheet(document.eye, document.sheet), document.unit, decimals=0)
         return {"eye": tr("⇕ eye {height}", height=height), "sheet": tr("⇕ sheet {above}", above=above)}
 
-    def at(self, view: BoardView, width: int, height: int, x: float, y: float) -> str | None:
-        """Return the grip under a pixel, or None."""
-        hits = (name for name, box in self.boxes(view, width, height).items() if box.contains(x, y))
-        return next(hits, None)
+    def at(self, view: BoardView, size: tuple[int, int], at: QPointF) -> object | None:
+        """Return "eye" or "sheet" for the grip under a pixel, or None."""
+        if not self._session.document.show.construction:
+            return None
+        return next((name for name, box in self.boxes(view, *size).items() if box.contains(at)), None)
 
-    def take(self, name: str, view: BoardView, y: float) -> None:
+    def take(self, hold: object, view: BoardView, at: QPointF) -> bool:
         """Take hold of a grip."""
         settled = self._session.settled
-        self._held = (name, view.to_paper(0.0, y)[1], horizon_on_sheet(settled.eye, settled.sheet))
+        self._hold = (str(hold), view.to_paper(0.0, at.y())[1], horizon_on_sheet(settled.eye, settled.sheet))
+        return True
 
-    def drag(self, view: BoardView, y: float) -> None:
+    def drag(self, view: BoardView, at: QPointF) -> None:
         """Follow the hand: the eye's height, or the sheet's place, on the settled document."""
-        if self._held is None:
-            return
-        name, start, above = self._held
-        rise = view.to_paper(0.0, y)[1] - start
+        assert self._hold is not None
+        name, start, above = self._hold
+        rise = view.to_paper(0.0, at.y())[1] - start
         if name == "eye":
             self._session.preview(lift_horizon, rise)
         else:
             self._session.preview(move_horizon, round(above + rise, 1))
 
-    def let_go(self, *, keep: bool) -> None:
-        """Take the drag as one step, or drop it."""
-        self._held = None
-        if keep:
-            self._session.take_preview()
-        else:
-            self._session.drop_preview()
-
-    def paint(self, painter: QPainter, view: BoardView, width: int, height: int) -> None:
+    def paint(self, painter: QPainter, view: BoardView, size: tuple[int, int]) -> None:
         """Paint both grips; the eye's is filled, the sheet's is paper."""
+        if not self._session.document.show.construction:
+            return
         painter.setFont(interface_font(11, bold=True))
         words = self._words()
-        for name, box in self.boxes(view, width, height).items():
+        for name, box in self.boxes(view, *size).items():
             filled = name == "eye"
             painter.setPen(QPen(QColor(Tone.ACCENT if filled else Tone.SHADOW), 1.0))
             painter.setBrush(QColor(Tone.ACCENT if filled else Tone.SHEET))

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from isometron.construct.outcome import Construction, NotHere
+from isometron.construct.outcome import Construction, NotHere, Options
 from isometron.construct.schools import construct, fitting_school
 from isometron.desk.session import Session
 
@@ -29,6 +31,7 @@ class Player(QObject):
         self.school: str | None = None
         self.volume: str | None = None
         self.answer: Construction | NotHere | None = None
+        self.options = Options()
         self.number = 0
         self.progress = 1.0
         self.speed = "steady"
@@ -73,6 +76,12 @@ class Player(QObject):
         if self.open and school != self.school:
             self.school = school
             self._construct(first=True)
+
+    def ask(self, **options: object) -> None:
+        """Ask the school for another turn or place; the construction is shown anew at the same step."""
+        self.options = replace(self.options, **options)  # type: ignore[arg-type]
+        if self.open:
+            self._construct(first=False)
 
     def close(self) -> None:
         """Take the construction off the board."""
@@ -152,7 +161,7 @@ class Player(QObject):
 
     def _construct(self, *, first: bool) -> None:
         assert self.volume is not None and self.school is not None
-        self.answer = construct(self._session.document, self.volume, self.school)
+        self.answer = construct(self._session.document, self.volume, self.school, self.options)
         last = 0 if self.construction is None else len(self.construction.steps) - 1
         self.number = 0 if first else min(self.number, last)
         if first:

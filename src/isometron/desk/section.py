@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QLabel, QMenu, QVBoxLayout, QWidget
 
 from isometron.desk.fields import ValueField
@@ -95,7 +95,9 @@ class Section(QWidget):
 
 
 class Sections(QWidget):
-    """Sections under each other."""
+    """Sections under each other. Signal: ``opened`` with the one that is open, or None."""
+
+    opened = pyqtSignal(object)
 
     def __init__(self, session: Session, sections: list[Section]) -> None:
         super().__init__()
@@ -115,6 +117,12 @@ class Sections(QWidget):
         """Open one section and close the others."""
         for section in self.all:
             section.show_open(section is chosen)
+        self.opened.emit(chosen)
+
+    @property
+    def chosen(self) -> Section | None:
+        """The section that is open."""
+        return next((section for section in self.all if section.head.isChecked()), None)
 
     def refresh(self) -> None:
         """Show the document in the section that is open."""

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSlider, QVBoxLayout
 from isometron.construct.outcome import NotHere
 from isometron.construct.schools import SCHOOLS
 from isometron.desk.ask_path import ask_path
+from isometron.desk.fields import AngleField
 from isometron.desk.player import SPEEDS, Player
 from isometron.desk.session import Session
 from isometron.desk.theme import px
@@ -49,6 +50,15 @@ class StepStrip(QWidget):
             words.addWidget(label)
         words.addStretch(1)
         lower.addLayout(words, 1)
+        self.turn = AngleField(tr("Turn of the twin"), (-359.0, 359.0))
+        self.turn.setToolTip(tr("How far the twin is turned, counter-clockwise from above"))
+        self.turn.setFixedWidth(px(64))
+        self.turn.committed.connect(lambda value: self.player.ask(turn_deg=value))
+        self.turn.refused.connect(lambda words: session.say(words, caution=True))
+        lower.addWidget(self.turn, 0, Qt.AlignmentFlag.AlignTop)
+        self._place = word_button(tr("Click a place on the ground"), "word", tr("Back to the two usual places"))
+        self._place.clicked.connect(lambda: self.player.ask(place=None))
+        lower.addWidget(self._place, 0, Qt.AlignmentFlag.AlignTop)
         self._other = word_button("", "word", tr("The school that works here"))
         self._other.clicked.connect(self._take_other)
         lower.addWidget(self._other, 0, Qt.AlignmentFlag.AlignTop)
@@ -123,6 +133,9 @@ class StepStrip(QWidget):
         if not self.player.open:
             return
         self._school.setCurrentIndex(self._school.findData(self.player.school))
+        self.turn.setVisible(self.player.school == "turn")
+        self.turn.show_value(self.player.options.turn_deg)
+        self._place.setVisible(self.player.school == "height")
         construction, answer = self.player.construction, self.player.answer
         for widget in (self._back, self._slider, self._on, self._play, self._speed, self._sheet):
             widget.setEnabled(construction is not None)

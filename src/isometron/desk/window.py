@@ -7,27 +7,28 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QKeySequence
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QFrame,
     QHBoxLayout,
     QLabel,
-    QMenu,
     QSplitter,
     QVBoxLayout,
     QWidget,
 )
 
 from isometron.demos.catalogue import DEMOS
-from isometron.desk import clipboard
+from isometron.desk.actions import DeskActions
 from isometron.desk.banner import Banner
 from isometron.desk.block_stage import BlockStage
 from isometron.desk.board import Board
 from isometron.desk.check_stage import CheckStage
 from isometron.desk.dial_panel import DialPanel
 from isometron.desk.edge_table import EdgeTable
+from isometron.desk.eye_given import BySlopes
 from isometron.desk.eye_stage import EyeStage
+from isometron.desk.eye_told import Cone
 from isometron.desk.hand_on_stage import HandOnStage
 from isometron.desk.horizon_rail import HorizonRail
 from isometron.desk.invitation import Invitation
@@ -70,11 +71,10 @@ class Desk(QWidget):
     def __init__(self, session: Session, window: DeskWindow) -> None:
         super().__init__()
         self.session = session
-        self._window = window
+        self.host = window
         self.deeds = VolumeDeeds(session)
         self.paperwork = Paperwork(session, self)
-        self._actions: dict[str, QAction] = {}
-        self._make_actions()
+        self._actions = DeskActions(self)
         self.board = Board(session)
         self.ledger = Ledger(session)
         self.strip = Strip(session, self.board)
@@ -102,7 +102,8 @@ class Desk(QWidget):
         self._invite()
         self.block_stage.tool_chosen.connect(self.take_tool)
         self.block_stage.proportion_chosen.connect(lambda kept: setattr(self.board, "proportion", kept))
-        self.board.beads.wished.connect(self.eye_stage.show_wish)
+        self.eye_stage.sections.opened.connect(self._place_opened)
+        self.board.wished.connect(self.eye_stage.show_wish)
         self.check_stage.counted.connect(lambda n: self.stages.badge("Check", f"⚠ {n}" if n else ""))
         self.stages.opened.connect(self._stage_opened)
         session.file_changed.connect(self._title)
@@ -117,7 +118,9 @@ class Desk(QWidget):
     # --- layout ---------------------------------------------------------------------------------------------------
 
     def _lay_out(self) -> None:
-        self.top_bar = TopBar(self.session, self._document_menu(), self._actions["undo"], self._actions["redo"])
+        self.top_bar = TopBar(
+            self.session, self._actions.document_menu(), self._actions["undo"], self._actions["redo"]
+        )
         self.stages.setFixedWidth(px(_LEFT))
         middle = QVBoxLayout()
         middle.setSpacing(0)
@@ -156,7 +159,7 @@ class Desk(QWidget):
         assert isinstance(running, QApplication)
         set_text_size(running, percent)
         for window in running.topLevelWidgets():
-            if window is self._window or isinstance(window, type(self._window)):
+            if window is self.host or isinstance(window, type(self.host)):
                 window.lay_out_anew()
 
     def toggle_night(self) -> None:
@@ -229,148 +232,6 @@ class Desk(QWidget):
         layout.addWidget(splitter)
         return side
 
-    # --- actions --------------------------------------------------------------------------------------------------
-
-    def _make_actions(self) -> None:
-        keys = QKeySequence.StandardKey
-        table = (
-            (
-                "new",
-                tr("New sheet…"),
-                keys.New,
-                self.paperwork.new_sheet,
-                tr("Paper, unit and eye for an empty sheet"),
-            ),
-            ("open", tr("Open…"), keys.Open, self.paperwork.open_file, tr("Open a document")),
-            ("save", tr("Save"), keys.Save, self.paperwork.save, tr("Save the document")),
-            ("save_as", tr("Save as…"), "Ctrl+Shift+S", self.paperwork.save_as, tr("Save under another name")),
-            ("title", tr("Title…"), None, self.paperwork.change_title, tr("What the sheet is called")),
-            ("close", tr("Close"), "Ctrl+Q", self._window.close, tr("Close the window")),
-            (
-                "window",
-                tr("Another window"),
-                "Ctrl+Shift+N",
-                self._window.another,
-                tr("An empty sheet in a window of its own"),
-            ),
-            ("print", tr("Print…"), keys.Print, self.paperwork.print_on_paper, tr("On paper at true scale")),
-            (
-                "preview",
-                tr("Print preview…"),
-                "Ctrl+Shift+P",
-                self.paperwork.print_preview,
-                tr("How the page will come out"),
-            ),
-            ("keys", tr("Keys"), keys.HelpContents, self.show_keys, tr("A card of all keys")),
-            ("copy", tr("Copy"), keys.Copy, lambda: clipboard.copy(self.session), tr("Copy the selected volumes")),
-            ("cut", tr("Cut"), keys.Cut, lambda: clipboard.cut(self.session), tr("Copy and remove them")),
-            ("paste", tr("Paste"), keys.Paste, lambda: clipboard.paste(self.session), tr("Add what was copied")),
-            ("undo", tr("Undo"), keys.Undo, self.session.undo, tr("Take the last step back")),
-            ("redo", tr("Redo"), "Ctrl+Shift+Z", self.session.redo, tr("Bring it again")),
-            (
-                "duplicate",
-                tr("Duplicate"),
-                "Ctrl+D",
-                self.deeds.duplicate,
-                tr("A copy beside it, along its long side"),
-            ),
-            ("rename", tr("Rename"), "F6", self.rename, tr("Give the selected volume another name")),
-            (
-                "see_through",
-                tr("See-through or solid"),
-                "Ctrl+T",
-                self.deeds.toggle_see_through,
-                tr("See-through hides nothing"),
-            ),
-            (
-                "put_away",
-                tr("Put away or take out"),
-                "Ctrl+H",
-                self.deeds.toggle_away,
-                tr("Neither drawn nor in the way"),
-            ),
-            ("delete", tr("Delete"), keys.Delete, self.deeds.delete, tr("Remove the selected volumes")),
-            ("earlier", tr("Earlier in the ledger"), "Alt+Up", lambda: self.deeds.reorder(-1), tr("One place up")),
-            ("later", tr("Later in the ledger"), "Alt+Down", lambda: self.deeds.reorder(1), tr("One place down")),
-            ("select_all", tr("Select all"), keys.SelectAll, self.deeds.select_all, tr("Select every volume")),
-            ("point", tr("Point at"), "P", lambda: self.take_tool("point"), tr("Select by pointing")),
-            ("block", tr("Pull a block"), "B", lambda: self.take_tool("block"), tr("Draw a block in three pulls")),
-            ("by_eye", tr("Cube by eye"), "E", lambda: self.take_tool("by_eye"), tr("Then hear how far it is off")),
-            ("measure", tr("Measure"), "M", lambda: self.take_tool("measure"), tr("Between any two points")),
-            ("construct", tr("Construct"), "C", self.construct, tr("Play the ruler-and-compass steps of the volume")),
-            ("step_on", tr("On one step"), "PgDown", lambda: self.player.step(1), tr("Of the construction")),
-            ("step_back", tr("Back one step"), "PgUp", lambda: self.player.step(-1), tr("Of the construction")),
-            ("play", tr("Play or pause"), "F8", lambda: self.player.play_or_pause(), tr("The construction")),
-            ("fit", tr("Whole sheet"), "Ctrl+0", lambda: self.board.fit_sheet(), tr("Show the whole sheet")),
-            (
-                "fit_all",
-                tr("Sheet and vanishing points"),
-                "Ctrl+9",
-                lambda: self.board.fit_everything(),
-                tr("Show it all"),
-            ),
-            ("night", tr("Day or night table"), "Ctrl+L", self.toggle_night, tr("A darker table and sheet")),
-            ("larger", tr("Larger"), "Ctrl++", lambda: self.board.zoom(1.25), tr("Zoom in")),
-            ("smaller", tr("Smaller"), "Ctrl+-", lambda: self.board.zoom(0.8), tr("Zoom out")),
-        )
-        for name, words, key, act, tip in table:
-            action = QAction(words, self)
-            if key is not None:
-                action.setShortcut(QKeySequence(key))
-            action.setToolTip(tip)
-            action.triggered.connect(lambda _=False, a=act: a())
-            self.addAction(action)
-            self._actions[name] = action
-        for number in range(4):
-            action = QAction(self)
-            action.setShortcut(QKeySequence(f"F{number + 2}"))
-            action.triggered.connect(
-                lambda _=False, n=number: self.stages.open(("Eye", "Block", "Check", "Hand on")[n])
-            )
-            self.addAction(action)
-
-    def _document_menu(self) -> QMenu:
-        menu = QMenu(self)
-        for name in ("new", "open"):
-            menu.addAction(self._actions[name])
-        self._recent_menu = menu.addMenu(tr("Recent"))
-        demos = menu.addMenu(tr("Demos"))
-        assert demos is not None
-        for name in DEMOS:
-            demos.addAction(DEMOS[name]().title, lambda n=name: self.paperwork.open_demo(n))
-        menu.addSeparator()
-        for name in ("save", "save_as", "title"):
-            menu.addAction(self._actions[name])
-        menu.addSeparator()
-        view = menu.addMenu(tr("Look at"))
-        assert view is not None
-        for name in ("fit", "fit_all", "larger", "smaller", "night"):
-            view.addAction(self._actions[name])
-        text = view.addMenu(tr("Text size"))
-        assert text is not None
-        for percent in (100, 115, 130):
-            text.addAction(f"{percent} %", partial(self.set_text, percent))
-        menu.addSeparator()
-        for name in ("print", "preview"):
-            menu.addAction(self._actions[name])
-        menu.addSeparator()
-        for name in ("window", "keys", "close"):
-            menu.addAction(self._actions[name])
-        self._fill_recent()
-        self.paperwork.recent_changed.connect(self._fill_recent)
-        return menu
-
-    def _fill_recent(self) -> None:
-        settings = load_settings()
-        assert self._recent_menu is not None
-        self._recent_menu.clear()
-        for name in settings.recent:
-            path = Path(name)
-            action = self._recent_menu.addAction(path.name, lambda p=path: self.paperwork.open_recent(p))
-            assert action is not None
-            action.setToolTip(name)
-        self._recent_menu.setEnabled(bool(settings.recent))
-
     def _enable(self) -> None:
         chosen = bool(self.session.selection)
         for name in ("duplicate", "rename", "see_through", "delete"):
@@ -383,12 +244,18 @@ class Desk(QWidget):
         )
 
     def _title(self) -> None:
-        self._window.setWindowTitle(f"{self.session.document.title}[*] – Isometron")
-        self._window.setWindowModified(self.session.changed)
+        self.host.setWindowTitle(f"{self.session.document.title}[*] – Isometron")
+        self.host.setWindowModified(self.session.changed)
         self._enable()
 
     def _stage_opened(self, name: str) -> None:
         self.board.show_cautions = name == "Check"
+        self._place_opened(self.eye_stage.sections.chosen if name == "Eye" else None)
+
+    def _place_opened(self, place: object) -> None:
+        """What a place of the Eye stage shows on the board."""
+        self.board.slopes.shown = isinstance(place, BySlopes)
+        self.board.show_stretch = isinstance(place, Cone)
         self.board.update()
 
     def lay_aside(self) -> None:

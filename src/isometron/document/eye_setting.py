@@ -29,7 +29,7 @@ __all__ = [
     "by_slopes",
     "by_three_points",
     "by_two_points",
-    "facing_axes",
+    "facing_axes", "leading_edge",
     "no_eye_words",
     "placed",
     "points_on_sheet",
@@ -226,15 +226,16 @@ class Slopes:
     top_right: float | None = None
 
 
-def _leading(document: Document, row: int) -> tuple[Floats, Floats]:
-    """Return the ends (3,) of a volume's leading edge, lower and upper."""
+def leading_edge(document: Document, row: int) -> Floats:
+    """Return the ends (2, 3) of a volume's leading edge, lower and upper."""
     rotation = rotation_of(document, row)
     up = int(np.argmax(np.abs(rotation[2])))
     corners = scene_of(document.volumes).vertices_of(row)
     depth = document.eye.to_camera(corners)[:, 2]
     low = [i for i in range(8) if i >> up & 1 == (0 if rotation[2, up] > 0.0 else 1)]
     foot = min(low, key=lambda i: depth[i])
-    return corners[foot], corners[foot ^ 1 << up]
+    ends: Floats = np.vstack([corners[foot], corners[foot ^ 1 << up]])
+    return ends
 
 
 def read_slopes(document: Document, row: int) -> Slopes | None:
@@ -245,8 +246,7 @@ def read_slopes(document: Document, row: int) -> Slopes | None:
     right, left, _ = facing_axes(eye, rotation)
     points = box_vanishing(eye, rotation)
     at_right, at_left = points[right].at, points[left].at
-    foot, top = _leading(document, row)
-    paper, depth = eye.project(np.vstack([foot, top]))
+    paper, depth = eye.project(leading_edge(document, row))
     if at_right is None or at_left is None or not (depth > 0.0).all():
         return None
     (u, v), (_, w) = paper
@@ -265,7 +265,7 @@ def by_slopes(document: Document, row: int, slopes: Slopes, centre: float | None
     """
     _must_be_level(document)
     rotation = rotation_of(document, row)
-    foot, top = _leading(document, row)
+    foot, top = leading_edge(document, row)
     anchor, upper = anchor_at(document, foot), anchor_at(document, top)
     right, left = tan(radians(slopes.right)), tan(radians(slopes.left))
     horizon = document.sheet.centre_of_vision[1]

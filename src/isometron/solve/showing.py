@@ -6,7 +6,7 @@ import numpy as np
 
 from isometron.document.units import format_length
 from isometron.solve.drawing import Drawing
-from isometron.wording import tr
+from isometron.wording import count_words, tr
 
 __all__ = ["level_words", "visible_faces"]
 
@@ -30,15 +30,15 @@ def level_words(drawing: Drawing, owner: int) -> str:
         "eye": format_length(height, document.unit),
         "low": format_length(round(low, 3), document.unit),
         "high": format_length(round(high, 3), document.unit),
-        "count": count,
+        "faces": count_words("{count} face shows.", "{count} faces show.", count),
     }
     if count == 0:
         return tr("{volume}: the eye is inside it, so no face shows.", **words)
     if low > height:
         return tr("{volume} is above eye level: its underside shows, because the eye ({eye}) is lower than it ({low}). "
-                  "{count} faces show.", **words)  # fmt: skip
+                  "{faces}", **words)  # fmt: skip
     if high < height:
         return tr("{volume} is below eye level: its top shows, because the eye ({eye}) is higher than it ({high}). "
-                  "{count} faces show.", **words)  # fmt: skip
+                  "{faces}", **words)  # fmt: skip
     return tr("{volume} stands across eye level ({eye}), from {low} to {high}: neither top nor underside shows. "
-              "{count} faces show.", **words)  # fmt: skip
+              "{faces}", **words)  # fmt: skip
