@@ -15,7 +15,9 @@ from isometron.view.eye import Eye
 from isometron.view.heights import transfer_height
 from isometron.view.placing import place_eye
 from isometron.view.recover import NoEye, eye_from_three, eye_from_two, triangle_angles
+from isometron.view.ring_picture import Circle, ring_picture, rings_to_ellipses
 from isometron.view.sheet import Sheet
+from isometron.view.templates import best_fit
 from isometron.view.vanishing import box_vanishing, horizon, level_points, vanishing
 from isometron.volumes.box import Box
 from isometron.volumes.scene import build_scene
@@ -215,3 +217,61 @@ def test_what_a_box_drawn_by_eye_means(case):
     close(got.left / got.right, expect["left_over_right"], case["tolerance"])
     for name, at in expect["cube_corners"].items():
         close(cube_corners(f, *points, bottom, top)[name.replace("_", " ")], at, case["tolerance"])
+
+
+@pytest.mark.parametrize("case", cases("ellipse"))
+def test_the_conic_of_a_ring(case):
+    given, expect, tolerance = case["given"], case["expect"], case["tolerance"]
+    ring = given["circle"]
+    circle = Circle.of(ring["centre"], ring["radius"], ring["normal"], ring["axis_hint"])
+    eye = eye_of(given["view"])
+    got = ring_picture(eye, circle)
+    assert got.kind == expect["type"]
+    close(got.true_centre, expect["image_of_true_centre"], tolerance)
+    for mine, theirs in ((got.touching, expect["tangent_points"]), (got.corners, expect["square_corners"])):
+        for point, wanted in zip(mine, theirs, strict=True):
+            close(point, wanted, tolerance)
+    check_vanishing(got.normal, expect["normal_vp"], tolerance)
+    if "conic_over_f" in expect:
+        c = got.conic
+        numbers = np.array([c[0, 0], 2 * c[0, 1], c[1, 1], 2 * c[0, 2], 2 * c[1, 2], c[2, 2]])
+        numbers /= np.linalg.norm(numbers)
+        wanted = np.array(expect["conic_over_f"])
+        close(numbers * np.sign(numbers @ wanted), wanted, tolerance)
+    if "centre" in expect:
+        close(got.centre, expect["centre"], tolerance)
+    if got.kind == "ellipse":
+        close(got.semi_major, expect["semi_major"], tolerance)
+        close(got.semi_minor, expect["semi_minor"], tolerance)
+        close(got.degree, expect["degree"], tolerance)
+        close(got.centre_offset, expect["centre_offset"], tolerance)
+        close(got.major_angle, expect["major_angle_deg"], tolerance)
+        close(got.deviation, expect["minor_axis_deviation_deg"], tolerance)
+        close(got.widest, expect["widest_angle_deg"], tolerance)
+        shape, good = rings_to_ellipses(
+            eye, circle.centre[None], circle.radius * circle.first[None], circle.radius * circle.second[None]
+        )
+        assert good.all()
+        close(
+            shape[0, :4], [*expect["centre"], expect["semi_major"], expect["semi_minor"]], {"abs": 1e-5, "rel": 1e-8}
+        )
+    if got.kind == "hyperbola":
+        close(got.semi_major, expect["semi_transverse"], tolerance)
+        close(got.semi_minor, expect["semi_conjugate"], tolerance)
+        close(got.major_angle, expect["transverse_angle_deg"], tolerance)
+    if got.kind == "segment":
+        ends = sorted(got.ends)
+        close(ends, sorted(map(tuple, expect["ends"])), tolerance)
+
+
+@pytest.mark.parametrize("case", cases("template"))
+def test_the_best_template(case):
+    given, expect, tolerance = case["given"], case["expect"], case["tolerance"]
+    got = best_fit(given["semi_major"], given["semi_minor"], given["template_degrees"], given["template_majors"])
+    close(got.exact, expect["exact_degree"], tolerance)
+    best = expect["best"]
+    close((got.degree, got.major, got.gap), (best["degree"], best["major"], best["distance"]), tolerance)
+    assert sorted(got.equally_good) == sorted((float(d), float(m)) for d, m in expect["equally_good"])
+    close(got.runner_up[2], expect["runner_up"]["distance"], tolerance)
+    plain = expect["nearest_degree_and_nearest_major"]
+    close(got.by_numbers, (plain["degree"], plain["major"], plain["distance"]), tolerance)
