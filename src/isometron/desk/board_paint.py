@@ -18,7 +18,7 @@ from isometron.solve.findings import Finding
 from isometron.solve.marks import Role
 from isometron.solve.measures import going, off_sheet
 from isometron.surfaces.fonts import INTERFACE_FONT
-from isometron.surfaces.painter import dashed, draw_arc, draw_label, draw_lines, line_pen
+from isometron.surfaces.painter import chords, dashed, draw_arc, draw_label, draw_lines, line_pen
 from isometron.surfaces.pens import PENS, Pen
 from isometron.tools.handles import Grip, Handle
 from isometron.tools.pencil import Preview
@@ -49,17 +49,16 @@ def paint_drawing(painter: QPainter, drawing: Drawing, view: BoardView, width: i
     window = (-_EDGE_MARGIN, -_EDGE_MARGIN, width + _EDGE_MARGIN, height + _EDGE_MARGIN)
     layers = _layers(drawing, view, window)
     sheet = sheet_rectangle(drawing, view)
-    for role, lines in layers:
-        outside = _leaving(lines, sheet)
-        _stroke(painter, outside, role, view.scale, on_table=True)
+    for role, lines, bent in layers:
+        _stroke(painter, _leaving(lines, sheet), _leaving(bent, sheet), role, view.scale, on_table=True)
     _arcs(painter, drawing, view, on_table=True)
     painter.fillRect(sheet.translated(4.0, 5.0), QColor(Tone.SHADOW))
     painter.fillRect(sheet, QColor(Tone.SHEET))
     painter.save()
     painter.setClipRect(sheet)
     _arcs(painter, drawing, view, on_table=False)
-    for role, lines in layers:
-        _stroke(painter, lines, role, view.scale, on_table=False)
+    for role, lines, bent in layers:
+        _stroke(painter, lines, bent, role, view.scale, on_table=False)
     for label in drawing.labels:
         x, y = view.point_to_screen(label.u, label.v)
         shown = replace(label, size=max(label.size, 11.0 / view.scale))
@@ -79,14 +78,17 @@ def sheet_rectangle(drawing: Drawing, view: BoardView) -> QRectF:
 
 def _layers(
     drawing: Drawing, view: BoardView, window: tuple[float, float, float, float]
-) -> list[tuple[Role, Floats]]:
-    """Return for each role its lines in pixels, clipped to the window."""
+) -> list[tuple[Role, Floats, Floats]]:
+    """Return for each role its straight lines and the chords of its arcs in pixels, clipped to the window."""
     layers = []
     for role in Role:
-        parts = [m.points[m.role == role] for m in (drawing.aids, drawing.edges)]
+        marks = (drawing.aids, drawing.edges, drawing.rounds.lines)
+        parts = [m.points[m.role == role] for m in marks]
         points = np.concatenate(parts)
-        if len(points):
-            layers.append((role, clip_to_rectangle(view.to_screen(points), *window)))
+        bent = chords(drawing.rounds.arcs, role, view.scale, _dash_mm(role, view.scale))
+        if len(points) or len(bent):
+            straight, arcs = (clip_to_rectangle(view.to_screen(marks), *window) for marks in (points, bent))
+            layers.append((role, straight, arcs))
     return layers
 
 
@@ -97,10 +99,19 @@ def _leaving(lines: Floats, sheet: QRectF) -> Floats:
     return lines[off.any(axis=1)]
 
 
-def _stroke(painter: QPainter, lines: Floats, role: Role, scale: float, *, on_table: bool) -> None:
+def _dash_mm(role: Role, scale: float) -> tuple[float, float] | None:
+    """Return dash and gap of a role in mm of paper, as long as they can still be told apart on the screen."""
+    dash = PENS[role].dash
+    return None if dash is None else (max(dash[0], 4.0 / scale), max(dash[1], 3.0 / scale))
+
+
+def _stroke(painter: QPainter, lines: Floats, bent: Floats, role: Role, scale: float, *, on_table: bool) -> None:
+    """Paint the lines of a role, and the chords of its arcs, which have their dashes already."""
     pen: Pen = PENS[role]
-    if pen.dash:
-        lines = dashed(lines, max(pen.dash[0] * scale, 4.0), max(pen.dash[1] * scale, 3.0))
+    dash = _dash_mm(role, scale)
+    if dash is not None:
+        lines = dashed(lines, dash[0] * scale, dash[1] * scale)
+    lines = np.concatenate([lines, bent])
     width = max(pen.width * scale, _LEAST_PIXELS.get(role, 1.0))
     draw_lines(painter, lines, line_pen(pen.on_table if on_table else pen.colour, width))
 

@@ -11,6 +11,7 @@ from isometron.solve.findings import Finding, findings
 from isometron.solve.marks import Arcs, Label, Lines
 from isometron.solve.measures import EdgeMeasure, edge_measures
 from isometron.solve.picture import Picture, edge_marks, take_picture
+from isometron.solve.rounds import RoundMarks, round_marks
 from isometron.volumes.scene import Scene, scene_of
 
 __all__ = ["Drawing", "solve"]
@@ -23,12 +24,13 @@ _REACH = 30.0
 class Drawing:
     """A solved document. Marks are there at once; what is only sometimes looked at is worked out when asked for.
 
-    edges : visible and hidden parts of all edges; aids : horizon and guides (empty when construction is off).
+    edges : visible and hidden parts of all edges; rounds : the same of rings and outlines; aids : horizon and guides (empty when construction is off).
     """
 
     document: Document
     picture: Picture
     edges: Lines
+    rounds: RoundMarks
 
     @property
     def scene(self) -> Scene:
@@ -72,4 +74,5 @@ def solve(document: Document) -> Drawing:
     """Return the drawing of ``document``."""
     picture = take_picture(document.eye, scene_of(document.volumes))
     lines = edge_marks(picture, reach_of(document), hidden=document.show.hidden == "dashed")
-    return Drawing(document, picture, lines)
+    rounds = round_marks(document.eye, picture.scene, reach_of(document), hidden=document.show.hidden == "dashed")
+    return Drawing(document, picture, lines, rounds)

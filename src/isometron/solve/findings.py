@@ -152,7 +152,8 @@ def _floating(document: Document, picture: Picture) -> Iterator[Finding]:
 
 def _sharing_space(document: Document, picture: Picture) -> Iterator[Finding]:
     scene = picture.scene
-    solid = np.flatnonzero(scene.solid[scene.body_owner])
+    # A turned body's box is not its space.
+    solid = np.flatnonzero((scene.solid & ~scene.turned)[scene.body_owner])
     if len(solid) < 2:
         return
     bodies = scene.bodies.select(solid)

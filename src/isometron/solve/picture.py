@@ -12,6 +12,7 @@ from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.hiding import Segments, hidden_intervals, pair_intervals
 from isometron.geometry.intervals import complement, union
 from isometron.solve.marks import Lines, Role
+from isometron.solve.rounds import edges_behind_rounds
 from isometron.view.eye import Eye
 from isometron.volumes.scene import Scene
 
@@ -47,16 +48,18 @@ def take_picture(eye: Eye, scene: Scene) -> Picture:
 def _hidden(eye: Eye, scene: Scene, camera: Floats, paper: Floats) -> tuple[Ints, Floats, Floats]:
     region = shadows(scene.bodies, eye.place)
     segments, near = segments_of(eye, scene, camera, paper)
-    solid = scene.solid[scene.body_owner]
+    solid = (scene.solid & ~scene.turned)[scene.body_owner]
     # A see-through volume hides only its own back edges, as on the sketcher's transparent box.
-    alone = np.flatnonzero(~solid)
+    alone = np.flatnonzero(~scene.solid[scene.body_owner])
     own = pair_intervals(region, segments, scene.body_owner[alone], alone)
     active = np.flatnonzero(solid & region.active)
     hiding = scene.body_owner[active]
-    others = hidden_intervals(region.select(active), segments, segments.box[hiding], near[hiding])
-    if len(own[0]) == 0:
-        return others
-    return union(*(np.concatenate(parts) for parts in zip(own, others, strict=True)))
+    found = [hidden_intervals(region.select(active), segments, segments.box[hiding], near[hiding])]
+    if len(own[0]):
+        found.append(own)
+    if len(scene.rounds.frusta):
+        found.append(edges_behind_rounds(eye, scene, np.arange(len(scene.edges))))
+    return found[0] if len(found) == 1 else union(*(np.concatenate(parts) for parts in zip(*found, strict=True)))
 
 
 def segments_of(eye: Eye, scene: Scene, camera: Floats, paper: Floats) -> tuple[Segments, Floats]:

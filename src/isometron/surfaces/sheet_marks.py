@@ -47,7 +47,7 @@ def sheet_marks(drawing: Drawing, *, construction: bool = True) -> SheetMarks:
     """Return the marks on the sheet; without ``construction`` the aids and see-through volumes stay away."""
     sheet = drawing.document.sheet
     shift = np.array(sheet.centre_of_vision)
-    everything = Lines.joined([drawing.aids, drawing.edges])
+    everything = Lines.joined([drawing.aids, drawing.edges, drawing.rounds.lines])
     parts = []
     for role, owner, rows in groups(everything):
         if role in AIDS and not construction:
@@ -60,6 +60,10 @@ def sheet_marks(drawing: Drawing, *, construction: bool = True) -> SheetMarks:
     arcs = []
     if construction and drawing.document.show.construction:
         for role, shape in zip(drawing.arcs.role, drawing.arcs.shape, strict=True):
+            arcs.append((Role(role), np.concatenate((shape[:2] + shift, shape[2:]))))
+    rounds = drawing.rounds.arcs
+    for role, owner, shape in zip(rounds.role, rounds.owner, rounds.shape, strict=True):
+        if construction or not (Role(role) in AIDS or (role == Role.HIDDEN and drawing.scene.see_through[owner])):
             arcs.append((Role(role), np.concatenate((shape[:2] + shift, shape[2:]))))
     labels = tuple(
         replace(label, u=label.u + shift[0], v=label.v + shift[1])

@@ -7,15 +7,17 @@ from collections.abc import Callable, Sequence
 from isometron.errors import IsometronError
 from isometron.volumes.box import Box, box_solids
 from isometron.volumes.solids import Solids
+from isometron.volumes.turned import Turned, turned_solids
 from isometron.volumes.volume import Volume
 
 __all__ = ["SOLIDS", "AnyVolume", "solids_of"]
 
-AnyVolume = Box
+AnyVolume = Box | Turned
 """The union of all kinds, for the file format."""
 
 SOLIDS: dict[type[Volume], Callable[[Sequence[Volume]], Solids]] = {
     Box: box_solids,
+    Turned: turned_solids,
 }
 
 

@@ -13,6 +13,7 @@ from isometron.geometry.coincident import owned_spans
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.volumes.kinds import solids_of
 from isometron.volumes.solids import Solids
+from isometron.volumes.turned import RoundParts, Turned, round_parts
 from isometron.volumes.volume import Volume
 
 __all__ = ["Scene", "build_scene", "scene_of"]
@@ -37,6 +38,17 @@ class Scene:
     body_owner: Ints
     see_through: Bools
     put_away: Bools
+
+    @cached_property
+    def turned(self) -> Bools:
+        """Volumes (N,) that are turned bodies: their faces are round, and their box hides nothing."""
+        return np.array([isinstance(volume, Turned) for volume in self.volumes], dtype=bool)
+
+    @cached_property
+    def rounds(self) -> RoundParts:
+        """The round parts of the turned bodies that are not put away."""
+        rows = np.flatnonzero(self.turned & ~self.put_away)
+        return round_parts([v for v in (self.volumes[row] for row in rows) if isinstance(v, Turned)], rows)
 
     @property
     def solid(self) -> Bools:

@@ -1,0 +1,194 @@
+"""Round bodies as stacks of frusta, and what each of them hides: exact, many pairs at once.
+
+A frustum is { base + x e1 + y e2 + z axle : 0 <= z <= 1, x^2 + y^2 <= (r0 + (r1 - r0) z)^2 }; e1, e2 carry the radii, so
+a section may be an ellipse. A sight line enters it where a quadratic along the line is not positive (any text on ray
+tracing, e.g. Glassner 1989, chapter 2).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from isometron.geometry.frames import Bools, Floats, Ints
+
+__all__ = ["Frusta", "contour_angles", "covered", "turning_lines"]
+
+
+@dataclass(frozen=True)
+class Frusta:
+    """R frusta. owner : (R,); base, axle, first, second : (R, 3) mm; low, high : (R,) radii in units of first, second."""
+
+    owner: Ints
+    base: Floats
+    axle: Floats
+    first: Floats
+    second: Floats
+    low: Floats
+    high: Floats
+
+    def __len__(self) -> int:
+        return len(self.owner)
+
+    def select(self, rows: Ints) -> Frusta:
+        """Return the frusta of the given rows."""
+        names = ("owner", "base", "axle", "first", "second", "low", "high")
+        return Frusta(*(getattr(self, name)[rows] for name in names))
+
+    @cached_property
+    def inverse(self) -> Floats:
+        """World to local directions, (R, 3, 3)."""
+        frames = np.stack([self.first, self.second, self.axle], axis=2)
+        inverse: Floats = np.asarray(np.linalg.inv(frames), dtype=np.float64)
+        return inverse
+
+    @cached_property
+    def reach(self) -> Floats:
+        """Largest radius of each, mm (R,)."""
+        size = np.maximum(np.sqrt((self.first**2).sum(axis=1)), np.sqrt((self.second**2).sum(axis=1)))
+        reach: Floats = size * np.maximum(self.low, self.high)
+        return reach
+
+    def local(self, rows: Ints, points: Floats) -> Floats:
+        """Return local coordinates (P, K, 3) of world points (P, K, 3) in the frusta ``rows`` (P,)."""
+        gap = points - self.base[rows][:, None, :]
+        local: Floats = gap @ self.inverse[rows].transpose(0, 2, 1)
+        return local
+
+    def ring_points(self, angles: Floats) -> Floats:
+        """Return points (R, 2, K, 3) of both end rings at ``angles`` (K,)."""
+        round_ = np.cos(angles)[:, None] * self.first[:, None, :] + np.sin(angles)[:, None] * self.second[:, None, :]
+        low = self.base[:, None, :] + self.low[:, None, None] * round_
+        high = (self.base + self.axle)[:, None, :] + self.high[:, None, None] * round_
+        return np.stack([low, high], axis=1)
+
+
+def covered(frusta: Frusta, rows: Ints, eye: Floats, points: Floats, least: Floats) -> Bools:
+    """Tell for each point (P, K, 3) whether the frustum of its pair ``rows`` (P,) lies before it, seen from ``eye``.
+
+    least : (P,) the part of the sight line that must run inside; what only touches hides nothing.
+    """
+    e = frusta.local(rows, np.broadcast_to(eye, (len(rows), 1, 3)))
+    d = frusta.local(rows, points) - e
+    k = (frusta.high - frusta.low)[rows][:, None]
+    radius = frusta.low[rows][:, None] + k * e[..., 2]
+    a = d[..., 0] ** 2 + d[..., 1] ** 2 - (k * d[..., 2]) ** 2
+    b = e[..., 0] * d[..., 0] + e[..., 1] * d[..., 1] - radius * k * d[..., 2]
+    c = e[..., 0] ** 2 + e[..., 1] ** 2 - radius**2
+    low, high = _slab(e[..., 2], d[..., 2])
+    inner = b * b - a * c
+    with np.errstate(divide="ignore", invalid="ignore"):
+        q = -(b + np.copysign(np.sqrt(np.maximum(inner, 0.0)), b))
+        one, two = q / a, c / q
+    one, two = np.where(np.isnan(one), 0.0, one), np.where(np.isnan(two), 0.0, two)
+    near, far = np.minimum(one, two), np.maximum(one, two)
+    # Opening nappes (a < 0): inside is before the nearer root or past the farther; only one of them is in the slab.
+    before, past = np.minimum(high, near) - low, high - np.maximum(low, far)
+    between = np.minimum(high, far) - np.maximum(low, near)
+    outside = np.where(inner < 0.0, high - low, np.maximum(before, past))
+    within = np.where(inner < 0.0, -1.0, between)
+    run = np.where(a < 0.0, outside, within)
+    hidden: Bools = run > least[:, None]
+    return hidden
+
+
+def _slab(e: Floats, d: Floats) -> tuple[Floats, Floats]:
+    """Return the stretch of the sight line, within 0 to 1, that lies between both end planes."""
+    with np.errstate(divide="ignore", invalid="ignore"):
+        one, two = -e / d, (1.0 - e) / d
+    level = d == 0.0
+    inside = (e > 0.0) & (e < 1.0)
+    low = np.where(level, np.where(inside, 0.0, 2.0), np.minimum(one, two))
+    high = np.where(level, 1.0, np.maximum(one, two))
+    return np.maximum(low, 0.0), np.minimum(high, 1.0)
+
+
+def contour_angles(frusta: Frusta, eye: Floats) -> Floats:
+    """Return the two angles (R, 2) at which sight lines touch each frustum's side; NaN where none does.
+
+    The tangent plane at angle t holds the eye (x, y, z) when x cos t + y sin t is the radius carried on to its height.
+    """
+    rows = np.arange(len(frusta))
+    e = frusta.local(rows, np.broadcast_to(eye, (len(frusta), 1, 3)))[:, 0]
+    radius = frusta.low + (frusta.high - frusta.low) * e[:, 2]
+    away = np.hypot(e[:, 0], e[:, 1])
+    with np.errstate(divide="ignore", invalid="ignore"):
+        half = np.arccos(radius / away)  # NaN where the eye is over the side on all sides, or inside it
+    towards = np.arctan2(e[:, 1], e[:, 0])
+    angles: Floats = np.column_stack([towards - half, towards + half])
+    return angles
+
+
+_MERIDIANS = 72
+"""The turning line of a rounded side is sought between so many lines along it."""
+
+
+def turning_lines(frusta: Frusta, smooth: Bools, rows: Ints, eye: Floats) -> tuple[Floats, Ints]:
+    """Return the lines (N, 2, 3) along which rounded pieces ``rows`` turn away from the eye, and their rows (N,).
+
+    The normal (in the frustum's own frame, where sections are circles) is averaged over neighbours that meet smoothly;
+    its product with the way to the eye changes its sign on the turning line, which is found in every cell between two
+    rings and two meridians as in marching squares (Lorensen and Cline 1987, in two dimensions).
+    """
+    if len(rows) == 0:
+        return np.zeros((0, 2, 3)), rows
+    angle = np.linspace(0.0, 2 * np.pi, _MERIDIANS + 1)
+    slopes = _ring_slopes(frusta, smooth)[rows]
+    cos, sin = np.cos(angle), np.sin(angle)
+    facing = np.empty((len(rows), 2, len(angle)))
+    local_eye = frusta.local(rows, np.broadcast_to(eye, (len(rows), 1, 3)))[:, 0]
+    for end, radius in enumerate((frusta.low[rows], frusta.high[rows])):
+        x = local_eye[:, 0, None] * cos + local_eye[:, 1, None] * sin - radius[:, None]
+        facing[:, end] = x - slopes[:, end, None] * (local_eye[:, 2, None] - end)
+    return _cells(frusta, rows, facing, angle)
+
+
+def _ring_slopes(frusta: Frusta, smooth: Bools) -> Floats:
+    """Return the side's slope dr/dz (R, 2) at both rings of each piece, in units of its own axle."""
+    length = np.sqrt((frusta.axle**2).sum(axis=1))
+    steep = (frusta.high - frusta.low) / length  # per millimetre, so that neighbours can be averaged
+    slopes = np.column_stack([steep, steep])
+    joined = np.flatnonzero(smooth[:-1, 1] & smooth[1:, 0] & (frusta.owner[1:] == frusta.owner[:-1]))
+    # Angles are averaged, not slopes: at a pole the side lies flat and its slope has no bound.
+    size = frusta.reach / np.maximum(np.maximum(frusta.low, frusta.high), 1e-12)
+    lean = np.arctan(steep * size)
+    mean = (lean[joined] + lean[joined + 1]) / 2
+    slopes[joined, 1] = np.tan(mean) / size[joined]
+    slopes[joined + 1, 0] = np.tan(mean) / size[joined + 1]
+    found: Floats = slopes * length[:, None]
+    return found
+
+
+def _cells(frusta: Frusta, rows: Ints, facing: Floats, angle: Floats) -> tuple[Floats, Ints]:
+    """Return a line in each cell whose corners face both ways: between its first two crossed sides."""
+    turn, near = angle[:-1], angle[1:] - angle[:-1]
+    a, b, c, d = facing[:, 0, :-1], facing[:, 0, 1:], facing[:, 1, 1:], facing[:, 1, :-1]
+    sides = (
+        (a, b, 0.0, 0.0, 1.0, 0.0),
+        (b, c, 1.0, 0.0, 1.0, 1.0),
+        (c, d, 1.0, 1.0, 0.0, 1.0),
+        (d, a, 0.0, 1.0, 0.0, 0.0),
+    )
+    places = np.full((2, *a.shape, 2), np.nan)
+    count = np.zeros(a.shape, dtype=int)
+    for start, end, x0, y0, x1, y1 in sides:
+        crossed = (start > 0.0) != (end > 0.0)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            part = start / (start - end)
+        for k in (0, 1):
+            here = crossed & (count == k)
+            places[k, here, 0] = (x0 + part * (x1 - x0))[here]
+            places[k, here, 1] = (y0 + part * (y1 - y0))[here]
+        count += crossed
+    piece, column = np.nonzero(count >= 2)
+    ends = []
+    for k in (0, 1):
+        x, z = places[k, piece, column].T
+        t = turn[column] + x * near[column]
+        row = rows[piece]
+        radius = frusta.low[row] + (frusta.high - frusta.low)[row] * z
+        out = np.cos(t)[:, None] * frusta.first[row] + np.sin(t)[:, None] * frusta.second[row]
+        ends.append(frusta.base[row] + z[:, None] * frusta.axle[row] + radius[:, None] * out)
+    return np.stack(ends, axis=1), rows[piece]

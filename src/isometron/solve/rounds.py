@@ -1,0 +1,249 @@
+"""The round parts of a picture: rings as elliptical arcs, outlines, spokes, and what round bodies hide of straight edges."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from isometron.geometry.bodies import shadows
+from isometron.geometry.clipping import clip_to_window
+from isometron.geometry.frames import Floats, Ints
+from isometron.geometry.frusta import Frusta, contour_angles, turning_lines
+from isometron.geometry.intervals import complement
+from isometron.solve.covering import Covers, hidden_spans
+from isometron.solve.marks import NOBODY, Arcs, Lines, Role
+from isometron.view.eye import Eye
+from isometron.view.ring_picture import rings_to_ellipses
+from isometron.volumes.scene import Scene
+
+__all__ = ["RoundMarks", "edges_behind_rounds", "round_marks"]
+
+_RING_SAMPLES = np.linspace(0.0, 1.0, 49)
+_LINE_SAMPLES = np.linspace(0.0, 1.0, 17)
+_EDGE_SAMPLES = np.linspace(0.0, 1.0, 33)
+_BOUND_ANGLES: Floats = np.arange(16, dtype=np.float64) * (np.pi / 8)
+_OWN_CHORD, _OWN_STRAIGHT = 0.12, 1e-3
+"""An outline is not hidden by less than this part of its own body's radius, where the side is rounded or straight:
+a rounded side is made of straight pieces that stand out from it by a little."""
+
+Parts = tuple[Ints, Floats, Floats]
+
+
+@dataclass(frozen=True)
+class RoundMarks:
+    """Marks of the round parts: elliptical arcs, and lines for outlines, spokes and rings that are no ellipses."""
+
+    arcs: Arcs
+    lines: Lines
+
+
+def _covers(eye: Eye, scene: Scene) -> Covers:
+    frusta = scene.rounds.frusta
+    flat = np.flatnonzero((scene.solid & ~scene.turned)[scene.body_owner])
+    regions = shadows(scene.bodies.select(flat), eye.place)
+    region_box, region_near, _ = _bounds(eye, scene.bodies.vertices[flat])
+    ends = frusta.ring_points(_BOUND_ANGLES).reshape(len(frusta), -1, 3)
+    # Sixteen points of a ring lie within 2 % of its bounds: they are moved out by 3 %.
+    middle = (frusta.base + frusta.axle / 2)[:, None, :]
+    wider: Floats = middle + 1.03 * (ends - middle)
+    frusta_box, frusta_near, _ = _bounds(eye, wider)
+    return Covers(
+        eye.place,
+        regions,
+        scene.body_owner[flat],
+        region_box,
+        region_near,
+        frusta,
+        frusta_box,
+        frusta_near,
+        scene.solid,
+        _own_least(scene),
+    )
+
+
+def _own_least(scene: Scene) -> Floats:
+    """Return how far (mm, (R,)) a sight line must run inside each piece to be hidden from its own body's outline."""
+    frusta = scene.rounds.frusta
+    largest = np.zeros(len(scene.volumes))
+    np.maximum.at(largest, frusta.owner, frusta.reach)
+    return np.where(scene.rounds.smooth.any(axis=1), _OWN_CHORD * largest[frusta.owner], _OWN_STRAIGHT * frusta.reach)
+
+
+def _bounds(eye: Eye, points: Floats) -> tuple[Floats, Floats, Floats]:
+    """Return paper bounds (N, 4) and least and greatest depths (N,) of point sets (N, K, 3); all paper behind the eye."""
+    if len(points) == 0:
+        return np.zeros((0, 4)), np.zeros(0), np.zeros(0)
+    camera = eye.to_camera(points).reshape(points.shape)
+    depth = camera[..., 2]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        paper = camera[..., :2] * (eye.viewing_distance / depth)[..., None]
+    box = np.hstack([paper.min(axis=1), paper.max(axis=1)])
+    behind = ~(depth > 0.0).all(axis=1)
+    box[behind, :2], box[behind, 2:] = -np.inf, np.inf
+    return box, depth.min(axis=1), depth.max(axis=1)
+
+
+def edges_behind_rounds(eye: Eye, scene: Scene, edges: Ints) -> Parts:
+    """Return the parts (edge, t0, t1) of straight edges (rows of the scene) that turned bodies hide."""
+    covers = _covers(eye, scene)
+    ends = scene.vertices[scene.edges[edges]]
+    no_regions = np.zeros(0, dtype=np.intp)
+    bare = Covers(
+        covers.eye, covers.regions.select(no_regions), no_regions, np.zeros((0, 4)), np.zeros(0), covers.frusta,
+        covers.frusta_box, covers.frusta_near, covers.solid, covers.own_least,
+    )  # fmt: skip
+    curve, low, high = _line_spans(eye, bare, ends, scene.edge_owner[edges], _EDGE_SAMPLES, lenient=False)
+    return edges[curve], low, high
+
+
+def _line_spans(eye: Eye, covers: Covers, ends: Floats, owner: Ints, samples: Floats, *, lenient: bool) -> Parts:
+    box, _, far = _bounds(eye, ends)
+
+    def points_at(curve: Ints, t: Floats) -> Floats:
+        start, end = ends[curve, 0][:, None, :], ends[curve, 1][:, None, :]
+        points: Floats = start + t[..., None] * (end - start)
+        return points
+
+    return hidden_spans(covers, points_at, owner, box, far, samples, lenient=lenient)
+
+
+def round_marks(eye: Eye, scene: Scene, reach: float, *, hidden: bool) -> RoundMarks:
+    """Return the marks of all turned bodies, hidden parts as marks of their own role or left out."""
+    if len(scene.rounds.rings) + len(scene.rounds.frusta) == 0:
+        nothing = Arcs(np.zeros((0, 7)), np.zeros(0, np.int8), np.zeros(0, np.intp))
+        return RoundMarks(nothing, Lines.joined([]))
+    covers = _covers(eye, scene)
+    arcs, lines = _rings(eye, scene, covers, reach, hidden=hidden)
+    outlines, owner = _outlines(eye, scene)
+    rounds = scene.rounds
+    ends, owners = np.concatenate([outlines, rounds.spokes]), np.concatenate([owner, rounds.spoke_owner])
+    straight = _straight(eye, scene, covers, ends, owners, reach, hidden=hidden)
+    return RoundMarks(arcs, Lines.joined([lines, straight]))
+
+
+def _role(scene: Scene, owner: Ints) -> Ints:
+    return np.where(scene.see_through[owner], Role.CONSTRUCTION, Role.OBJECT)
+
+
+def _outlines(eye: Eye, scene: Scene) -> tuple[Floats, Ints]:
+    """Return the lines (N, 2, 3) where sight lines touch the sides, and their owners.
+
+    A straight side has two of them, exactly. On a rounded one the outline is where the normal, averaged at the rings
+    between two pieces, turns away from the eye.
+    """
+    frusta, smooth = scene.rounds.frusta, scene.rounds.smooth
+    straight = np.flatnonzero(~smooth.any(axis=1))
+    angles = contour_angles(frusta.select(straight), eye.place)
+    ends = [np.zeros((0, 2, 3))]
+    owner = [np.zeros(0, dtype=np.intp)]
+    for k in (0, 1):
+        seen = np.isfinite(angles[:, k])
+        rows, angle = straight[seen], angles[seen, k]
+        low = _ring_point(frusta.base, frusta.low, frusta, rows, angle)
+        high = _ring_point(frusta.base + frusta.axle, frusta.high, frusta, rows, angle)
+        ends.append(np.stack([low, high], axis=1))
+        owner.append(frusta.owner[rows])
+    rounded = np.flatnonzero(smooth.any(axis=1))
+    lines, rows = turning_lines(frusta, smooth, rounded, eye.place)
+    return np.concatenate([*ends, lines]), np.concatenate([*owner, frusta.owner[rows]])
+
+
+def _ring_point(centre: Floats, radius: Floats, frusta: Frusta, rows: Ints, angle: Floats) -> Floats:
+    out = np.cos(angle)[:, None] * frusta.first[rows] + np.sin(angle)[:, None] * frusta.second[rows]
+    points: Floats = centre[rows] + radius[rows, None] * out
+    return points
+
+
+def _straight(
+    eye: Eye, scene: Scene, covers: Covers, ends: Floats, owner: Ints, reach: float, *, hidden: bool
+) -> Lines:
+    spans = _line_spans(eye, covers, ends, owner, _LINE_SAMPLES, lenient=True)
+    shown = complement(len(ends), *spans)
+    parts = [_on_paper(eye, ends, shown, owner, _role(scene, owner), reach)]
+    if hidden:
+        parts.insert(0, _on_paper(eye, ends, spans, owner, np.full(len(ends), Role.HIDDEN), reach))
+    return Lines.joined(parts)
+
+
+def _on_paper(eye: Eye, ends: Floats, spans: Parts, owner: Ints, role: Ints, reach: float) -> Lines:
+    line, low, high = spans
+    a, b = eye.to_camera(ends[line, 0]), eye.to_camera(ends[line, 1])
+    start, end = a + low[:, None] * (b - a), a + high[:, None] * (b - a)
+    t0, t1 = clip_to_window(start, end, eye.viewing_distance, reach)
+    kept = t1 > t0
+    start, along, line = start[kept], (end - start)[kept], line[kept]
+    paper = [eye.picture(start + t[kept][:, None] * along) for t in (t0, t1)]
+    points = np.hstack(paper) if len(line) else np.zeros((0, 4))
+    seen = np.isfinite(points).all(axis=1)
+    line = line[seen]
+    return Lines(points[seen], role[line].astype(np.int8), owner[line], np.full(len(line), NOBODY))
+
+
+def _rings(eye: Eye, scene: Scene, covers: Covers, reach: float, *, hidden: bool) -> tuple[Arcs, Lines]:
+    rings, owner = scene.rounds.rings, scene.rounds.ring_owner
+
+    def points_at(curve: Ints, t: Floats) -> Floats:
+        angle = 2 * np.pi * t[..., None]
+        one, two = rings[curve, None, 3:6], rings[curve, None, 6:9]
+        points: Floats = rings[curve, None, :3] + np.cos(angle) * one + np.sin(angle) * two
+        return points
+
+    everyone = np.arange(len(rings))
+    box, _, far = _bounds(eye, points_at(everyone, np.broadcast_to(_RING_SAMPLES, (len(rings), len(_RING_SAMPLES)))))
+    spans = hidden_spans(covers, points_at, owner, box, far, _RING_SAMPLES, lenient=False)
+    shapes, round_ = rings_to_ellipses(eye, rings[:, :3], rings[:, 3:6], rings[:, 6:9])
+    role = np.where(scene.rounds.ring_soft, Role.CONSTRUCTION, _role(scene, owner))
+    pieces = [(complement(len(rings), *spans), role)]
+    if hidden:
+        # Of a ring where the side has no corner only the near half is drawn: it is a section, not an edge.
+        edge = ~scene.rounds.ring_soft[spans[0]]
+        back = (spans[0][edge], spans[1][edge], spans[2][edge])
+        pieces.insert(0, (back, np.full(len(rings), Role.HIDDEN)))
+    arcs, lines = [], []
+    for (ring, low, high), role in pieces:
+        flat = round_[ring] & (shapes[ring, 3] > 1e-6 * shapes[ring, 2])
+        arcs.append(_arcs(eye, points_at, shapes, (ring[flat], low[flat], high[flat]), owner, role))
+        lines.append(_bent(eye, points_at, (ring[~flat], low[~flat], high[~flat]), owner, role, reach))
+    return _joined(arcs), Lines.joined(lines)
+
+
+def _joined(parts: list[Arcs]) -> Arcs:
+    return Arcs(
+        np.concatenate([p.shape for p in parts]),
+        np.concatenate([p.role for p in parts]),
+        np.concatenate([p.owner for p in parts]),
+    )
+
+
+def _arcs(eye: Eye, points_at, shapes: Floats, spans: Parts, owner: Ints, role: Ints) -> Arcs:  # type: ignore[no-untyped-def]
+    """Turn stretches of rings into stretches of their ellipses: the ends by where they are drawn, the sense by the middle."""
+    ring, low, high = spans
+    if len(ring) == 0:
+        return Arcs(np.zeros((0, 7)), np.zeros(0, np.int8), np.zeros(0, np.intp))
+    parameters = np.column_stack([low, (low + high) / 2, high])
+    paper = eye.picture(eye.to_camera(points_at(ring, parameters))).reshape(len(ring), 3, 2)
+    u, v, a, b, angle = shapes[ring].T
+    gap = paper - np.column_stack([u, v])[:, None, :]
+    cos, sin = np.cos(angle)[:, None], np.sin(angle)[:, None]
+    x, y = gap[..., 0] * cos + gap[..., 1] * sin, gap[..., 1] * cos - gap[..., 0] * sin
+    t = np.arctan2(y / b[:, None], x / a[:, None])
+    forward, to_middle = (t[:, 2] - t[:, 0]) % (2 * np.pi), (t[:, 1] - t[:, 0]) % (2 * np.pi)
+    whole = high - low >= 1.0 - 1e-12
+    counter = to_middle <= forward
+    first = np.where(counter, t[:, 0], t[:, 2])
+    sweep = np.where(whole, 2 * np.pi, np.where(counter, forward, 2 * np.pi - forward))
+    shape = np.column_stack([u, v, a, b, angle, first, first + sweep])
+    return Arcs(shape, role[ring].astype(np.int8), owner[ring])
+
+
+def _bent(eye: Eye, points_at, spans: Parts, owner: Ints, role: Ints, reach: float) -> Lines:  # type: ignore[no-untyped-def]
+    """Draw stretches of rings that are no ellipses (seen on edge, or reaching the eye plane) as many short lines."""
+    ring, low, high = spans
+    steps = np.linspace(0.0, 1.0, 97)
+    t = low[:, None] + steps * (high - low)[:, None]
+    points = points_at(ring, t) if len(ring) else np.zeros((0, 97, 3))
+    ends = np.stack([points[:, :-1], points[:, 1:]], axis=2).reshape(-1, 2, 3)
+    row = np.repeat(ring, len(steps) - 1)
+    whole = (np.arange(len(ends)), np.zeros(len(ends)), np.ones(len(ends)))
+    return _on_paper(eye, ends, whole, owner[row], role[row], reach)
