@@ -209,7 +209,7 @@ def test_check_lists_counts_and_selects(desk, qtbot):
 
 def test_hand_on_writes_every_kind(desk, tmp_path, qtbot, monkeypatch):
     hand = desk(demo("perch-stool"))
-    hand.key(Qt.Key.Key_F5)
+    hand.key(Qt.Key.Key_F6)
     names = iter(tmp_path / f"stool.{e}" for e in ("pdf", "png", "svg", "csv", "json"))
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(next(names)), ""))
     hand.desk.hand_on._dpi.setValue(72)
@@ -233,7 +233,7 @@ def test_every_control_that_takes_keys_has_a_name(desk):
     hand = desk(demo("tea-cart"))
     hand.session.attempt(tilt_view, -10.0)
     looked_at = 0
-    for stage in ("Eye", "Block", "Check", "Hand on"):
+    for stage in ("Eye", "Block", "Rounds", "Check", "Hand on"):
         hand.desk.stages.open(stage)
         QApplication.processEvents()
         for widget in hand.window.findChildren(QWidget):

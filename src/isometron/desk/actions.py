@@ -90,7 +90,7 @@ class DeskActions:
                 self._desk.deeds.duplicate,
                 tr("A copy beside it, along its long side"),
             ),
-            ("rename", tr("Rename"), "F6", self._desk.rename, tr("Give the selected volume another name")),
+            ("rename", tr("Rename"), "F7", self._desk.rename, tr("Give the selected volume another name")),
             (
                 "see_through",
                 tr("See-through or solid"),
@@ -136,6 +136,7 @@ class DeskActions:
                 lambda: self._desk.take_tool("by_eye"),
                 tr("Then hear how far it is off"),
             ),
+            ("round", tr("Pull a round"), "R", lambda: self._desk.take_tool("round"), tr("A ring, then its height")),
             ("measure", tr("Measure"), "M", lambda: self._desk.take_tool("measure"), tr("Between any two points")),
             (
                 "construct",
@@ -167,11 +168,11 @@ class DeskActions:
             action.triggered.connect(lambda _=False, a=act: a())
             self._desk.addAction(action)
             self._actions[name] = action
-        for number in range(4):
+        for number in range(5):
             action = QAction(self._desk)
             action.setShortcut(QKeySequence(f"F{number + 2}"))
             action.triggered.connect(
-                lambda _=False, n=number: self._desk.stages.open(("Eye", "Block", "Check", "Hand on")[n])
+                lambda _=False, n=number: self._desk.stages.open(("Eye", "Block", "Rounds", "Check", "Hand on")[n])
             )
             self._desk.addAction(action)
 

@@ -28,7 +28,7 @@ class BlockStage(QWidget):
         layout.setContentsMargins(12, 2, 12, 12)
         layout.setSpacing(2)
         self._tools: dict[str, QPushButton] = {}
-        group = QButtonGroup(self)
+        group = self._group = QButtonGroup(self)
         for name, words, tip in (
             ("point", tr("Point at\tP"), tr("Select volumes by pointing at them; Shift adds")),
             ("block", tr("Pull a block\tB"), tr("Three pulls: along, along the other way, up")),
@@ -91,7 +91,13 @@ class BlockStage(QWidget):
 
     def mark_tool(self, name: str) -> None:
         """Show which tool is in use."""
-        self._tools[name].setChecked(True)
+        if name in self._tools:
+            self._tools[name].setChecked(True)
+        else:
+            for button in self._tools.values():
+                self._group.setExclusive(False)
+                button.setChecked(False)
+                self._group.setExclusive(True)
 
 
 def _heading(words: str) -> QLabel:

@@ -15,7 +15,7 @@ from isometron.geometry.clipping import clip_to_rectangle
 from isometron.geometry.frames import Floats
 from isometron.solve.drawing import Drawing
 from isometron.solve.findings import Finding
-from isometron.solve.marks import Role
+from isometron.solve.marks import Arcs, Role
 from isometron.solve.measures import going, off_sheet
 from isometron.surfaces.fonts import INTERFACE_FONT
 from isometron.surfaces.painter import chords, dashed, draw_arc, draw_label, draw_lines, line_pen
@@ -24,6 +24,7 @@ from isometron.tools.handles import Grip, Handle
 from isometron.tools.pencil import Preview
 from isometron.view.cone import outside_cone, stretch
 from isometron.view.vanishing import box_vanishing
+from isometron.volumes.box import BOX_EDGE_AXES, BOX_EDGES
 from isometron.wording import tr
 
 __all__ = [
@@ -135,6 +136,9 @@ def paint_selection(
     for owner in owners:
         points = box_vanishing(drawing.document.eye, drawing.scene.rotations[owner])
         words = [going(point) for point in points]
+        if drawing.scene.turned[owner]:
+            _selected_round(painter, drawing, view, owner, words, window)
+            continue
         own = drawing.edges.select(drawing.edges.owner == owner)
         axis = drawing.scene.edge_axis[own.edge]
         for k, word in enumerate(words):
@@ -147,6 +151,35 @@ def paint_selection(
             draw_lines(painter, back, line_pen(colour, 1.2))
             draw_lines(painter, front, line_pen(colour, 2.4))
             _letter(painter, front if len(front) else back, letter, colour)
+
+
+def _selected_round(
+    painter: QPainter,
+    drawing: Drawing,
+    view: BoardView,
+    owner: int,
+    words: list[str],
+    window: tuple[float, float, float, float],
+) -> None:
+    """Paint a selected round: its bounding volume lightly in the colours of its directions, its rings and outline firmly."""
+    corners = drawing.scene.vertices_of(owner)
+    paper, depth = drawing.document.eye.project(corners)
+    for axis, word in enumerate(words):
+        letter, colour = DIRECTION_COLOURS[word]
+        ends = BOX_EDGES[axis == BOX_EDGE_AXES]
+        ends = ends[(depth[ends] > 0.0).all(axis=1)]
+        lines = view.to_screen(np.hstack([paper[ends[:, 0]], paper[ends[:, 1]]]))
+        lines = clip_to_rectangle(lines, *window)
+        draw_lines(painter, dashed(lines, 3.0, 4.0), line_pen(colour, 1.0))
+        _letter(painter, lines, letter, colour)
+    rounds = drawing.rounds
+    arcs = Arcs(
+        *(part[rounds.arcs.owner == owner] for part in (rounds.arcs.shape, rounds.arcs.role, rounds.arcs.owner))
+    )
+    own = rounds.lines.select(rounds.lines.owner == owner)
+    for role in (Role.OBJECT, Role.CONSTRUCTION):
+        bent = np.concatenate([own.points[own.role == role], chords(arcs, role, view.scale)])
+        draw_lines(painter, clip_to_rectangle(view.to_screen(bent), *window), line_pen(Tone.RING, 2.2))
 
 
 def _letter(painter: QPainter, lines: Floats, letter: str, colour: str) -> None:

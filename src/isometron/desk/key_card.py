@@ -17,6 +17,7 @@ KEYS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
             (tr("digits, Enter"), tr("the running pull exactly so long")),
             (tr("arrows, Space"), tr("the pencil by keys; Shift in small steps")),
             ("P", tr("point at volumes")),
+            ("R", tr("pull a round: ring, then height")),
             ("E", tr("a cube by eye, judged")),
             ("M", tr("measure between two points")),
             (tr("C, PgUp, PgDown, F8"), tr("construct: back, on, play")),
@@ -28,7 +29,7 @@ KEYS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
         tr("Volumes"),
         (
             ("Ctrl+D", tr("duplicate")),
-            ("F6", tr("rename")),
+            ("F7", tr("rename")),
             ("Ctrl+T", tr("see-through or solid")),
             ("Ctrl+C, Ctrl+X, Ctrl+V", tr("copy, cut, paste, also between windows")),
             (tr("Del"), tr("delete")),
@@ -39,7 +40,7 @@ KEYS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
     (
         tr("Sheet"),
         (
-            (tr("F2 to F5"), tr("stages Eye, Block, Check, Hand on")),
+            (tr("F2 to F6"), tr("stages Eye, Block, Rounds, Check, Hand on")),
             (tr("wheel, Ctrl++, Ctrl+-"), tr("larger, smaller")),
             (tr("middle button, Ctrl+arrows"), tr("shift the sheet")),
             ("Ctrl+0, Ctrl+9", tr("whole sheet, also the vanishing points")),

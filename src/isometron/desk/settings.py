@@ -11,6 +11,7 @@ from platformdirs import user_config_path, user_state_path
 from isometron.document.files import FileError, write_whole
 from isometron.document.fresh import new_document, paper_size
 from isometron.document.model import Document
+from isometron.document.rack import Rack
 from isometron.document.units import UnitName
 from isometron.view.sheet import PAPERS
 
@@ -20,6 +21,7 @@ __all__ = [
     "load_settings",
     "recovery_folder",
     "remember_file",
+    "remember_rack",
     "remember_sheet",
     "remember_table",
     "remember_text",
@@ -37,6 +39,7 @@ class Settings(msgspec.Struct, frozen=True, kw_only=True):
     paper: str = "A3"
     night: bool = False
     text_percent: Annotated[int, msgspec.Meta(ge=80, le=200)] = 100
+    rack: Rack = Rack()
 
 
 def _path() -> Path:
@@ -75,6 +78,11 @@ def remember_sheet(unit: UnitName, paper: str) -> None:
 def remember_table(*, night: bool) -> None:
     """Let the table keep its tone."""
     save_settings(msgspec.structs.replace(load_settings(), night=night))
+
+
+def remember_rack(rack: Rack) -> None:
+    """Keep the person's templates."""
+    save_settings(msgspec.structs.replace(load_settings(), rack=rack))
 
 
 def remember_text(percent: int) -> None:

@@ -32,6 +32,7 @@ class Tone:
     ACCENT = "#C2552D"
     ACCENT_TEXT = "#A04421"
     CAUTION = "#B3261E"
+    RING = "#3F7D5A"
 
 
 DIRECTION_COLOURS = {

@@ -37,6 +37,7 @@ from isometron.desk.ledger import Ledger, VolumeCard
 from isometron.desk.paperwork import Paperwork
 from isometron.desk.player import Player
 from isometron.desk.recovery import Recovery
+from isometron.desk.rounds_stage import RoundsStage
 from isometron.desk.session import Session
 from isometron.desk.settings import (
     load_settings,
@@ -54,6 +55,7 @@ from isometron.desk.volume_deeds import VolumeDeeds
 from isometron.tools.block import block_tool
 from isometron.tools.by_eye import by_eye_tool
 from isometron.tools.measure import measure_tool
+from isometron.tools.round import round_tool
 from isometron.wording import mark, tr
 
 if TYPE_CHECKING:
@@ -62,7 +64,7 @@ if TYPE_CHECKING:
 __all__ = ["Desk", "fill_window"]
 
 _LEFT, _RIGHT = 228, 336
-_TOOLS = {"point": None, "block": block_tool, "by_eye": by_eye_tool, "measure": measure_tool}
+_TOOLS = {"point": None, "block": block_tool, "by_eye": by_eye_tool, "measure": measure_tool, "round": round_tool}
 
 
 class Desk(QWidget):
@@ -84,12 +86,14 @@ class Desk(QWidget):
         self.eye_stage = EyeStage(session)
         volumes = [self._actions[name] for name in ("construct", "duplicate", "rename", "see_through", "delete")]
         self.block_stage = BlockStage(session, volumes)
+        self.rounds_stage = RoundsStage(session)
         self.check_stage = CheckStage(session)
         self.hand_on = HandOnStage(session)
         self.stages = StagePanel(
             [
                 (mark("Eye"), tr("Where the eye is"), self.eye_stage),
                 (mark("Block"), tr("Draw and change volumes"), self.block_stage),
+                (mark("Rounds"), tr("Rings, wheels, turned bodies"), self.rounds_stage),
                 (mark("Check"), tr("What is worth a warning"), self.check_stage),
                 (mark("Hand on"), tr("Print, export, measures"), self.hand_on),
             ]
@@ -101,6 +105,7 @@ class Desk(QWidget):
         self._lay_out()
         self._invite()
         self.block_stage.tool_chosen.connect(self.take_tool)
+        self.rounds_stage.tool_chosen.connect(self.take_tool)
         self.block_stage.proportion_chosen.connect(lambda kept: setattr(self.board, "proportion", kept))
         self.eye_stage.sections.opened.connect(self._place_opened)
         self.board.wished.connect(self.eye_stage.show_wish)
@@ -265,9 +270,10 @@ class Desk(QWidget):
     def take_tool(self, name: str) -> None:
         """Take up the tool called "point", "block" or "measure"."""
         self.block_stage.mark_tool(name)
+        self.rounds_stage.mark_tool(name)
         if name != "point":
             self.player.close()
-            self.stages.open("Block")
+            self.stages.open("Rounds" if name == "round" else "Block")
         self.board.take_tool(_TOOLS[name])
         self._show_invitation()
         self.board.setFocus()

@@ -1,0 +1,107 @@
+"""Edits that make volumes round, and change what round volumes have: axle, profile, rings on the ends, spokes."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from isometron.document.edits import Edit, change_volume, with_volumes
+from isometron.document.model import Document, DocumentError, checked
+from isometron.volumes.box import Box
+from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.turned import PROFILES, ProfileRing, Turned
+from isometron.volumes.volume import Volume
+from isometron.wording import tr
+
+__all__ = ["change_round", "make_round", "make_square", "profile_from_csv", "profile_to_csv"]
+
+_SHARED = Volume.__struct_fields__
+_WHEEL_RINGS, _WHEEL_SPOKES = (0.68, 0.3, 0.14), 0
+
+
+def _shared(volume: Volume) -> dict[str, object]:
+    return {name: getattr(volume, name) for name in _SHARED}
+
+
+def _flattest(volume: Volume) -> str:
+    """The own direction of the least size: a wheel's axle."""
+    return ("long", "wide", "high")[volume.size.index(min(volume.size))]
+
+
+def make_round(document: Document, ids: Iterable[str], profile: str) -> Edit:
+    """Turn volumes into round bodies of a named profile inside the same bounding volume.
+
+    Wheels turn about their flattest direction, everything else about the upright one; what is round already keeps
+    its axle.
+    """
+    if profile not in PROFILES:
+        known = ", ".join(PROFILES)
+        raise DocumentError(
+            tr("There is no profile called {profile!r}. Known: {known}.", profile=profile, known=known)
+        )
+
+    def rounded(volume: AnyVolume) -> AnyVolume:
+        wheel = profile == "wheel"
+        axle = volume.axle if isinstance(volume, Turned) else _flattest(volume) if wheel else "high"
+        rings = _WHEEL_RINGS if wheel else ()
+        fields = _shared(volume) | {"axle": axle, "profile": PROFILES[profile], "face_rings": rings}
+        return checked(Turned(**fields), f"volume {volume.name!r}")  # type: ignore[arg-type]
+
+    return _each(document, ids, tr("make it a {profile}", profile=profile), rounded)
+
+
+def make_square(document: Document, ids: Iterable[str]) -> Edit:
+    """Turn round bodies back into their bounding boxes."""
+    return _each(document, ids, tr("make it a box"), lambda volume: Box(**_shared(volume)))  # type: ignore[arg-type]
+
+
+def _each(document: Document, ids: Iterable[str], name: str, change) -> Edit:  # type: ignore[no-untyped-def]
+    wanted = set(ids)
+    if not any(volume.id in wanted for volume in document.volumes):
+        raise DocumentError(tr("Select a volume first."))
+    volumes = tuple(change(volume) if volume.id in wanted else volume for volume in document.volumes)
+    return Edit(name, with_volumes(document, volumes))
+
+
+def change_round(document: Document, volume_id: str, what: str, **fields: object) -> Edit:
+    """Replace fields of one round volume; raises `DocumentError` for one that is not round."""
+    if not isinstance(document.volume(volume_id), Turned):
+        raise DocumentError(tr("{volume} is not round. Make it round first.", volume=document.volume(volume_id).name))
+    return change_volume(document, volume_id, what, **fields)
+
+
+def profile_from_csv(text: str) -> tuple[ProfileRing, ...]:
+    """Return a profile from rows ``height, diameter[, straight|round|smooth]`` in any one unit.
+
+    Heights and diameters are brought to parts of the largest. Raises `DocumentError` naming the row.
+    """
+    rows: list[tuple[float, float, str]] = []
+    for number, line in enumerate(text.splitlines(), start=1):
+        cells = [cell.strip() for cell in line.replace(";", ",").split(",")]
+        if not any(cells) or (number == 1 and not cells[0].replace(".", "", 1).replace("-", "", 1).isdigit()):
+            continue  # an empty line, or the heads
+        try:
+            height, diameter = float(cells[0]), float(cells[1])
+            rows.append((height, diameter, cells[2] if len(cells) > 2 and cells[2] else "straight"))
+        except (ValueError, IndexError) as error:
+            words = tr("Row {number} is no ring: {line!r}. Write height, diameter, and straight, round or smooth.",
+                       number=number, line=line)  # fmt: skip
+            raise DocumentError(words) from error
+    if len(rows) < 2 or max(r[1] for r in rows) <= 0.0 or max(r[0] for r in rows) <= min(r[0] for r in rows):
+        raise DocumentError(tr("A profile needs two rings at different heights, and one of them wider than nothing."))
+    low, high, wide = min(r[0] for r in rows), max(r[0] for r in rows), max(r[1] for r in rows)
+    rings = [
+        checked(
+            ProfileRing(at=(h - low) / (high - low), wide=d / wide, then=then),  # type: ignore[arg-type]
+            tr("ring at {height:g}", height=h),
+        )
+        for h, d, then in sorted(rows)
+    ]
+    return tuple(rings)
+
+
+def profile_to_csv(volume: Turned) -> str:
+    """Return a volume's profile as rows of height and diameter in mm, and how the side runs on."""
+    k = ("long", "wide", "high").index(volume.axle)
+    tall, wide = volume.size[k], volume.size[(k + 1) % 3]
+    rows = [f"{ring.at * tall:g},{ring.wide * wide:g},{ring.then}" for ring in volume.profile]
+    return "\n".join(["height,diameter,then", *rows]) + "\n"

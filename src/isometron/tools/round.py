@@ -1,0 +1,158 @@
+"""A round body in two pulls: the ring on the ground or on a face, then its height. Typing gives the diameter, the height."""
+
+from __future__ import annotations
+
+from collections.abc import Generator
+
+import numpy as np
+
+from isometron.document.edits import Edit, add_volume, fresh_id, fresh_name
+from isometron.document.model import DocumentError
+from isometron.document.units import LengthError, format_length, parse_length
+from isometron.geometry.frames import Floats
+from isometron.tools.base import Base, find_base
+from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
+from isometron.tools.pulling import on_plane, pulled_length, round_step, rounded
+from isometron.volumes.turned import Turned
+from isometron.wording import tr
+
+__all__ = ["round_tool"]
+
+_SNAP = 8.0
+_LEAST = 0.01
+_LONGEST = 1e6
+_START = tr("Press where the ring's centre lies: on the ground, or on a face of another volume.")
+_RING = tr("Pull the ring open: let go, or type its diameter and press Enter. Escape steps back.")
+_HEIGHT = tr("Pull its height: let go, or type it and press Enter. Escape steps back.")
+_ANGLES = np.linspace(0.0, 2 * np.pi, 61)
+
+
+def round_tool(context: ToolContext) -> Tool:
+    """Draw a cylinder: press at its centre, pull the ring open, pull the height."""
+    pencil = yield Preview(_START)
+    while True:
+        base = find_base(context.drawing, pencil.u, pencil.v, context.grain, _SNAP * context.grain)
+        if pencil.act is Act.PRESS and base is not None:
+            edit = yield from _draw(context, base)
+            if edit is not None:
+                return edit
+            pencil = yield Preview(_START)
+            continue
+        refusal = tr("Above the horizon there is no ground. Press below it.") if base is None else ""
+        pencil = yield Preview(_START, refusal=refusal if pencil.act is Act.PRESS else "")
+
+
+def _draw(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit | None]:
+    radius: float | None = None
+    length: float | None = None
+    refusal = ""
+    while True:
+        pencil = yield _shown(context, base, radius, length, refusal)
+        refusal = ""
+        if pencil.act is Act.BACK:
+            if length is None:
+                return None
+            length = None
+            continue
+        typed, words = _typed(context, pencil.text)
+        finished = pencil.act is Act.RELEASE or pencil.act is Act.ENTER
+        if pencil.act is Act.ENTER and words:
+            refusal = words
+            continue
+        if length is None:
+            found = typed / 2 if typed is not None else _radius(context, base, pencil)
+            radius = found if found is not None else radius
+            if finished and radius is not None and radius > _LEAST:
+                length = 0.0
+        else:
+            pulled = typed if typed is not None else _pulled(context, base, pencil)
+            length = pulled if pulled is not None else length
+            if finished and radius is not None and length > _LEAST:
+                try:
+                    return add_volume(context.drawing.document, _body(context, base, radius, length))
+                except DocumentError as error:
+                    refusal, length = str(error), 0.0
+
+
+def _typed(context: ToolContext, text: str) -> tuple[float | None, str]:
+    if not text.strip():
+        return None, ""
+    try:
+        length = abs(parse_length(text, context.drawing.document.unit))
+    except LengthError as error:
+        return None, str(error)
+    if not _LEAST <= length <= 1e7:
+        return None, tr("A length lies between 0.01 mm and 10 km.")
+    return length, ""
+
+
+def _step(context: ToolContext, place: Floats) -> float:
+    eye = context.drawing.document.eye
+    depth = max(float(eye.to_camera(place)[0, 2]), 1.0)
+    return round_step(context.grain * depth / eye.viewing_distance, context.drawing.document.unit)
+
+
+def _radius(context: ToolContext, base: Base, pencil: Pencil) -> float | None:
+    """Return the rounded distance from the centre to where the pencil is, in the plane of the ring."""
+    eye = context.drawing.document.eye
+    place = on_plane(eye, base.place, base.rotation[:, base.normal], pencil.u, pencil.v)
+    if place is None:
+        return None
+    gap = place - base.place
+    # The diameter is what is told, so the diameter is what comes out round.
+    return rounded(2 * min(float(np.sqrt(gap @ gap)), _LONGEST), _step(context, base.place)) / 2
+
+
+def _pulled(context: ToolContext, base: Base, pencil: Pencil) -> float | None:
+    outward = base.outward * base.rotation[:, base.normal]
+    length = pulled_length(context.drawing.document.eye, base.place, outward, pencil.u, pencil.v)
+    if length is None:
+        return None
+    return max(rounded(min(length, _LONGEST), _step(context, base.place)), 0.0)
+
+
+def _shown(context: ToolContext, base: Base, radius: float | None, length: float | None, refusal: str) -> Preview:
+    document = context.drawing.document
+    if radius is None:
+        return Preview(_RING, refusal=refusal, step=0)
+    outward = base.outward * base.rotation[:, base.normal]
+    rings = [base.place] if not length else [base.place, base.place + length * outward]
+    lines = [_ring(context, base, centre, radius) for centre in rings]
+    at = document.eye.project(base.place)[0][0]
+    notes = [Note(f"⌀ {format_length(2 * radius, document.unit)}", float(at[0]), float(at[1]))]
+    if length:
+        top = document.eye.project(rings[1])[0][0]
+        notes.append(Note(format_length(length, document.unit), float(top[0]), float(top[1])))
+    prompt = _RING if length is None else _HEIGHT
+    return Preview(
+        prompt, np.concatenate(lines), notes=tuple(notes), refusal=refusal, step=0 if length is None else 1
+    )
+
+
+def _ring(context: ToolContext, base: Base, centre: Floats, radius: float) -> Floats:
+    one, two = (base.rotation[:, k] for k in range(3) if k != base.normal)
+    points = centre + radius * (np.cos(_ANGLES)[:, None] * one + np.sin(_ANGLES)[:, None] * two)
+    paper, depth = context.drawing.document.eye.project(points)
+    lines: Floats = np.hstack([paper[:-1], paper[1:]])
+    return lines[(depth[:-1] > 0.0) & (depth[1:] > 0.0)]
+
+
+def _body(context: ToolContext, base: Base, radius: float, length: float) -> Turned:
+    document = context.drawing.document
+    low = np.full(3, -radius)
+    low[base.normal] = min(base.outward * length, 0.0)
+    size = [2 * radius] * 3
+    size[base.normal] = length
+    corner = np.round(base.place + base.rotation @ low, 6) + 0.0
+    name = fresh_name(document, tr("Round"))
+    yaw, pitch, roll = base.angles
+    return Turned(
+        id=fresh_id(document, name),
+        name=name,
+        corner=(float(corner[0]), float(corner[1]), float(corner[2])),
+        size=(size[0], size[1], size[2]),
+        yaw_deg=yaw,
+        pitch_deg=pitch,
+        roll_deg=roll,
+        axle=("long", "wide", "high")[base.normal],
+    )
