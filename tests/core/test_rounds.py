@@ -229,3 +229,31 @@ def test_a_turned_body_is_saved_loaded_and_exported_with_true_arcs():
     assert text.count("<ellipse") + text.count("A") > 8
     with pytest.raises(DocumentError, match="wide"):
         checked(turned(profile=(ProfileRing(at=0.0, wide=2.0), ProfileRing(at=1.0, wide=1.0))), "volume")
+
+
+@given(st.floats(-600, 600), st.floats(-600, 600), st.floats(60, 400), st.floats(60, 400))
+def test_cylinders_share_space_as_far_as_their_rings_do(x, y, one, two):
+    first = turned(id="one", size=(2 * one, 2 * one, 300.0), corner=(-one, -one, 0.0))
+    second = turned(id="two", size=(2 * two, 2 * two, 300.0), corner=(x - two, y - two, 100.0))
+    found = [f for f in solve(document(first, second)).findings if f.code == "sharing-space"]
+    gap = one + two - np.hypot(x, y)
+    if gap < 0.0:
+        assert not found
+    elif gap > 0.036 * (one + two):
+        assert [set(f.volumes) for f in found] == [{"one", "two"}]
+        assert found[0].figure <= min(gap, 200.0) + 1e-6
+
+
+def test_hidden_arcs_are_dashed_in_png_pdf_and_svg(qapp):
+    from isometron.surfaces.pdf import pdf_bytes
+    from isometron.surfaces.png import png_bytes
+
+    drawing = solve(document(turned()))
+    assert (drawing.rounds.arcs.role == Role.HIDDEN).sum() == 1
+    left_out = msgspec.structs.replace(
+        drawing.document, show=msgspec.structs.replace(drawing.document.show, hidden="left out")
+    )
+    assert png_bytes(drawing, dpi=60) != png_bytes(solve(left_out), dpi=60)
+    assert len(pdf_bytes(drawing)) > len(pdf_bytes(solve(left_out)))
+    group = svg_text(drawing).split('<g id="hidden"')[1]
+    assert "stroke-dasharray" in group.split(">")[0] and "hidden-cylinder" in group

@@ -147,7 +147,7 @@ def test_tables_agree_with_the_report(name):
     values = report(drawing)
     assert json.loads(json_text(values)) == json.loads(json.dumps(values))
     rows = list(csv.DictReader(io.StringIO(csv_text(values))))
-    assert tuple(rows[0]) == CSV_COLUMNS
+    assert csv_text(values).splitlines()[0] == ",".join(CSV_COLUMNS)
     edges = [(v, e) for v in values["volumes"] for e in v["edges"]]
     assert len(rows) == len(edges)
     for row, (volume, edge) in zip(rows, edges, strict=True):

@@ -199,7 +199,7 @@ def test_check_lists_counts_and_selects(desk, qtbot):
     hand.session.select(("canopy",))
     hand.type_into(hand.desk.card._places[2], "1600")
     button = hand.desk.stages._buttons["Check"]
-    qtbot.waitUntil(lambda: "4" in button.key, timeout=2000)
+    qtbot.waitUntil(lambda: "5" in button.key, timeout=2000)
     QTest.mouseClick(button, Qt.MouseButton.LeftButton)
     warnings = hand.desk.check_stage._list
     item = warnings.visualItemRect(warnings.item(2)).center()

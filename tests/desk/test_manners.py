@@ -167,7 +167,7 @@ def test_another_window_has_a_document_of_its_own(home, desk):
     assert other.desk.session.document.volumes == ()
     other.close()
     assert other not in _WINDOWS
-    assert len(hand.session.document.volumes) == 11
+    assert len(hand.session.document.volumes) == 12
     other.deleteLater()
 
 

@@ -30,7 +30,7 @@ QTest.mouseMove(desk.board, QPoint(round(x), round(y)))
 QTest.mouseClick(desk.board, Qt.MouseButton.LeftButton, pos=QPoint(round(x), round(y)))
 assert desk.session.selection == ("canopy",), desk.session.selection
 QTest.keyClick(desk.board, Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier)
-assert len(desk.session.document.volumes) == 12
+assert len(desk.session.document.volumes) == 13
 desk.session.undo()
 QTest.qWait(100)
 screen = app.primaryScreen().grabWindow(0).toImage()

@@ -64,7 +64,10 @@ def _parser() -> argparse.ArgumentParser:
     add.add_argument("file", nargs="?", type=Path)
     add = commands.add_parser("demo", help=tr("open a demo, or write its document with --save"))
     add.add_argument(
-        "name", nargs="?", default="tea-cart", help=tr("tea-cart (the default), perch-stool or three-rows")
+        "name",
+        nargs="?",
+        default="tea-cart",
+        help=tr("tea-cart (the default), perch-stool, ember-lantern or three-rows"),
     )
     add.add_argument("--save", type=Path, metavar="FILE")
     commands.add_parser("schema", help=tr("print the JSON Schema of the file format"))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from isometron.demos.ember_lantern import ember_lantern
 from isometron.demos.perch_stool import perch_stool
 from isometron.demos.tea_cart import tea_cart
 from isometron.demos.three_rows import three_rows
@@ -16,6 +17,7 @@ __all__ = ["DEMOS", "demo"]
 DEMOS: dict[str, Callable[[], Document]] = {
     "tea-cart": tea_cart,
     "perch-stool": perch_stool,
+    "ember-lantern": ember_lantern,
     "three-rows": three_rows,
 }
 

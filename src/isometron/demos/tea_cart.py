@@ -1,10 +1,11 @@
-"""The tea cart: a three-wheeled electric vehicle of the night market, for now in boxes."""
+"""The tea cart: a three-wheeled electric vehicle of the night market, with round wheels, posts and a lamp."""
 
 from __future__ import annotations
 
 from isometron.document.model import Document
 from isometron.view.placing import place_eye, sheet_with_horizon
 from isometron.volumes.box import Box
+from isometron.volumes.turned import PROFILES, ProfileRing, Turned
 
 __all__ = ["tea_cart"]
 
@@ -19,7 +20,7 @@ def tea_cart() -> Document:
         title="Tea cart",
         sheet=sheet_with_horizon(eye, 420.0, 297.0, horizon=184.0),
         eye=eye,
-        volumes=(*_bodywork(), *_posts(), *_wheels()),
+        volumes=(*_bodywork(), *_posts(), *_wheels(), _lamp()),
     )
 
 
@@ -32,20 +33,47 @@ def _bodywork() -> tuple[Box, ...]:
     )
 
 
-def _posts() -> tuple[Box, ...]:
+def _posts() -> tuple[Turned, ...]:
     places = [(x, y) for y in (100.0, 990.0) for x in (60.0, 1760.0)]
     names = ("near rear", "near front", "far rear", "far front")
     return tuple(
-        Box(id=f"post-{n}", name=f"Post {name}", corner=(x, y, 1040.0), size=(60.0, 60.0, 600.0))
+        Turned(id=f"post-{n}", name=f"Post {name}", corner=(x, y, 1040.0), size=(60.0, 60.0, 600.0))
         for n, ((x, y), name) in enumerate(zip(places, names, strict=True), start=1)
     )
 
 
-def _wheels() -> tuple[Box, ...]:
+def _wheels() -> tuple[Turned, ...]:
     rear, front = 620.0, 620.0 + 1500.0  # axles, one wheelbase apart
-    size = (_WHEEL, _TYRE, _WHEEL)
-    return (
-        Box(id="wheel-front", name="Front wheel", corner=(front - _WHEEL / 2, 545.0, 0.0), size=size),
-        Box(id="wheel-near", name="Rear wheel near", corner=(rear - _WHEEL / 2, 80.0 - _TYRE, 0.0), size=size),
-        Box(id="wheel-far", name="Rear wheel far", corner=(rear - _WHEEL / 2, 1070.0, 0.0), size=size),
+    places = (
+        ("wheel-front", "Front wheel", front, 545.0),
+        ("wheel-near", "Rear wheel near", rear, 80.0 - _TYRE),
+        ("wheel-far", "Rear wheel far", rear, 1070.0),
+    )
+    return tuple(
+        Turned(
+            id=name,
+            name=words,
+            corner=(axle - _WHEEL / 2, y, 0.0),
+            size=(_WHEEL, _TYRE, _WHEEL),
+            axle="wide",
+            profile=PROFILES["wheel"],
+            face_rings=(0.7, 0.3, 0.14),
+        )
+        for name, words, axle, y in places
+    )
+
+
+def _lamp() -> Turned:
+    """A paper lamp that hangs under the canopy's front end."""
+    return Turned(
+        id="lamp",
+        name="Lamp",
+        corner=(1880.0, 485.0, 1400.0),
+        size=(180.0, 180.0, 240.0),
+        profile=(
+            ProfileRing(at=0.0, wide=0.4, then="smooth"),
+            ProfileRing(at=0.3, wide=0.95, then="smooth"),
+            ProfileRing(at=0.6, wide=1.0, then="smooth"),
+            ProfileRing(at=1.0, wide=0.4),
+        ),
     )

@@ -71,6 +71,8 @@ class EdgeTable(QTableWidget):
             self._head(tr("Select a volume to read its edges."), Tone.QUIET)
             return
         measures = self._session.drawing.measures(owner)
+        if not measures:
+            self._head(tr("A round: its rings are told in 3 Rounds (F4)."), Tone.QUIET)
         for axis, name in enumerate(AXIS_LETTERS):
             group = [m for m in measures if m.axis == axis]
             if group:

@@ -121,7 +121,10 @@ class _Profile(Section):
         self.table.setHorizontalHeaderLabels([tr("height"), tr("width"), tr("then")])
         header, rows = self.table.horizontalHeader(), self.table.verticalHeader()
         assert header is not None and rows is not None
-        header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        for column in (0, 1):
+            header.setSectionResizeMode(column, QHeaderView.ResizeMode.Fixed)
+            self.table.setColumnWidth(column, px(50))
+        header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
         rows.hide()
         rows.setDefaultSectionSize(px(26))
         self.table.setMinimumHeight(px(180))

@@ -9,7 +9,7 @@ import numpy as np
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.tolerances import TOUCH
 
-__all__ = ["ConvexBodies", "Shadows", "inside", "shadows"]
+__all__ = ["ConvexBodies", "Shadows", "both", "inside", "shadows"]
 
 
 @dataclass(frozen=True)
@@ -35,6 +35,27 @@ class ConvexBodies:
         return ConvexBodies(
             self.vertices[rows], self.normals[rows], self.offsets[rows], self.ridges[rows], self.ridge_faces[rows]
         )
+
+
+def both(one: ConvexBodies, other: ConvexBodies) -> ConvexBodies:
+    """Return the bodies of both, the shorter rows padded as `ConvexBodies` says."""
+    v, f, r = (max(getattr(b, n).shape[1] for b in (one, other)) for n in ("vertices", "normals", "ridges"))
+
+    def wide(values: np.ndarray, width: int, fill: float) -> np.ndarray:
+        padding = [(0, 0), (0, width - values.shape[1]), *[(0, 0)] * (values.ndim - 2)]
+        return np.pad(values, padding, constant_values=fill)
+
+    def vertices(body: ConvexBodies) -> Floats:
+        own = body.vertices
+        return np.concatenate([own, np.repeat(own[:, :1], v - own.shape[1], axis=1)], axis=1)
+
+    return ConvexBodies(
+        np.concatenate([vertices(b) for b in (one, other)]),
+        np.concatenate([wide(b.normals, f, 0.0) for b in (one, other)]),
+        np.concatenate([wide(b.offsets, f, 1.0) for b in (one, other)]),
+        np.concatenate([wide(b.ridges, r, 0) for b in (one, other)]),
+        np.concatenate([wide(b.ridge_faces, r, 0) for b in (one, other)]),
+    )
 
 
 @dataclass(frozen=True)

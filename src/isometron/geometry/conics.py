@@ -41,9 +41,10 @@ def ellipse_of(conic: Floats) -> tuple[float, float, float, float, float] | None
     squares = (-level / one, -level / two)
     if not (squares[0] > 0.0 and squares[1] > 0.0):
         return None
-    # The axis of the eigenvalue that is smaller in size is the long one.
-    long_value = one if abs(one) <= abs(two) else two
-    angle = atan2(long_value - a, b) if b != 0.0 else (0.0 if abs(a) <= abs(c) else np.pi / 2)
+    # The greater eigenvalue's axis lies at half the angle of (2b, a - c), without any difference of near numbers; the
+    # long axis belongs to the eigenvalue that is smaller in size.
+    greater = 0.5 * atan2(2 * b, a - c)
+    angle = greater + (np.pi / 2 if abs(one) <= abs(two) else 0.0)
     axes = sorted((sqrt(squares[0]), sqrt(squares[1])))
     return float(u), float(v), axes[1], axes[0], float(angle)
 

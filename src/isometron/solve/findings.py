@@ -9,6 +9,9 @@ import numpy as np
 
 from isometron.document.model import Document
 from isometron.document.units import format_length, format_number
+from isometron.geometry.bodies import ConvexBodies, both
+from isometron.geometry.frames import Ints
+from isometron.geometry.frusta import inscribed_bodies
 from isometron.geometry.overlap import bounds, overlap_depths, pairs_within_reach
 from isometron.geometry.tolerances import SAME_PLACE
 from isometron.solve.picture import Picture
@@ -150,18 +153,33 @@ def _floating(document: Document, picture: Picture) -> Iterator[Finding]:
         )
 
 
-def _sharing_space(document: Document, picture: Picture) -> Iterator[Finding]:
+def _filled(picture: Picture) -> tuple[ConvexBodies, Ints]:
+    """Return the space that solid volumes fill as convex bodies, and the volumes they belong to."""
     scene = picture.scene
-    # A turned body's box is not its space.
-    solid = np.flatnonzero((scene.solid & ~scene.turned)[scene.body_owner])
-    if len(solid) < 2:
+    flat = np.flatnonzero((scene.solid & ~scene.turned)[scene.body_owner])
+    bodies, owner = scene.bodies.select(flat), scene.body_owner[flat]
+    frusta = scene.rounds.frusta
+    if len(frusta):
+        frusta = frusta.select(np.flatnonzero(scene.solid[frusta.owner]))
+        bodies, owner = both(bodies, inscribed_bodies(frusta)), np.concatenate([owner, frusta.owner])
+    return bodies, owner
+
+
+def _sharing_space(document: Document, picture: Picture) -> Iterator[Finding]:
+    bodies, owner = _filled(picture)
+    if len(owner) < 2:
         return
-    bodies = scene.bodies.select(solid)
     low, high = bounds(bodies)
     pairs = pairs_within_reach(low, high)
+    pairs = pairs[owner[pairs[:, 0]] != owner[pairs[:, 1]]]
     depths = overlap_depths(bodies, pairs)
+    deepest: dict[tuple[int, int], tuple[float, int, int]] = {}
     for (i, j), depth in zip(pairs[depths > 0.0], depths[depths > 0.0], strict=True):
-        one, other = (document.volumes[scene.body_owner[solid[k]]] for k in (i, j))
+        # A turned body is many pieces: what is told is where two volumes are deepest in each other.
+        key = (int(min(owner[i], owner[j])), int(max(owner[i], owner[j])))
+        deepest[key] = max(deepest.get(key, (0.0, 0, 0)), (float(depth), int(i), int(j)))
+    for rows, (depth, i, j) in deepest.items():
+        one, other = (document.volumes[row] for row in rows)
         # The middle of the space that both bounds cover is where the pencil should look.
         common = np.maximum(low[i], low[j]) + np.minimum(high[i], high[j])
         paper, _ = picture.eye.project(common / 2)
@@ -169,13 +187,13 @@ def _sharing_space(document: Document, picture: Picture) -> Iterator[Finding]:
             "sharing-space",
             (one.id, other.id),
             None if np.isnan(paper).any() else (float(paper[0, 0]), float(paper[0, 1])),
-            float(depth),
+            depth,
             "mm",
             tr(
                 "{one} and {other} share space, {depth} deep. Move one of them, or make the outer one see-through.",
                 one=one.name,
                 other=other.name,
-                depth=format_length(float(depth), document.unit),
+                depth=format_length(depth, document.unit),
             ),
         )
 

@@ -201,11 +201,26 @@ def _rings(eye: Eye, scene: Scene, covers: Covers, reach: float, *, hidden: bool
         back = (spans[0][edge], spans[1][edge], spans[2][edge])
         pieces.insert(0, (back, np.full(len(rings), Role.HIDDEN)))
     arcs, lines = [], []
-    for (ring, low, high), role in pieces:
+    for spans_, role in pieces:
+        ring, low, high = _over_the_seam(spans_)
         flat = round_[ring] & (shapes[ring, 3] > 1e-6 * shapes[ring, 2])
         arcs.append(_arcs(eye, points_at, shapes, (ring[flat], low[flat], high[flat]), owner, role))
         lines.append(_bent(eye, points_at, (ring[~flat], low[~flat], high[~flat]), owner, role, reach))
     return _joined(arcs), Lines.joined(lines)
+
+
+def _over_the_seam(spans: Parts) -> Parts:
+    """Join the stretch of a ring that ends at parameter 1 with the one that begins at 0: there is no seam on a ring."""
+    ring, low, high = spans
+    begins = {int(r): k for k, (r, at) in enumerate(zip(ring, low, strict=True)) if at <= 0.0}
+    kept = np.ones(len(ring), dtype=bool)
+    high = high.copy()
+    for k in np.flatnonzero((high >= 1.0) & (low > 0.0)):
+        first = begins.get(int(ring[k]))
+        if first is not None:
+            high[k] += high[first]
+            kept[first] = False
+    return ring[kept], low[kept], high[kept]
 
 
 def _joined(parts: list[Arcs]) -> Arcs:

@@ -37,7 +37,7 @@ def pdf_bytes(drawing: Drawing, *, construction: bool = True) -> bytes:
     load_font()
     canvas.scale(POINTS_PER_MM, POINTS_PER_MM)
     canvas.setLineCap(0)
-    for role, shape in marks.arcs:
+    for role, _, shape in marks.arcs:
         _use(canvas, PENS[role])
         draw_arc(canvas, shape)
     for role, _, points in marks.lines:

@@ -16,7 +16,7 @@ class Pen:
     width: float
     colour: str
     on_table: str
-    dash: tuple[float, ...] | None = None
+    dash: tuple[float, float] | None = None
 
 
 PENS: dict[Role, Pen] = {

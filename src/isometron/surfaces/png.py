@@ -8,8 +8,9 @@ from PyQt6.QtGui import QColor, QImage, QPainter
 
 from isometron.errors import IsometronError
 from isometron.solve.drawing import Drawing
+from isometron.solve.marks import NOBODY, Arcs
 from isometron.surfaces.fonts import load_fonts
-from isometron.surfaces.painter import dashed, draw_arc, draw_label, draw_lines, line_pen
+from isometron.surfaces.painter import chords, dashed, draw_arc, draw_label, draw_lines, line_pen
 from isometron.surfaces.pens import PENS
 from isometron.surfaces.sheet_marks import SheetMarks, check_bar, sheet_marks
 from isometron.wording import tr
@@ -65,10 +66,14 @@ def paint_sheet(painter: QPainter, marks: SheetMarks, scale: float) -> None:
     load_fonts()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     note = check_bar(marks.width, marks.height)
-    for role, shape in marks.arcs:
+    for role, _, shape in marks.arcs:
         place = np.array([shape[0] * scale, (marks.height - shape[1]) * scale])
-        pen = line_pen(PENS[role].colour, PENS[role].width * scale)
-        draw_arc(painter, np.concatenate((place, shape[2:])), scale, pen)
+        pen, dash = line_pen(PENS[role].colour, PENS[role].width * scale), PENS[role].dash
+        if dash is None:
+            draw_arc(painter, np.concatenate((place, shape[2:])), scale, pen)
+        else:
+            one = Arcs(shape[None], np.array([role], np.int8), np.array([NOBODY]))
+            draw_lines(painter, _device(chords(one, role, scale, dash), marks.height, scale), pen)
     for role, _, points in marks.lines:
         device = _device(points, marks.height, scale)
         dash = PENS[role].dash

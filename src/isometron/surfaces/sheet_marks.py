@@ -30,7 +30,7 @@ class SheetMarks:
     height: float
     title: str
     lines: tuple[tuple[Role, int, Floats], ...]
-    arcs: tuple[tuple[Role, Floats], ...]
+    arcs: tuple[tuple[Role, int, Floats], ...]
     labels: tuple[Label, ...]
 
 
@@ -60,11 +60,11 @@ def sheet_marks(drawing: Drawing, *, construction: bool = True) -> SheetMarks:
     arcs = []
     if construction and drawing.document.show.construction:
         for role, shape in zip(drawing.arcs.role, drawing.arcs.shape, strict=True):
-            arcs.append((Role(role), np.concatenate((shape[:2] + shift, shape[2:]))))
+            arcs.append((Role(role), NOBODY, np.concatenate((shape[:2] + shift, shape[2:]))))
     rounds = drawing.rounds.arcs
     for role, owner, shape in zip(rounds.role, rounds.owner, rounds.shape, strict=True):
         if construction or not (Role(role) in AIDS or (role == Role.HIDDEN and drawing.scene.see_through[owner])):
-            arcs.append((Role(role), np.concatenate((shape[:2] + shift, shape[2:]))))
+            arcs.append((Role(role), int(owner), np.concatenate((shape[:2] + shift, shape[2:]))))
     labels = tuple(
         replace(label, u=label.u + shift[0], v=label.v + shift[1])
         for label in drawing.labels

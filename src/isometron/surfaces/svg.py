@@ -25,14 +25,16 @@ def svg_text(drawing: Drawing, *, construction: bool = True) -> str:
     volumes = drawing.document.volumes
     body = []
     for role in Role:
-        parts = [
-            _volume_group(role, volumes[owner].id, volumes[owner].name, points, marks.height)
-            if owner != NOBODY
-            else path_element(points, marks.height)
-            for r, owner, points in marks.lines
-            if r is role
-        ]
-        parts += [arc_element(shape, marks.height) for r, shape in marks.arcs if r is role]
+        own: dict[int, list[str]] = {}
+        for r, owner, points in marks.lines:
+            if r is role:
+                own.setdefault(owner, []).append(path_element(points, marks.height))
+        for r, owner, shape in marks.arcs:
+            if r is role:
+                own.setdefault(owner, []).append(arc_element(shape, marks.height))
+        parts = own.pop(NOBODY, [])
+        for owner, elements in own.items():
+            parts.append(_volume_group(role, volumes[owner].id, volumes[owner].name, elements))
         parts += [_label(label, marks.height) for label in marks.labels if label.role is role]
         if parts:
             body.append(f"{_role_group(role)}\n" + "\n".join(parts) + "\n</g>")
@@ -53,9 +55,9 @@ def _role_group(role: Role) -> str:
     return f'<g id="{role.word}" stroke="{pen.colour}" stroke-width="{pen.width:g}"{dash}>'
 
 
-def _volume_group(role: Role, volume_id: str, name: str, points: Floats, height: float) -> str:
+def _volume_group(role: Role, volume_id: str, name: str, elements: list[str]) -> str:
     label = quoteattr(f"{role.word}-{volume_id}")
-    return f"<g id={label}><title>{escape(name)}</title>{path_element(points, height)}</g>"
+    return f"<g id={label}><title>{escape(name)}</title>{''.join(elements)}</g>"
 
 
 def path_element(points: Floats, height: float) -> str:

@@ -1,0 +1,167 @@
+"""The Rounds stage by hand: a round pulled on the sheet, volumes made round, profiles, rings, templates."""
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+from isometron.demos.catalogue import demo
+from isometron.desk.settings import load_settings, save_settings
+from isometron.document.fresh import new_document
+from isometron.document.model import DocumentError
+from isometron.document.rack import Rack, rack_from_csv, rack_to_csv
+from isometron.document.rounding import make_round, profile_from_csv, profile_to_csv
+from isometron.volumes.box import Box
+from isometron.volumes.turned import PROFILES, Turned
+
+
+def section(hand, number):
+    place = hand.desk.rounds_stage.sections.all[number]
+    if not place.head.isChecked():
+        QTest.mouseClick(place.head, Qt.MouseButton.LeftButton)
+    for _ in range(6):
+        QApplication.processEvents()
+    return place
+
+
+@pytest.fixture
+def cart(desk):
+    hand = desk(demo("tea-cart"))
+    hand.session.select(("wheel-near",))
+    hand.key(Qt.Key.Key_F4)
+    return hand
+
+
+def test_a_round_is_pulled_by_mouse_and_by_typed_figures(desk):
+    hand = desk(new_document())
+    hand.key(Qt.Key.Key_R)
+    hand.press(0, 0, 0)
+    hand.drag(200, 0, 0)
+    hand.keys("600")
+    hand.key(Qt.Key.Key_Return)
+    hand.drag(0, 0, 500)
+    hand.keys("45 cm")
+    hand.key(Qt.Key.Key_Return)
+    (body,) = hand.session.document.volumes
+    assert isinstance(body, Turned) and body.size == (600.0, 600.0, 450.0) and body.axle == "high"
+    assert body.corner[0] == pytest.approx(-300.0, abs=30.0)
+    hand.press(0, 0, 450)
+    hand.release(100, 0, 450)
+    hand.press(0, 0, 600)
+    hand.release(0, 0, 700)
+    assert len(hand.session.document.volumes) == 2, "a second one stands on the first"
+    on_top = hand.session.document.volumes[1]
+    assert on_top.corner[2] == pytest.approx(450.0) and on_top.size[0] == on_top.size[1]
+    hand.key(Qt.Key.Key_Escape)
+    hand.session.undo()
+    hand.session.undo()
+    assert hand.session.document.volumes == ()
+
+
+def test_escape_steps_back_out_of_a_round(desk):
+    hand = desk(new_document())
+    hand.key(Qt.Key.Key_R)
+    hand.press(0, 0, 0)
+    hand.release(300, 0, 0)
+    hand.key(Qt.Key.Key_Escape)
+    assert hand.board.busy
+    hand.key(Qt.Key.Key_Escape)
+    assert not hand.board.busy and hand.board.has_tool
+    hand.press(0, 0, 0)
+    hand.keys("0")
+    hand.key(Qt.Key.Key_Return)
+    assert "between 0.01 mm and 10 km" in hand.words()
+    assert hand.session.document.volumes == ()
+
+
+def test_volumes_become_round_and_square_again(cart):
+    cart.session.select(("body", "canopy"))
+    place = section(cart, 0)
+    buttons = {b.text(): b for b in place.findChildren(type(place.head))}
+    QTest.mouseClick(buttons["ball"], Qt.MouseButton.LeftButton)
+    body = cart.session.document.volume("body")
+    assert isinstance(body, Turned) and body.profile == PROFILES["ball"] and body.size == (1800.0, 990.0, 720.0)
+    QTest.mouseClick(buttons["a box again"], Qt.MouseButton.LeftButton)
+    assert isinstance(cart.session.document.volume("body"), Box)
+    cart.session.undo()
+    cart.session.undo()
+    assert cart.session.document == demo("tea-cart")
+    cart.session.select(("wheel-near",))
+    place._axle.setCurrentIndex(0)
+    place._axle.activated.emit(0)
+    assert cart.session.document.volume("wheel-near").axle == "long"
+
+
+def test_the_profile_is_edited_in_its_table_and_by_csv(cart, tmp_path):
+    place = section(cart, 1)
+    table = place.table
+    assert [table.item(r, 0).text() for r in range(4)] == ["0", "22", "78", "100"]
+    table.item(1, 1).setText("95 %")
+    assert cart.session.document.volume("wheel-near").profile[1].wide == pytest.approx(0.95)
+    table.item(1, 1).setText("wide")
+    assert "no percentage" in cart.words()
+    table.item(1, 1).setText("140")
+    assert cart.words().startswith("⚠") and table.item(1, 1).text() == "95"
+    place._add()
+    assert table.rowCount() == 5
+    table.setCurrentCell(2, 0)
+    place._remove()
+    assert table.rowCount() == 4
+    place._run_on(1, "smooth")
+    assert cart.session.document.volume("wheel-near").profile[1].then == "smooth"
+    path = tmp_path / "profile.csv"
+    path.write_text("height,diameter\n0,100\n40,200,round\n100,20\n")
+    place.read(path)
+    rings = cart.session.document.volume("wheel-near").profile
+    assert [(r.at, r.wide, r.then) for r in rings] == [
+        (0.0, 0.5, "straight"),
+        (0.4, 1.0, "round"),
+        (1.0, 0.1, "straight"),
+    ]
+    path.write_text("0,100\n40,much\n")
+    place.read(path)
+    assert "Row 2 is no ring" in cart.words()
+
+
+def test_rings_and_spokes_on_the_ends(cart):
+    place = section(cart, 2)
+    place._rings.setFocus()
+    place._rings.setText("80, 40 %; 10")
+    QTest.keyClick(place._rings, Qt.Key.Key_Return)
+    place._spokes.setValue(7)
+    wheel = cart.session.document.volume("wheel-near")
+    assert wheel.face_rings == (0.8, 0.4, 0.1) and wheel.spokes == 7
+    place._rings.setText("a lot")
+    QTest.keyClick(place._rings, Qt.Key.Key_Return)
+    assert "no percentage" in cart.words() and place._rings.text() == "80, 40, 10"
+
+
+def test_rings_are_told_with_the_template_of_the_persons_rack(cart, tmp_path):
+    place = section(cart, 3)
+    assert "degree" in place._words.text() and "template" in place._words.text()
+    before = place._words.text()
+    path = tmp_path / "rack.csv"
+    path.write_text("degrees,20,30\nmajors,1 1/4 in,20 mm,55\n")
+    try:
+        place.read(path)
+        assert load_settings().rack.majors == (20.0, 31.75, 55.0)
+        assert place._words.text() != before
+        path.write_text("degrees,20,x\nmajors,5\n")
+        place.read(path)
+        assert "'x' in the row of degrees" in cart.words()
+    finally:
+        save_settings(load_settings().__class__())
+
+
+def test_racks_and_profiles_come_back_from_their_own_files():
+    assert rack_from_csv(rack_to_csv(Rack())) == Rack()
+    wheel = make_round(demo("tea-cart"), ("body",), "bottle").document.volume("body")
+    back = profile_from_csv(profile_to_csv(wheel))
+    for got, meant in zip(back, wheel.profile, strict=True):
+        assert (got.at, got.wide, got.then) == (pytest.approx(meant.at), pytest.approx(meant.wide), meant.then)
+    with pytest.raises(DocumentError, match="row of degrees and a row of majors"):
+        rack_from_csv("majors,5\n")
+    with pytest.raises(DocumentError, match="no profile called 'egg'"):
+        make_round(demo("tea-cart"), ("body",), "egg")
+    with pytest.raises(DocumentError, match="two rings at different heights"):
+        profile_from_csv("0,10\n0,20\n")
