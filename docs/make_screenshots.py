@@ -116,6 +116,22 @@ def cube_by_eye() -> None:
     grab(window, "cube-by-eye")
 
 
+def rounds_lantern() -> None:
+    window = window_with(demo("ember-lantern"))
+    window.desk.session.select(("body",))
+    window.desk.stages.open("Rounds")
+    window.desk.rounds_stage.sections.open(window.desk.rounds_stage.sections.all[3])
+    grab(window, "rounds-lantern")
+
+
+def rounds_wheel() -> None:
+    window = window_with(demo("tea-cart"))
+    window.desk.session.select(("wheel-near",))
+    window.desk.stages.open("Rounds")
+    window.desk.rounds_stage.sections.open(window.desk.rounds_stage.profile)
+    grab(window, "rounds-wheel")
+
+
 def three_rows() -> None:
     window = window_with(demo("three-rows"))
     window.desk.stages.open("Eye")
@@ -205,6 +221,8 @@ VIEWS: tuple[Callable[[], None], ...] = (
     eye_stage,
     step_strip,
     cube_by_eye,
+    rounds_lantern,
+    rounds_wheel,
     three_rows,
     worksheet,
     check_stage,

@@ -6,6 +6,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from isometron.construct.outcome import NotHere
+from isometron.construct.schools import construct
 from isometron.document.files import decode_document, encode_document
 from isometron.document.model import Document, DocumentError, checked
 from isometron.geometry.frusta import covered
@@ -257,3 +259,38 @@ def test_hidden_arcs_are_dashed_in_png_pdf_and_svg(qapp):
     assert len(pdf_bytes(drawing)) > len(pdf_bytes(solve(left_out)))
     group = svg_text(drawing).split('<g id="hidden"')[1]
     assert "stroke-dasharray" in group.split(">")[0] and "hidden-cylinder" in group
+
+
+@pytest.mark.parametrize(("school", "count"), [("ring-4", 4), ("ring-8", 8), ("ring-12", 12), ("template", 4)])
+@given(
+    st.floats(-600, 600), st.floats(150, 900), st.sampled_from(["long", "wide", "high"]), st.sampled_from([0.0, 20.0]),
+    st.sampled_from([0.0, -18.0]),
+)  # fmt: skip
+def test_points_of_a_ring_lie_on_the_exact_ellipse(school, count, x, size, axle, yaw, tilt):
+    eye = place_eye(height=1500.0, away=4200.0, turn_deg=32.0, tilt_deg=tilt, viewing_distance=450.0)
+    body = turned(size=(size, size, size), corner=(round(x, 1), 0.0, 0.0), axle=axle, yaw_deg=yaw)
+    doc = document(body, eye=eye)
+    done = construct(doc, "cylinder", school)
+    if isinstance(done, NotHere):
+        assert "reasonable paper" in done.reason or "ellipse" in done.reason
+        return
+    assert len(done.ends) == count
+    k = ("long", "wide", "high").index(axle)
+    rotation = solve(doc).scene.rotations[0]
+    best = np.inf
+    for height in (0.0, size):
+        half = np.full(3, size / 2)
+        half[k] = height
+        centre = np.array(body.corner) + rotation @ half
+        picture = ring_picture(eye, Circle.of(centre, size / 2, rotation[:, k], rotation[:, (k + 1) % 3]))
+        if picture.kind != "ellipse":
+            continue
+        turn = np.radians(picture.major_angle or 0.0)
+        gaps = []
+        for at in done.ends.values():
+            gap = np.array(at) - picture.centre
+            p, q = gap @ (np.cos(turn), np.sin(turn)), gap @ (-np.sin(turn), np.cos(turn))
+            # Distance along the ray from the centre: at least the distance to the curve.
+            gaps.append(abs(np.hypot(p / picture.semi_major, q / picture.semi_minor) - 1.0) * np.hypot(p, q))
+        best = min(best, max(gaps))
+    assert best < 1e-6

@@ -84,8 +84,8 @@ def _parser() -> argparse.ArgumentParser:
     add = commands.add_parser("construct", help=tr("construct a volume by a school: a worksheet, SVG steps, or JSON"))
     add.add_argument("file", type=Path)
     add.add_argument("volume", help=tr("the volume's id, or its name"))
-    add.add_argument("--school", metavar="NAME", help=tr("plan, measuring, diagonal, one-point, by-guess, three-point, turn "
-                                                         "or height (default: one that works)"))  # fmt: skip
+    add.add_argument("--school", metavar="NAME", help=tr("plan, measuring, diagonal, one-point, by-guess, three-point, turn, "
+                                                         "height, ring-4, ring-8, ring-12 or template (default: one that works)"))  # fmt: skip
     add.add_argument("--out", type=Path, help=tr("a pdf worksheet, a json file, or svg: one file a step, numbered"))
     add.add_argument("--format", choices=("text", "json"), default="text", help=tr("what is printed without --out"))
     add = commands.add_parser("shot", help=tr("take a picture of the real window, without a display"))

@@ -11,9 +11,11 @@ from isometron.construct.measuring_points import by_measuring_points
 from isometron.construct.one_point import by_distance_point, by_guess
 from isometron.construct.outcome import Construction, ConstructionError, NotHere, Options
 from isometron.construct.plan_method import by_plan
+from isometron.construct.ring_in_square import by_eight_points, by_four_points, by_template, by_twelve_points
 from isometron.construct.three_point import by_three_points
 from isometron.construct.turn_on_spot import turned_on_the_spot
 from isometron.document.model import Document, DocumentError
+from isometron.volumes.turned import Turned
 from isometron.wording import tr
 
 __all__ = ["SCHOOLS", "School", "construct", "fitting_school"]
@@ -39,6 +41,10 @@ SCHOOLS: dict[str, School] = {
     "turn": School(
         tr("Turn on the spot"), lambda document, row, asked: turned_on_the_spot(document, row, asked.turn_deg)
     ),
+    "ring-4": School(tr("Ring by 4 points"), lambda document, row, _: by_four_points(document, row)),
+    "ring-8": School(tr("Ring by 8 points"), lambda document, row, _: by_eight_points(document, row)),
+    "ring-12": School(tr("Ring by 12 points"), lambda document, row, _: by_twelve_points(document, row)),
+    "template": School(tr("Minor axis and degree"), lambda document, row, _: by_template(document, row)),
     "height": School(
         tr("Height transfer"), lambda document, row, asked: by_height_transfer(document, row, asked.place)
     ),
@@ -72,7 +78,9 @@ def construct(document: Document, volume_id: str, school: str, options: Options 
 
 
 def fitting_school(document: Document, row: int) -> str | None:
-    """Return the first school that can draw the whole box from this eye, or None."""
+    """Return the first school that can draw the whole volume from this eye, or None."""
+    if isinstance(document.volumes[row], Turned) and isinstance(_drawn(document, row, "ring-8"), Construction):
+        return "ring-8"
     return next((name for name in _WHOLE_BOX if isinstance(_drawn(document, row, name), Construction)), None)
 
 

@@ -13,6 +13,7 @@ from isometron.geometry.frames import Floats
 from isometron.solve.drawing import Drawing
 from isometron.solve.findings import Finding
 from isometron.solve.measures import EdgeMeasure, off_sheet
+from isometron.solve.ring_facts import RingFact, ring_facts
 from isometron.view.sheet import paper_name
 from isometron.view.vanishing import Vanishing, box_vanishing, horizon, measuring_point, point_count, vanishing
 from isometron.volumes.volume import AXIS_LETTERS
@@ -134,6 +135,26 @@ def _volume(drawing: Drawing, owner: int) -> Values:
         "corners": [None if np.isnan(p).any() else p.tolist() for p in paper],
         "depths": depth.tolist(),
         "edges": [_edge(drawing, measure) for measure in drawing.measures(owner)],
+        "rings": [_ring(fact) for fact in ring_facts(drawing, owner)],
+    }
+
+
+def _ring(fact: RingFact) -> Values:
+    picture, fit = fact.picture, fact.fit
+    return {
+        "diameter": fact.diameter,
+        "picture": picture.kind,
+        "centre": None if picture.centre is None else list(picture.centre),
+        "true_centre": None if picture.true_centre is None else list(picture.true_centre),
+        "semi_major": picture.semi_major,
+        "semi_minor": picture.semi_minor,
+        "degree": picture.degree if picture.kind == "ellipse" else None,
+        "major_angle_deg": picture.major_angle,
+        "axle_off_deg": picture.deviation,
+        "touching": [None if at is None else list(at) for at in picture.touching],
+        "template_degree": None if fit is None else fit.degree,
+        "template_major": None if fit is None else fit.major,
+        "template_gap": None if fit is None else fit.gap,
     }
 
 

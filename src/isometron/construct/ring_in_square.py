@@ -1,0 +1,261 @@
+"""The ellipse of a ring in its square: by 4, 8 or 12 points that ruler and diagonals find, each on the exact ellipse.
+
+The square stands round the ring on two directions of its plane. Four points: the middles of its sides. Eight: also where
+the diagonals leave the ring, 1 - 1 / sqrt 2 of half a side from the corner. Twelve: also the points at 30 and 60 degrees, on the
+quarter lines and 1 - sqrt 3 / 2 of half a side from the corner.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import sqrt
+
+import numpy as np
+
+from isometron.construct.outcome import Construction, NotHere, Spot
+from isometron.construct.ruler import Line, Table
+from isometron.document.model import Document
+from isometron.document.units import format_length
+from isometron.geometry.conics import circle_picture, ellipse_of
+from isometron.geometry.frames import Floats
+from isometron.view.ring_picture import Circle, ring_picture
+from isometron.volumes.turned import Turned, round_parts
+from isometron.wording import tr
+
+__all__ = ["by_eight_points", "by_four_points", "by_template", "by_twelve_points"]
+
+_EIGHTH = 1.0 - sqrt(0.5)
+"""Where a line through a diagonal point meets the side of the square, as a part of half the side from its corner."""
+
+
+@dataclass(frozen=True)
+class _Ring:
+    """A ring and its square: picture of the square's corners, middles of sides and centre by the square's own (x, y),
+    -1 to 1, through the homography ``plane`` (3, 3) in mm of paper."""
+
+    plane: Floats
+    diameter: float
+    first: Floats
+    second: Floats
+
+    def at(self, x: float, y: float) -> tuple[float, float]:
+        """Return the paper point of (x, y) on the plane of the ring."""
+        p = self.plane @ np.array([x, y, 1.0])
+        return float(p[0] / p[2]), float(p[1] / p[2])
+
+
+def _ring(document: Document, row: int) -> _Ring | NotHere:
+    """Return the widest ring of a turned body that shows most openly."""
+    volume = document.volumes[row]
+    if not isinstance(volume, Turned):
+        return NotHere(tr("{name} is not round. Make it round first.", name=volume.name), None)
+    rings = round_parts([volume], np.array([row])).rings
+    eye = document.eye
+    best, most = None, -1.0
+    for ring in rings:
+        centre, first, second = ring[:3], ring[3:6], ring[6:9]
+        camera = np.column_stack([eye.axes @ first, eye.axes @ second, eye.to_camera(centre)[0]])
+        corners = [camera @ np.array([x, y, 1.0]) for x in (-1, 1) for y in (-1, 1)]
+        shape = ellipse_of(circle_picture(camera)) if min(c[2] for c in corners) > 0.0 else None
+        if shape is not None and shape[3] > 1e-6 * shape[2] and shape[2] * shape[3] > most:
+            most = shape[2] * shape[3]
+            plane = np.diag([eye.viewing_distance, eye.viewing_distance, 1.0]) @ camera
+            best = _Ring(plane, 2 * float(np.sqrt(first @ first)), first, second)
+    if best is None:
+        return NotHere(tr("No ring of {name} is drawn as an ellipse from this eye.", name=volume.name), None)
+    return best
+
+
+@dataclass
+class _Square:
+    """The square on the table: corners and middles of the sides, counter-clockwise from (-1, -1) and (0, -1)."""
+
+    table: Table
+    ring: _Ring
+    corners: list[Spot]
+    middles: list[Spot]
+    centre: Spot
+
+
+def _square(table: Table, ring: _Ring) -> _Square:
+    unit = table.document.unit
+    places = [(-1, -1), (1, -1), (1, 1), (-1, 1)]
+    corners = [table.mark(f"S{k + 1}", ring.at(x, y)) for k, (x, y) in enumerate(places)]
+    for k in range(4):
+        table.join(corners[k], corners[(k + 1) % 4])
+    table.step(
+        tr("Draw the square round the ring, {side} on a side: {one}; {two}; {three}; {four}.",
+           side=format_length(round(ring.diameter, 6), unit), one=table.ruler(corners[0]), two=table.ruler(corners[1]),
+           three=table.ruler(corners[2]), four=table.ruler(corners[3])),
+        tr("A circle fits only one square in its place, and the square is easy to set up."),
+    )  # fmt: skip
+    centre = table.cross(table.join(corners[0], corners[2]), table.join(corners[1], corners[3]), "M")
+    middles = _middles(table, ring, corners, centre)
+    table.step(
+        tr("Cross the diagonals in M. Through M rule to both vanishing points: the middles of the sides."),
+        tr("The diagonals cross in the true centre, which is not the middle of the drawn square."),
+    )
+    return _Square(table, ring, corners, middles, centre)
+
+
+def _vanishing(ring: _Ring, direction: int) -> tuple[float, float] | None:
+    x, y, w = ring.plane[:, direction]
+    return None if abs(w) < 1e-12 * np.hypot(x, y) else (float(x / w), float(y / w))
+
+
+def _towards(table: Table, ring: _Ring, spot: Spot, direction: int) -> Line:
+    """Return the line through a point in the square's own direction: to its vanishing point, or parallel on paper."""
+    at = _vanishing(ring, direction)
+    if at is None:
+        x, y, _ = ring.plane[:, direction]
+        return table.slanted(spot, float(x), float(y))
+    return table.slanted(spot, at[0] - spot.u, at[1] - spot.v)
+
+
+def _middles(table: Table, ring: _Ring, corners: list[Spot], centre: Spot) -> list[Spot]:
+    sides = [table.join(corners[k], corners[(k + 1) % 4]) for k in range(4)]
+    across, away = _towards(table, ring, centre, 0), _towards(table, ring, centre, 1)
+    return [table.cross(away if k % 2 == 0 else across, sides[k], str(k + 1)) for k in range(4)]
+
+
+def _finish(
+    document: Document, row: int, table: Table, ring: _Ring, school: str, title: str, points: list[Spot]
+) -> Construction:
+    conic = _conic(document, ring)
+    shape = ellipse_of(conic)
+    if shape is not None:
+        table.ring(conic, shape)
+    table.step(
+        tr("Draw the ellipse through the {count} points, along the sides where it touches them.", count=len(points)),
+        tr("It touches the sides at their middles and is never pointed: check the turns at the long axis."),
+    )
+    ends = {spot.name: spot.at for spot in points}
+    scale = document.eye.viewing_distance / float(ring.plane[2, 2])
+    return Construction(school, title, document.volumes[row].id, scale, 1, tuple(table.steps), ends)
+
+
+def _conic(document: Document, ring: _Ring) -> Floats:
+    return circle_picture(ring.plane)
+
+
+def by_four_points(document: Document, row: int) -> Construction | NotHere:
+    """Construct a ring's ellipse by the four points where it touches its square."""
+    ring = _ring(document, row)
+    if isinstance(ring, NotHere):
+        return ring
+    table = Table(document)
+    square = _square(table, ring)
+    return _finish(document, row, table, ring, "ring-4", tr("Ring by 4 points"), square.middles)
+
+
+def by_eight_points(document: Document, row: int) -> Construction | NotHere:
+    """Construct a ring's ellipse by eight points: the middles, and where the diagonals meet it."""
+    ring = _ring(document, row)
+    if isinstance(ring, NotHere):
+        return ring
+    table = Table(document)
+    square = _square(table, ring)
+    marks = [table.mark(name, ring.at(x, -1.0)) for name, x in (("e", -1.0 + _EIGHTH), ("f", 1.0 - _EIGHTH))]
+    table.step(
+        tr("On the near side mark e and f, 0.293 of half the side from its corners, measured in perspective: {one}; {two}.",
+           one=table.ruler(marks[0]), two=table.ruler(marks[1])),
+        tr("1 - 1 / √2 is 0.293: there the square's diagonal leaves the circle."),
+    )  # fmt: skip
+    diagonals = [table.join(square.corners[0], square.corners[2]), table.join(square.corners[1], square.corners[3])]
+    points = list(square.middles)
+    for spot, (near, far) in zip(marks, ((0, 1), (1, 0)), strict=True):
+        line = _towards(table, ring, spot, 1)
+        points.append(table.cross(line, diagonals[near], f"{len(points) + 1}"))
+        points.append(table.cross(line, diagonals[far], f"{len(points) + 1}"))
+    table.step(
+        tr(
+            "From e and f rule to the other vanishing point: they cross the diagonals in four more points of the ring."
+        ),
+        tr("A line through two points of a ring that lie opposite each other runs like the side."),
+    )
+    return _finish(document, row, table, ring, "ring-8", tr("Ring by 8 points"), points)
+
+
+def by_twelve_points(document: Document, row: int) -> Construction | NotHere:
+    """Construct a ring's ellipse by twelve points: quarters of the sides give the points at 30 and 60 degrees.
+
+    The point (sin 30, cos 30) of a circle lies on the quarter line x = 1/2, at sqrt(3)/2 of its half height.
+    """
+    ring = _ring(document, row)
+    if isinstance(ring, NotHere):
+        return ring
+    table = Table(document)
+    square = _square(table, ring)
+    quarters = {}
+    for name, x, y in (("a", -0.5, -1.0), ("b", 0.5, -1.0), ("c", -1.0, -0.5), ("d", -1.0, 0.5)):
+        quarters[name] = table.mark(name, ring.at(x, y))
+    table.step(
+        tr("Halve the halves of two sides by diagonals: the quarter points a, b and c, d."),
+        tr("Halving by diagonals is the only halving that perspective keeps."),
+    )
+    high = sqrt(3.0) / 2.0
+    marks = [table.mark(name, ring.at(-1.0, y)) for name, y in (("g", -high), ("h", high))]
+    marks += [table.mark(name, ring.at(x, -1.0)) for name, x in (("i", -high), ("j", high))]
+    table.step(
+        tr("Mark 0.134 of half a side from each corner on the same two sides: g, h and i, j."),
+        tr("At 30° a circle stands 0.866 of its radius from the middle line."),
+    )
+    points = list(square.middles)
+    for upright in (quarters["a"], quarters["b"]):
+        points += _pair(table, ring, upright, (marks[0], marks[1]), len(points))
+    for level in (quarters["c"], quarters["d"]):
+        points += _pair(table, ring, level, (marks[2], marks[3]), len(points), level=True)
+    table.step(
+        tr(
+            "From the quarter points and the marks rule to the vanishing points; where they cross are eight more points."
+        ),
+        tr("Twelve points lie every 30° round the ring, like the hours."),
+    )
+    return _finish(document, row, table, ring, "ring-12", tr("Ring by 12 points"), points)
+
+
+def _pair(
+    table: Table, ring: _Ring, start: Spot, marks: tuple[Spot, Spot], count: int, *, level: bool = False
+) -> list[Spot]:
+    line = _towards(table, ring, start, 0 if level else 1)
+    return [
+        table.cross(line, _towards(table, ring, spot, 1 if level else 0), str(count + 1 + k))
+        for k, spot in enumerate(marks)
+    ]
+
+
+def by_template(document: Document, row: int) -> Construction | NotHere:
+    """Lay a template: the ellipse's own centre and axes, its degree, and how far the rule of the axle is off."""
+    ring = _ring(document, row)
+    if isinstance(ring, NotHere):
+        return ring
+    a, b = (float(np.sqrt(half @ half)) for half in (ring.first, ring.second))
+    if abs(a - b) > 1e-9 * a:
+        return NotHere(tr("The ring is oblong in itself; no template of circles fits it."), None)
+    table = Table(document)
+    square = _square(table, ring)
+    centre = _world_centre(document, ring)
+    picture = ring_picture(document.eye, Circle.of(centre, a, np.cross(ring.first, ring.second), ring.first))
+    middle = table.mark("C", picture.centre or square.centre.at)
+    turn = np.radians(picture.major_angle or 0.0)
+    along, across = (float(np.cos(turn)), float(np.sin(turn))), (-float(np.sin(turn)), float(np.cos(turn)))
+    long_axis, short_axis = table.slanted(middle, *along), table.slanted(middle, *across)
+    ends = [
+        table.lay_off(long_axis, middle, picture.semi_major, along, "A1"),
+        table.lay_off(long_axis, middle, picture.semi_major, (-along[0], -along[1]), "A2"),
+        table.lay_off(short_axis, middle, picture.semi_minor, across, "B1"),
+        table.lay_off(short_axis, middle, picture.semi_minor, (-across[0], -across[1]), "B2"),
+    ]
+    table.step(
+        tr("Lay the template of {degree}° with its centre on C, {place}, and its long axis at {angle}° to the horizontal.",
+           degree=f"{picture.degree:.1f}", place=table.ruler(middle), angle=f"{np.degrees(turn):.1f}"),
+        tr("The template's centre is not M: the near half of a ring is drawn larger than the far half."),
+    )  # fmt: skip
+    return _finish(document, row, table, ring, "template", tr("Minor axis and degree"), ends)
+
+
+def _world_centre(document: Document, ring: _Ring) -> Floats:
+    f = document.eye.viewing_distance
+    camera = ring.plane[:, 2] / np.array([f, f, 1.0])
+    centre: Floats = document.eye.place + camera @ document.eye.axes
+    return centre
