@@ -7,10 +7,12 @@ from PyQt6.QtWidgets import QApplication
 
 from isometron.demos.catalogue import demo
 from isometron.desk.settings import load_settings, save_settings
+from isometron.document.eye_edits import turn_object, turn_of
 from isometron.document.fresh import new_document
 from isometron.document.model import DocumentError
 from isometron.document.rack import Rack, rack_from_csv, rack_to_csv
 from isometron.document.rounding import make_round, profile_from_csv, profile_to_csv
+from isometron.document.template_eye import eye_for_template, widest_degrees
 from isometron.volumes.box import Box
 from isometron.volumes.turned import PROFILES, Turned
 
@@ -165,3 +167,46 @@ def test_racks_and_profiles_come_back_from_their_own_files():
         make_round(demo("tea-cart"), ("body",), "egg")
     with pytest.raises(DocumentError, match="two rings at different heights"):
         profile_from_csv("0,10\n0,20\n")
+
+
+def test_one_degree_for_all_shows_its_cost_and_the_eye_is_chosen_for_it(cart):
+    cart.session.select(("wheel-near", "wheel-front"))
+    place = section(cart, 3)
+    place._degree.setCurrentIndex(place._degree.findData(45.0))
+    place._degree.activated.emit(place._degree.currentIndex())
+    assert place._cost.text().count("off by") == 2 and "Rear wheel near" in place._cost.text()
+    rows = [cart.session.document.index_of(i) for i in cart.session.selection]
+    before = widest_degrees(cart.session.document, rows)
+    cart.session.select(("wheel-near",))
+    rows = [cart.session.active]
+    before = widest_degrees(cart.session.document, rows)
+    place._degree.setCurrentIndex(place._degree.findData(50.0))
+    place._distance.setChecked(True)
+    QTest.mouseClick(place.find_eye, Qt.MouseButton.LeftButton)
+    after = widest_degrees(cart.session.document, rows)
+    assert abs(after - 50.0).max() <= 0.5 < abs(before - 50.0).max()
+    assert "Degrees before" in cart.words()
+    cart.session.undo()
+    assert cart.session.document == demo("tea-cart")
+
+
+def test_no_eye_for_a_degree_is_said_with_the_nearest():
+    cart = demo("tea-cart")
+    rows = [cart.index_of("wheel-near"), cart.index_of("post-1")]
+    with pytest.raises(DocumentError, match=r"No eye near this one brings them all to 80°\. The nearest gives"):
+        eye_for_template(cart, rows, 80.0)
+    with pytest.raises(DocumentError, match="Body is not round"):
+        eye_for_template(cart, [cart.index_of("body")], 80.0)
+    with pytest.raises(DocumentError, match="Select the round volumes"):
+        eye_for_template(cart, [], 80.0)
+
+
+def test_the_change_of_the_eye_is_the_smallest():
+    cart = demo("tea-cart")
+    rows = [cart.index_of("wheel-near")]
+    now = float(widest_degrees(cart, rows)[0])
+    found = eye_for_template(cart, rows, now + 3.0, tolerance=0.25)
+    turn = turn_of(found.edit.document) - turn_of(cart)
+    for less in (0.9 * turn, -0.9 * turn):
+        other = widest_degrees(turn_object(cart, turn_of(cart) + less).document, rows)[0]
+        assert abs(other - (now + 3.0)) > 0.25

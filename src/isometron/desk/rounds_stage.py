@@ -8,6 +8,7 @@ from typing import Literal
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
+    QCheckBox,
     QComboBox,
     QFileDialog,
     QHBoxLayout,
@@ -28,11 +29,13 @@ from isometron.desk.theme import px
 from isometron.desk.words import word_button
 from isometron.document.files import write_whole
 from isometron.document.model import DocumentError
-from isometron.document.rack import rack_from_csv, rack_to_csv
+from isometron.document.rack import Rack, rack_from_csv, rack_to_csv
 from isometron.document.rounding import change_round, make_round, make_square, profile_from_csv, profile_to_csv
+from isometron.document.template_eye import eye_for_template
 from isometron.document.units import LengthError, format_length, format_number, format_paper, parse_percent
 from isometron.errors import IsometronError
 from isometron.solve.ring_facts import RingFact, ring_facts, rule_words
+from isometron.view.templates import best_hole
 from isometron.volumes.turned import PROFILES, ProfileRing, Turned
 from isometron.wording import mark, tr
 
@@ -298,18 +301,78 @@ class _Told(Section):
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Rings and templates"), tr("Degree, axes, and the template that fits best"))
         self._words = self.words(quiet=False)
+        self._degree = QComboBox()
+        self._degree.setAccessibleName(tr("Degree of the template"))
+        self._degree.activated.connect(lambda _: self.refresh())
+        self.column.addWidget(self._degree)
+        self._cost = self.words()
+        self._height, self._distance = QCheckBox(tr("eye height may change")), QCheckBox(tr("distance may change"))
+        for box in (self._height, self._distance):
+            self.column.addWidget(box)
+        self.find_eye = self.button(
+            tr("Choose the eye for it"),
+            tr("The smallest change that brings the selected rounds to this degree"),
+            self._find,
+        )
         self.button(tr("My templates from CSV…"), tr("A row of degrees and a row of majors"), self._import)
         self.button(tr("My templates to CSV…"), tr("To change the list in a spreadsheet"), self._export)
 
     def refresh(self) -> None:
         """Tell the rings of the selected volume."""
         volume, row = _active(self.session), self.session.active
+        rack = load_settings().rack
+        self._fill_degrees(rack)
+        for widget in (self._degree, self._height, self._distance, self.find_eye):
+            widget.setEnabled(volume is not None)
+        self._cost.setText(self._one_degree(rack))
         if volume is None or row is None:
             self._words.setText(tr("Select a round volume."))
             return
-        rack = load_settings().rack
         facts = ring_facts(self.session.drawing, row, rack.degrees, rack.majors)
         self._words.setText("<br><br>".join(self._fact(fact) for fact in facts))
+
+    def _fill_degrees(self, rack: Rack) -> None:
+        if [self._degree.itemData(k) for k in range(self._degree.count())] != list(rack.degrees):
+            self._degree.clear()
+            for degree in rack.degrees:
+                self._degree.addItem(tr("one degree for all: {degree:g}°", degree=degree), degree)
+
+    def _chosen(self) -> list[int]:
+        """The rows of the selected rounds."""
+        rows = [self.session.document.index_of(i) for i in self.session.selection]
+        return [r for r in rows if r is not None and isinstance(self.session.document.volumes[r], Turned)]
+
+    def _one_degree(self, rack: Rack) -> str:
+        """Say what one degree for all selected rounds costs, one by one."""
+        degree, said = self._degree.currentData(), []
+        for row in self._chosen():
+            facts = [
+                f for f in ring_facts(self.session.drawing, row) if f.picture.kind == "ellipse" and f.true_circle
+            ]
+            if facts and degree is not None:
+                picture = max(facts, key=lambda f: f.diameter).picture
+                hole, gap = best_hole(picture.semi_major, picture.semi_minor, degree, rack.majors)
+                unit = self.session.document.unit
+                said.append(
+                    tr("{volume}: {exact}°, hole {hole}, off by {gap}", volume=self.session.document.volumes[row].name,
+                       exact=f"{picture.degree:.1f}", hole=format_paper(hole, unit), gap=format_paper(gap, unit, decimals=2))
+                )  # fmt: skip
+        return "\n".join(said)
+
+    def _find(self) -> None:
+        try:
+            proposal = eye_for_template(
+                self.session.document, self._chosen(), self._degree.currentData(),
+                height=self._height.isChecked(), distance=self._distance.isChecked(),
+            )  # fmt: skip
+        except IsometronError as error:
+            self.session.say(str(error), caution=True)
+            return
+        self.session.do(proposal.edit)
+        self.session.say(
+            tr("Degrees before: {before}; now: {after}. Ctrl+Z goes back.",
+               before=", ".join(f"{d:.1f}°" for d in proposal.before), after=", ".join(f"{d:.1f}°" for d in proposal.after))
+        )  # fmt: skip
 
     def _fact(self, fact: RingFact) -> str:
         unit, picture = self.session.document.unit, fact.picture

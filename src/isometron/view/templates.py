@@ -15,7 +15,7 @@ from numpy.typing import ArrayLike
 
 from isometron.geometry.frames import Floats
 
-__all__ = ["USUAL_DEGREES", "USUAL_MAJORS", "Fit", "best_fit", "ellipse_gap"]
+__all__ = ["USUAL_DEGREES", "USUAL_MAJORS", "Fit", "best_fit", "best_hole", "ellipse_gap"]
 
 USUAL_DEGREES = tuple(float(d) for d in range(10, 85, 5))
 USUAL_MAJORS = tuple(2.5 * n for n in range(2, 41))
@@ -55,6 +55,14 @@ def ellipse_gap(a: float, b: float, other_a: ArrayLike, other_b: ArrayLike) -> F
     inner = np.abs(np.sqrt(a * a * c + b * b * (1 - c)) - np.sqrt(p * p * c + q * q * (1 - c)))
     gap: Floats = np.maximum(ends, np.where(between, inner, 0.0))
     return gap
+
+
+def best_hole(a: float, b: float, degree: float, majors: ArrayLike = USUAL_MAJORS) -> tuple[float, float]:
+    """Return the hole (full major axis, mm) of one sheet that fits an ellipse best, and its largest gap in mm."""
+    m = np.asarray(majors, float)
+    gap = ellipse_gap(a, b, m / 2, m / 2 * np.sin(np.radians(degree)))
+    k = int(np.argmin(gap))
+    return float(m[k]), float(gap[k])
 
 
 def best_fit(a: float, b: float, degrees_: ArrayLike = USUAL_DEGREES, majors: ArrayLike = USUAL_MAJORS) -> Fit:
