@@ -21,7 +21,7 @@ from PyQt6 import sip
 from PyQt6.QtCore import QLineF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPixmap
 from PyQt6.QtWidgets import QApplication
-from scenes import many_boxes
+from scenes import boxes_and_wheels, many_boxes
 
 from isometron.desk.application import DeskWindow, application
 from isometron.desk.board_paint import paint_drawing
@@ -33,7 +33,10 @@ from isometron.document.model import Document
 from isometron.geometry.bodies import shadows
 from isometron.geometry.hiding import hidden_intervals
 from isometron.solve.drawing import Drawing, solve
+from isometron.solve.marks import Role
 from isometron.solve.picture import segments_of
+from isometron.surfaces.painter import chords
+from isometron.view.ring_picture import rings_to_ellipses
 
 SIZE = (1280, 800)
 
@@ -59,7 +62,9 @@ def view_of(document: Document) -> BoardView:
 
 def pixels(drawing: Drawing, view: BoardView) -> np.ndarray:
     """The same marks as bare lines on screen."""
-    return view.to_screen(np.concatenate([drawing.aids.points, drawing.edges.points]))
+    parts = [drawing.aids.points, drawing.edges.points, drawing.rounds.lines.points]
+    parts += [chords(drawing.rounds.arcs, role, view.scale) for role in Role]
+    return view.to_screen(np.concatenate(parts))
 
 
 def bare_painting(lines: np.ndarray) -> Callable[[], None]:
@@ -196,6 +201,31 @@ def painting_rows() -> None:
     row("growth of the solve, 200 to 1,000 spread boxes", times[1], times[0], "< 8")
 
 
+def sampled_rings(eye, rings: np.ndarray) -> None:
+    """The other way to an ellipse: 64 points of each ring and a least-squares conic."""
+    t = np.arange(64) * (2 * np.pi / 64)
+    for centre, first, second in rings:
+        paper, _ = eye.project(centre + np.cos(t)[:, None] * first + np.sin(t)[:, None] * second)
+        u, v = paper.T / eye.viewing_distance
+        np.linalg.svd(np.column_stack([u * u, u * v, v * v, u, v, np.ones(64)]), full_matrices=False)
+
+
+def round_rows() -> None:
+    document = boxes_and_wheels(60)
+    view = view_of(document)
+    drawing = solve(document)
+    floor = median_ms(bare_painting(pixels(drawing, view)))
+    frame = median_ms(dragged_eye(document, view))
+    row("eye dragged, 60 boxes and 60 wheels: frame / floor", frame, floor, "<= 2.0")
+    row("its solve alone / floor", median_ms(full_solve(document)), floor, "")
+    dice = np.random.default_rng(1)
+    rings = dice.uniform(-1.0, 1.0, (10_000, 3, 3)) * [[[900.0], [200.0], [200.0]]]
+    some = rings[:200]
+    quick = median_ms(lambda: rings_to_ellipses(document.eye, rings[:, 0], rings[:, 1], rings[:, 2]))
+    slow = median_ms(lambda: sampled_rings(document.eye, some), 3) * len(rings) / len(some)
+    row("64 samples and a fit / 10,000 rings to ellipses", slow, quick, ">= 150")
+
+
 def file_rows() -> None:
     document = many_boxes(1000)
     data = encode_document(document)
@@ -277,6 +307,7 @@ def main() -> None:
     app = application()
     print(f"{'what / floor':<58}{'mine':>12} /{'floor':>11} ={'ratio':>7}")
     painting_rows()
+    round_rows()
     file_rows()
     start_rows()
     app.quit()

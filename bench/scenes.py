@@ -5,11 +5,14 @@ from __future__ import annotations
 import random
 from math import ceil
 
+import msgspec
+
 from isometron.document.model import Document
 from isometron.view.placing import place_eye, sheet_with_horizon
 from isometron.volumes.box import Box
+from isometron.volumes.turned import PROFILES, Turned
 
-__all__ = ["many_boxes"]
+__all__ = ["boxes_and_wheels", "many_boxes"]
 
 
 def many_boxes(count: int, *, heap: bool = False) -> Document:
@@ -27,6 +30,19 @@ def many_boxes(count: int, *, heap: bool = False) -> Document:
         about=(reach / 2, reach / 2, 0.0),
     )
     return Document(title="Many", sheet=sheet_with_horizon(eye, 420.0, 297.0, 290.0), eye=eye, volumes=boxes)
+
+
+def boxes_and_wheels(count: int) -> Document:
+    """Return ``count`` boxes and as many wheels of five rings between them."""
+    document = many_boxes(2 * count)
+
+    def wheel(box: Box) -> Turned:
+        size = (500.0, 120.0, 500.0)
+        return Turned(id=box.id, name=box.name, corner=box.corner, size=size, yaw_deg=box.yaw_deg, axle="wide",
+                      profile=PROFILES["cylinder"], face_rings=(0.7, 0.3, 0.15))  # fmt: skip
+
+    volumes = tuple(wheel(box) if row % 2 else box for row, box in enumerate(document.volumes))
+    return msgspec.structs.replace(document, volumes=volumes)
 
 
 def _box(number: int, side: int, heap: bool, dice: random.Random) -> Box:
