@@ -33,8 +33,8 @@ def draw_lines(painter: QPainter, points: Floats, pen: QPen) -> None:
     painter.drawLines(buffer)
 
 
-def dashed(points: Floats, dash: float, gap: float) -> Floats:
-    """Split lines (N, 4) into dashes (M, 4), anchored at each line's start.
+def dashed(points: Floats, dash: float, gap: float, phase: Floats | None = None) -> Floats:
+    """Split lines (N, 4) into dashes (M, 4), anchored at each line's start, or ``phase`` (N,) before it.
 
     Qt's own dashes cost about twice a solid line; these cost less than one. Lines so long that the dashes
     would number more than any sheet shows are left solid.
@@ -42,15 +42,19 @@ def dashed(points: Floats, dash: float, gap: float) -> Floats:
     if len(points) == 0:
         return points
     start, along = points[:, :2], points[:, 2:] - points[:, :2]
-    length = np.hypot(along[:, 0], along[:, 1])
-    count = np.ceil(length / (dash + gap)).astype(np.intp)
+    length, period = np.hypot(along[:, 0], along[:, 1]), dash + gap
+    gone = np.zeros(len(points)) if phase is None else phase
+    first = np.floor(gone / period)
+    count = np.maximum(np.ceil((gone + length) / period) - first, 0.0).astype(np.intp)
     if count.sum() > _MOST_DASHES:
         return points
     row = np.repeat(np.arange(len(points)), count)
     number = np.arange(count.sum()) - np.repeat(np.cumsum(count) - count, count)
+    begin = (first[row] + number) * period - gone[row]
     with np.errstate(invalid="ignore", divide="ignore"):
-        t0 = number * (dash + gap) / length[row]
-        t1 = np.minimum(t0 + dash / length[row], 1.0)
+        t0, t1 = np.maximum(begin / length[row], 0.0), np.minimum((begin + dash) / length[row], 1.0)
+    drawn = t1 > t0
+    row, t0, t1 = row[drawn], t0[drawn], t1[drawn]
     return np.hstack([start[row] + t0[:, None] * along[row], start[row] + t1[:, None] * along[row]])
 
 
@@ -97,25 +101,16 @@ def chords(arcs: Arcs, role: Role, scale: float, dash: tuple[float, float] | Non
         return np.zeros((0, 4))
     radius = max(float(shape[:, 2].max()) * scale, 1.0)
     steps = int(np.clip(np.ceil(np.pi / np.sqrt(2 * 0.2 / radius)), 12, 180))
-    part = np.linspace(0.0, 1.0, steps + 1)
-    lines = _chords(shape, np.broadcast_to(part, (len(shape), steps + 1)))
+    lines = _chords(shape, np.linspace(0.0, 1.0, steps + 1))
     if dash is None:
         return lines
     # Dashes are counted along each arc, over the joints between its chords.
     length = np.hypot(lines[:, 2] - lines[:, 0], lines[:, 3] - lines[:, 1]).reshape(len(shape), steps)
-    kept = []
-    for row, along in zip(shape, np.cumsum(length, axis=1), strict=True):
-        starts = np.arange(0.0, float(along[-1]), sum(dash))
-        if len(starts) and along[-1] > 0.0:
-            bounds = np.concatenate([[0.0], along])
-            ends = np.minimum(starts + dash[0], along[-1])
-            kept.append(_chords(row[None], np.interp(np.linspace(starts, ends, 4), bounds, part).T.reshape(1, -1)))
-    pieces = [piece.reshape(-1, 4)[np.arange(len(piece)) % 4 != 3] for piece in kept]
-    return np.concatenate([np.zeros((0, 4)), *pieces])
+    return dashed(lines, *dash, phase=(np.cumsum(length, axis=1) - length).ravel())
 
 
 def _chords(shape: Floats, part: Floats) -> Floats:
-    """Return lines between the points of arcs (N, 7) at parts (N, K) of their way."""
+    """Return lines between the points of arcs (N, 7) at parts (K,) of their way, arc by arc."""
     t = shape[:, 5, None] + part * (shape[:, 6] - shape[:, 5])[:, None]
     x, y = shape[:, 2, None] * np.cos(t), shape[:, 3, None] * np.sin(t)
     cos, sin = np.cos(shape[:, 4, None]), np.sin(shape[:, 4, None])
