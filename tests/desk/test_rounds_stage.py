@@ -1,7 +1,7 @@
 """The Rounds stage by hand: a round pulled on the sheet, volumes made round, profiles, rings, templates."""
 
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QEvent, QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
@@ -210,3 +210,44 @@ def test_the_change_of_the_eye_is_the_smallest():
     for less in (0.9 * turn, -0.9 * turn):
         other = widest_degrees(turn_object(cart, turn_of(cart) + less).document, rows)[0]
         assert abs(other - (now + 3.0)) > 0.25
+
+
+def test_rings_are_pulled_on_the_side_view_and_on_the_board(cart):
+    cart.session.select(("lamp",))
+    place = section(cart, 1)
+    card = place.card
+
+    def profile():
+        return cart.session.document.volume("lamp").profile
+
+    start = card.point_of(profile()[1].at, profile()[1].wide)
+    end = card.point_of(0.45, 0.7)
+    QTest.mousePress(card, Qt.MouseButton.LeftButton, pos=start.toPoint())
+    QTest.mouseMove(card, end.toPoint())
+    QTest.mouseRelease(card, Qt.MouseButton.LeftButton, pos=end.toPoint())
+    assert profile()[1].at == pytest.approx(0.45, abs=0.02) and profile()[1].wide == pytest.approx(0.7, abs=0.03)
+    assert cart.session.undo_name.startswith("change the profile of")
+    card.setFocus()
+    cart.key(Qt.Key.Key_Up)
+    assert profile()[1].at == pytest.approx(0.46, abs=0.02)
+    cart.key(Qt.Key.Key_Down, Qt.KeyboardModifier.ShiftModifier)
+    first = card.point_of(0.0, profile()[0].wide)
+    QTest.mousePress(card, Qt.MouseButton.LeftButton, pos=first.toPoint())
+    QTest.mouseMove(card, card.point_of(0.3, 0.9).toPoint())
+    assert profile()[0].at == 0.0 and profile()[0].wide == pytest.approx(0.9, abs=0.03), "an end stays an end"
+    QTest.keyClick(card, Qt.Key.Key_Escape)
+    assert profile()[0].wide == 0.4
+    QTest.mouseRelease(card, Qt.MouseButton.LeftButton)
+    cart.session.attempt(make_round, ("body",), "bottle")
+    cart.session.select(("body",))
+    grips = cart.board.rings
+    at = grips._ends(cart.board.view)[2]
+    before = cart.session.document.volume("body").profile
+    cart.mouse(QEvent.Type.MouseButtonPress, at)
+    for step in (4.0, 9.0):
+        cart.mouse(QEvent.Type.MouseMove, at - QPointF(step, 0.0), Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton)
+    cart.mouse(QEvent.Type.MouseButtonRelease, at - QPointF(9.0, 0.0))
+    after = cart.session.document.volume("body").profile
+    assert after[2].wide < before[2].wide and after[1] == before[1]
+    cart.desk.stages.open("Block")
+    assert grips._ends(cart.board.view) == [], "they lie there only while their stage is open"

@@ -33,6 +33,7 @@ from isometron.desk.construction_paint import paint_construction
 from isometron.desk.grips import GripsOnBoard
 from isometron.desk.horizon_grips import HorizonGrips
 from isometron.desk.player import Player
+from isometron.desk.ring_grips import RingGrips
 from isometron.desk.session import Session
 from isometron.desk.slope_grips import SlopeGrips
 from isometron.desk.tool_in_hand import MakeTool, ToolInHand
@@ -97,8 +98,10 @@ class Board(QWidget):
         self.proportion = "free"
         self._pencil = (0.0, 0.0)
         self._panning: QPointF | None = None
-        self.slopes = SlopeGrips(session)
-        self.grips = GripsOnBoard(session, [BeadGrips(session, self.wished.emit), HorizonGrips(session), self.slopes])
+        self.slopes, self.rings = SlopeGrips(session), RingGrips(session)
+        self.grips = GripsOnBoard(
+            session, [BeadGrips(session, self.wished.emit), HorizonGrips(session), self.slopes, self.rings]
+        )
         session.document_changed.connect(self._drawing_changed)
         session.previewed.connect(self._drawing_previewed)
         session.selection_changed.connect(self.update)

@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import (
 )
 
 from isometron.desk.ask_path import ask_path
+from isometron.desk.profile_card import ProfileCard
 from isometron.desk.section import Section, Sections
 from isometron.desk.session import Session
 from isometron.desk.settings import load_settings, remember_rack
@@ -119,6 +120,8 @@ class _Profile(Section):
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Profile"), tr("Rings along the axle, and how the side runs between them"))
         self._hint = self.words()
+        self.card = ProfileCard(session)
+        self.column.addWidget(self.card)
         self.table = QTableWidget(0, 3)
         self.table.setAccessibleName(tr("Profile of the round volume"))
         self.table.setHorizontalHeaderLabels([tr("height"), tr("width"), tr("then")])
@@ -130,7 +133,7 @@ class _Profile(Section):
         header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
         rows.hide()
         rows.setDefaultSectionSize(px(26))
-        self.table.setMinimumHeight(px(180))
+        self.table.setMinimumHeight(px(150))
         self.table.itemChanged.connect(self._edited)
         self.column.addWidget(self.table)
         row = QHBoxLayout()

@@ -255,6 +255,7 @@ class Desk(QWidget):
 
     def _stage_opened(self, name: str) -> None:
         self.board.show_cautions = name == "Check"
+        self.board.rings.shown = name == "Rounds"
         self._place_opened(self.eye_stage.sections.chosen if name == "Eye" else None)
 
     def _place_opened(self, place: object) -> None:
