@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QApplication
 
 from isometron.demos.catalogue import demo
 from isometron.desk.settings import load_settings, save_settings
+from isometron.document.edits import delete_volumes
 from isometron.document.eye_edits import turn_object, turn_of
 from isometron.document.fresh import new_document
 from isometron.document.model import DocumentError
@@ -251,3 +252,40 @@ def test_rings_are_pulled_on_the_side_view_and_on_the_board(cart):
     assert after[2].wide < before[2].wide and after[1] == before[1]
     cart.desk.stages.open("Block")
     assert grips._ends(cart.board.view) == [], "they lie there only while their stage is open"
+
+
+def test_a_profile_comes_from_a_drawn_path(cart, tmp_path):
+    place = section(cart, 1)
+    path = tmp_path / "vase.svg"
+    svg = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 200"><path d="{}"/></svg>'
+    path.write_text(svg.format("M 10 200 L 60 200 L 90 120 C 90 60 30 60 30 0"))
+    place.read(path)
+    rings = cart.session.document.volume("wheel-near").profile
+    assert rings[0].at == 0.0 and rings[-1].at == 1.0 and rings[-1].wide == pytest.approx(0.25)
+    assert max(ring.wide for ring in rings) == 1.0 and 8 < len(rings) <= 60
+    for text, said in (
+        (svg.format("M 10 200 L 60 100 L 90 150"), "goes down again at 100 %"),
+        (svg.format("M 10 200 L 60 200"), "no height"),
+        ('<svg xmlns="http://www.w3.org/2000/svg"/>', "holds no path"),
+        ("<svg", "cannot be read as SVG"),
+    ):
+        path.write_text(text)
+        place.read(path)
+        assert said in cart.words(), text
+    assert cart.session.document.volume("wheel-near").profile == rings
+
+
+def test_a_wheel_gets_its_pair_across_on_the_same_axle(cart):
+    cart.session.attempt(delete_volumes, ("wheel-far",))
+    cart.session.select(("wheel-near",))
+    place = section(cart, 0)
+    buttons = {b.text(): b for b in place.findChildren(type(place.head))}
+    QTest.mouseClick(buttons["its pair across"], Qt.MouseButton.LeftButton)
+    (pair,) = (cart.session.document.volume(i) for i in cart.session.selection)
+    near = cart.session.document.volume("wheel-near")
+    assert pair.name == "Rear wheel near 2" and pair.corner[0] == near.corner[0] and pair.corner[2] == near.corner[2]
+    # The other volumes reach from 0 to 1150; the near wheel's middle at 50 belongs to 1100.
+    assert pair.corner[1] + 30.0 == pytest.approx(1150.0 - 50.0)
+    cart.session.select(("body",))
+    QTest.mouseClick(buttons["its pair across"], Qt.MouseButton.LeftButton)
+    assert "Select a round volume first" in cart.words()

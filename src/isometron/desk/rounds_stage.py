@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
+from math import hypot
 from pathlib import Path
 from typing import Literal
 
@@ -30,8 +31,16 @@ from isometron.desk.theme import px
 from isometron.desk.words import word_button
 from isometron.document.files import write_whole
 from isometron.document.model import DocumentError
+from isometron.document.profile_svg import profile_from_svg
 from isometron.document.rack import Rack, rack_from_csv, rack_to_csv
-from isometron.document.rounding import change_round, make_round, make_square, profile_from_csv, profile_to_csv
+from isometron.document.rounding import (
+    change_round,
+    make_round,
+    make_square,
+    pair_across,
+    profile_from_csv,
+    profile_to_csv,
+)
 from isometron.document.template_eye import eye_for_template
 from isometron.document.units import LengthError, format_length, format_number, format_paper, parse_percent
 from isometron.errors import IsometronError
@@ -87,6 +96,9 @@ class _Make(Section):
         super().__init__(session, tr("Make it round"), tr("The selected volumes, inside their bounding volumes"))
         for words, name in zip(_PROFILE_WORDS, PROFILES, strict=True):
             self.button(tr(words), tr("Inside the same bounding volume"), partial(self._make, name))
+        self.button(
+            tr("its pair across"), tr("A copy on the other side of the vehicle, on the same axle"), self._pair
+        )
         self.button(tr("a box again"), tr("The bounding volume itself"), self._square)
         self._axle = QComboBox()
         self._axle.setAccessibleName(tr("Axle"))
@@ -97,6 +109,13 @@ class _Make(Section):
 
     def _make(self, name: str) -> None:
         self.session.attempt(make_round, self.session.selection, name)
+
+    def _pair(self) -> None:
+        volume = _active(self.session)
+        if volume is None:
+            self.session.say(tr("Select a round volume first."), caution=True)
+        else:
+            self.session.attempt(pair_across, volume.id)
 
     def _square(self) -> None:
         self.session.attempt(make_square, self.session.selection)
@@ -145,7 +164,9 @@ class _Profile(Section):
             button.clicked.connect(act)
             row.addWidget(button)
         self.column.addLayout(row)
-        self.button(tr("From CSV…"), tr("Rows of height, diameter, and straight, round or smooth"), self._import)
+        self.button(
+            tr("From CSV or SVG…"), tr("Rows of height and diameter, or a path of half the side view"), self._import
+        )
         self.button(tr("To CSV…"), tr("Heights and diameters in mm"), self._export)
         self._filling = False
 
@@ -197,17 +218,20 @@ class _Profile(Section):
                 self._put([ring for k, ring in enumerate(volume.profile) if k != row])
 
     def _import(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, tr("Profile"), str(Path.home()), tr("Profile (*.csv)"))
+        name, _ = QFileDialog.getOpenFileName(self, tr("Profile"), str(Path.home()), tr("Profile (*.csv *.svg)"))
         if name:
             self.read(Path(name))
 
     def read(self, path: Path) -> None:
-        """Take the profile of a CSV file; what is wrong is said with its row."""
+        """Take the profile of a CSV or SVG file; what is wrong is said with its place."""
         volume = _active(self.session)
         try:
             if volume is None:
                 raise DocumentError(tr("Select a round volume first."))
-            self._put(list(profile_from_csv(path.read_text(encoding="utf-8-sig"))))
+            if path.suffix.lower() == ".svg":
+                self._put(list(profile_from_svg(path)))
+            else:
+                self._put(list(profile_from_csv(path.read_text(encoding="utf-8-sig"))))
         except (OSError, UnicodeDecodeError, IsometronError) as error:
             self.session.say(f"{path.name}: {error}", caution=True)
 
@@ -387,6 +411,11 @@ class _Told(Section):
             major=format_paper(2 * picture.semi_major, unit), minor=format_paper(2 * picture.semi_minor, unit),
         )  # fmt: skip
         lines = [f"{head} {axes}", rule_words(fact)]
+        offset = picture.centre_offset
+        if offset is not None:
+            lines.append(
+                tr("true centre {far} off the ellipse's", far=format_paper(hypot(*offset), unit, decimals=2))
+            )
         if fact.fit is not None:
             lines.append(
                 tr("template {degree:g}°, hole {hole}, off by {gap}", degree=fact.fit.degree,

@@ -4,16 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from isometron.document.edits import Edit, change_volume, with_volumes
+import msgspec
+import numpy as np
+
+from isometron.document.edits import Edit, add_volume, change_volume, fresh_id, fresh_name, with_volumes
 from isometron.document.model import Document, DocumentError, checked
 from isometron.volumes.box import Box
 from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.scene import scene_of
 from isometron.volumes.turned import PROFILES, ProfileRing, Turned
 from isometron.volumes.volume import Volume
 from isometron.wording import tr
 
-__all__ = ["change_round", "make_round", "make_square", "profile_from_csv", "profile_to_csv"]
+__all__ = ["change_round", "make_round", "make_square", "pair_across", "profile_from_csv", "profile_to_csv"]
 
+_AXLES = ("long", "wide", "high")
 _SHARED = Volume.__struct_fields__
 _WHEEL_RINGS, _WHEEL_SPOKES = (0.68, 0.3, 0.14), 0
 
@@ -60,6 +65,31 @@ def _each(document: Document, ids: Iterable[str], name: str, change) -> Edit:  #
         raise DocumentError(tr("Select a volume first."))
     volumes = tuple(change(volume) if volume.id in wanted else volume for volume in document.volumes)
     return Edit(name, with_volumes(document, volumes))
+
+
+def pair_across(document: Document, volume_id: str) -> Edit:
+    """Add the other one of a pair: mirrored on its axle about the middle of all other volumes.
+
+    Raises `DocumentError` when nothing else stands there, or the volume lies in the middle already.
+    """
+    volume = document.volume(volume_id)
+    if not isinstance(volume, Turned):
+        raise DocumentError(tr("{volume} is not round. Make it round first.", volume=volume.name))
+    scene = scene_of(document.volumes)
+    row = document.index_of(volume_id)
+    assert row is not None
+    along = scene.rotations[row][:, _AXLES.index(volume.axle)]
+    others = scene.vertices[scene.vertex_owner != row] @ along
+    own = scene.vertices_of(row) @ along
+    if len(others) == 0:
+        raise DocumentError(tr("There is nothing else that a pair could stand on both sides of."))
+    shift = float(others.min() + others.max() - own.min() - own.max())
+    if abs(shift) < 0.01:
+        raise DocumentError(tr("{volume} stands in the middle already.", volume=volume.name))
+    corner = tuple(round(float(c), 6) + 0.0 for c in np.array(volume.corner) + shift * along)
+    name = fresh_name(document, volume.name)
+    other = msgspec.structs.replace(volume, id=fresh_id(document, name), name=name, corner=corner)
+    return Edit(tr("add the pair of {volume}", volume=volume.name), add_volume(document, other).document, (other.id,))
 
 
 def change_round(document: Document, volume_id: str, what: str, **fields: object) -> Edit:
