@@ -232,6 +232,8 @@ class ByPoints(Section):
 class BySlopes(Section):
     """Slopes read off a subject with a pencil, at the selected volume's leading edge."""
 
+    shows = "slopes"
+
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Slopes by pencil"), tr("Slopes read off a subject at its nearest upright"))
         _, paper = _units(session)

@@ -27,6 +27,8 @@ __all__ = ["Cone", "Grid", "Levels", "OffPage"]
 class Cone(Section):
     """The cone of vision and what lies outside it."""
 
+    shows = "stretch"
+
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Cone of vision"), tr("What lies outside it is drawn stretched"))
         grid = self.grid()

@@ -7,7 +7,6 @@ from dataclasses import replace
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from isometron.construct.outcome import Construction, NotHere, Options
-from isometron.construct.schools import construct, fitting_school
 from isometron.desk.session import Session
 
 __all__ = ["SPEEDS", "Player"]
@@ -62,6 +61,8 @@ class Player(QObject):
 
     def begin(self) -> bool:
         """Show the selected volume's construction from its first step; False when no volume is there to draw."""
+        from isometron.construct.schools import fitting_school  # loaded with the first construction
+
         volumes = self._session.document.volumes
         if not volumes:
             return False
@@ -160,6 +161,8 @@ class Player(QObject):
             self._construct(first=False)
 
     def _construct(self, *, first: bool) -> None:
+        from isometron.construct.schools import construct
+
         assert self.volume is not None and self.school is not None
         self.answer = construct(self._session.document, self.volume, self.school, self.options)
         last = 0 if self.construction is None else len(self.construction.steps) - 1

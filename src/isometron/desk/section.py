@@ -15,7 +15,12 @@ __all__ = ["Section", "Sections"]
 
 
 class Section(QWidget):
-    """A place that is filled by its kind; `refresh` is called while it is open and the document changes."""
+    """A place that is filled by its kind; `refresh` is called while it is open and the document changes.
+
+    shows : what the board shows while it is open, ``slopes``, ``stretch`` or nothing.
+    """
+
+    shows = ""
 
     def __init__(self, session: Session, words: str, tip: str) -> None:
         super().__init__()

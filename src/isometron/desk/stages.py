@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
@@ -12,11 +14,14 @@ __all__ = ["StagePanel"]
 
 
 class StagePanel(QScrollArea):
-    """A column of stage names; the open one shows its body. Signals: ``opened`` with the stage's name."""
+    """A column of stage names; the open one shows its body, which is made when it is first asked for.
+
+    Signals: ``opened`` with the stage's name.
+    """
 
     opened = pyqtSignal(str)
 
-    def __init__(self, stages: list[tuple[str, str, QWidget]], parent: QWidget | None = None) -> None:
+    def __init__(self, stages: list[tuple[str, str, Callable[[], QWidget]]], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -24,26 +29,40 @@ class StagePanel(QScrollArea):
         self.setAccessibleName(tr("Stages"))
         column = QWidget()
         column.setObjectName("panel")
-        layout = QVBoxLayout(column)
+        layout = self._layout = QVBoxLayout(column)
         layout.setContentsMargins(0, 8, 0, 8)
         layout.setSpacing(0)
         self._buttons: dict[str, WordButton] = {}
         self._bodies: dict[str, QWidget] = {}
-        for number, (name, tip, body) in enumerate(stages, start=1):
+        self._makers = {name: make for name, _, make in stages}
+        for number, (name, tip, _) in enumerate(stages, start=1):
             button = word_button(f"{number}   {tr(name)}\tF{number + 1}", "stage", tip)
             button.setAccessibleName(tr("Stage {name}", name=tr(name)))
             button.setCheckable(True)
             button.setAutoExclusive(True)
             button.clicked.connect(lambda _, n=name: self.open(n))
             layout.addWidget(button)
-            layout.addWidget(body)
-            self._buttons[name], self._bodies[name] = button, body
+            self._buttons[name] = button
         layout.addStretch(1)
         self.setWidget(column)
-        self.open(stages[0][0])
+        self.opened_name = ""
+
+    def body(self, name: str) -> QWidget:
+        """Return a stage's body, made now if it was not there yet."""
+        if name not in self._bodies:
+            body = self._makers[name]()
+            body.setVisible(False)
+            self._layout.insertWidget(self._layout.indexOf(self._buttons[name]) + 1, body)
+            self._bodies[name] = body
+        return self._bodies[name]
+
+    def made(self, name: str) -> bool:
+        """Whether a stage's body is there already."""
+        return name in self._bodies
 
     def open(self, name: str) -> None:
         """Open one stage and close the others."""
+        self.body(name)
         for other, body in self._bodies.items():
             body.setVisible(other == name)
         self._buttons[name].setChecked(True)

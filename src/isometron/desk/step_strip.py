@@ -8,7 +8,6 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
 
 from isometron.construct.outcome import NotHere
-from isometron.construct.schools import SCHOOLS
 from isometron.desk.ask_path import ask_path
 from isometron.desk.fields import AngleField
 from isometron.desk.player import SPEEDS, Player
@@ -17,7 +16,6 @@ from isometron.desk.theme import px
 from isometron.desk.words import WordButton, word_button
 from isometron.document.files import write_whole
 from isometron.errors import IsometronError
-from isometron.surfaces.handouts import HANDOUTS, handouts
 from isometron.wording import mark, tr
 
 __all__ = ["StepStrip"]
@@ -72,8 +70,6 @@ class StepStrip(QWidget):
         row.setSpacing(4)
         self._school = QComboBox()
         self._school.setAccessibleName(tr("School"))
-        for name, school in SCHOOLS.items():
-            self._school.addItem(school.title, name)
         self._school.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self._school.setMinimumContentsLength(11)
         self._school.activated.connect(lambda index: self.player.take(self._school.itemData(index)))
@@ -112,6 +108,12 @@ class StepStrip(QWidget):
             row.addWidget(widget, 4 if widget is self._slider else 0)
         return row
 
+    def _fill_schools(self) -> None:
+        from isometron.construct.schools import SCHOOLS  # loaded with the first construction
+
+        for name, school in SCHOOLS.items():
+            self._school.addItem(school.title, name)
+
     def _small(self, words: str, tip: str, act) -> WordButton:
         button = word_button(words, "word", tip)
         button.setAccessibleName(tip)
@@ -132,6 +134,8 @@ class StepStrip(QWidget):
         self.setVisible(self.player.open)
         if not self.player.open:
             return
+        if self._school.count() == 0:
+            self._fill_schools()
         self._school.setCurrentIndex(self._school.findData(self.player.school))
         self.turn.setVisible(self.player.school == "turn")
         self.turn.show_value(self.player.options.turn_deg)
@@ -146,7 +150,8 @@ class StepStrip(QWidget):
             self._why.setText("" if answer.instead else tr("No school draws it from this eye."))
             self._other.setVisible(answer.instead is not None)
             if answer.instead is not None:
-                self._other.setText(tr("Take “{school}”", school=SCHOOLS[answer.instead].title))
+                index = self._school.findData(answer.instead)
+                self._other.setText(tr("Take “{school}”", school=self._school.itemText(index)))
             return
         self._other.setVisible(False)
         last, number = len(construction.steps) - 1, self.player.number
@@ -168,12 +173,14 @@ class StepStrip(QWidget):
             return
         kinds = tr("Worksheet (*.pdf);;Steps (*.svg);;Record (*.json)")
         name = f"{self._session.document.volume(construction.volume).name} {construction.school}"
-        path = ask_path(self, tr("Worksheet"), Path.home(), name, next(iter(HANDOUTS)), kinds)
+        path = ask_path(self, tr("Worksheet"), Path.home(), name, ".pdf", kinds)
         if path is not None:
             self.write(path)
 
     def write(self, path: Path) -> None:
         """Write the worksheet to a path, and say so."""
+        from isometron.surfaces.handouts import handouts
+
         construction = self.player.construction
         assert construction is not None
         try:

@@ -26,9 +26,6 @@ from isometron.desk.board import Board
 from isometron.desk.check_stage import CheckStage
 from isometron.desk.dial_panel import DialPanel
 from isometron.desk.edge_table import EdgeTable
-from isometron.desk.eye_given import BySlopes
-from isometron.desk.eye_stage import EyeStage
-from isometron.desk.eye_told import Cone
 from isometron.desk.hand_on_stage import HandOnStage
 from isometron.desk.horizon_rail import HorizonRail
 from isometron.desk.invitation import Invitation
@@ -37,7 +34,6 @@ from isometron.desk.ledger import Ledger, VolumeCard
 from isometron.desk.paperwork import Paperwork
 from isometron.desk.player import Player
 from isometron.desk.recovery import Recovery
-from isometron.desk.rounds_stage import RoundsStage
 from isometron.desk.session import Session
 from isometron.desk.settings import (
     load_settings,
@@ -60,6 +56,9 @@ from isometron.wording import mark, tr
 
 if TYPE_CHECKING:
     from isometron.desk.application import DeskWindow
+    from isometron.desk.eye_stage import EyeStage
+    from isometron.desk.rounds_stage import RoundsStage
+    from isometron.desk.section import Section
 
 __all__ = ["Desk", "fill_window"]
 
@@ -83,19 +82,19 @@ class Desk(QWidget):
         self.player = Player(session, self)
         self.board.watch(self.player)
         self.step_strip = StepStrip(session, self.player)
-        self.eye_stage = EyeStage(session)
         volumes = [self._actions[name] for name in ("construct", "duplicate", "rename", "see_through", "delete")]
-        self.block_stage = BlockStage(session, volumes)
-        self.rounds_stage = RoundsStage(session)
-        self.check_stage = CheckStage(session)
-        self.hand_on = HandOnStage(session)
+        self.block_stage = BlockStage(session, volumes, self)
+        self.check_stage = CheckStage(session, self)
+        self.hand_on = HandOnStage(session, self)
+        for stage in (self.block_stage, self.check_stage, self.hand_on):
+            stage.hide()  # until its stage is opened and gives it its place
         self.stages = StagePanel(
             [
-                (mark("Eye"), tr("Where the eye is"), self.eye_stage),
-                (mark("Block"), tr("Draw and change volumes"), self.block_stage),
-                (mark("Rounds"), tr("Rings, wheels, turned bodies"), self.rounds_stage),
-                (mark("Check"), tr("What is worth a warning"), self.check_stage),
-                (mark("Hand on"), tr("Print, export, measures"), self.hand_on),
+                (mark("Eye"), tr("Where the eye is"), self._make_eye_stage),
+                (mark("Block"), tr("Draw and change volumes"), lambda: self.block_stage),
+                (mark("Rounds"), tr("Rings, wheels, turned bodies"), self._make_rounds_stage),
+                (mark("Check"), tr("What is worth a warning"), lambda: self.check_stage),
+                (mark("Hand on"), tr("Print, export, measures"), lambda: self.hand_on),
             ]
         )
         lay_table(night=load_settings().night)
@@ -105,11 +104,9 @@ class Desk(QWidget):
         self._lay_out()
         self._invite()
         self.block_stage.tool_chosen.connect(self.take_tool)
-        self.rounds_stage.tool_chosen.connect(self.take_tool)
         self.block_stage.proportion_chosen.connect(lambda kept: setattr(self.board, "proportion", kept))
-        self.eye_stage.sections.opened.connect(self._place_opened)
-        self.board.wished.connect(self.eye_stage.show_wish)
-        self.check_stage.counted.connect(lambda n: self.stages.badge("Check", f"⚠ {n}" if n else ""))
+        self.board.wished.connect(self._show_wish)
+        self.check_stage.counted.connect(self._show_count)
         self.stages.opened.connect(self._stage_opened)
         session.file_changed.connect(self._title)
         session.document_changed.connect(self._title)
@@ -258,10 +255,46 @@ class Desk(QWidget):
         self.board.rings.shown = name == "Rounds"
         self._place_opened(self.eye_stage.sections.chosen if name == "Eye" else None)
 
-    def _place_opened(self, place: object) -> None:
+    # The Eye and Rounds stages are loaded when they are first opened: a window with a drawing opens in the Block stage.
+
+    @property
+    def eye_stage(self) -> EyeStage:
+        """The Eye stage."""
+        stage: EyeStage = self.stages.body("Eye")  # type: ignore[assignment]
+        return stage
+
+    @property
+    def rounds_stage(self) -> RoundsStage:
+        """The Rounds stage."""
+        stage: RoundsStage = self.stages.body("Rounds")  # type: ignore[assignment]
+        return stage
+
+    def _make_eye_stage(self) -> QWidget:
+        from isometron.desk.eye_stage import EyeStage
+
+        stage = EyeStage(self.session)
+        stage.sections.opened.connect(self._place_opened)
+        return stage
+
+    def _make_rounds_stage(self) -> QWidget:
+        from isometron.desk.rounds_stage import RoundsStage
+
+        stage = RoundsStage(self.session)
+        stage.tool_chosen.connect(self.take_tool)
+        return stage
+
+    def _show_count(self, count: int) -> None:
+        self.stages.badge("Check", f"⚠ {count}" if count else "")
+
+    def _show_wish(self, points: tuple) -> None:
+        self.stages.open("Eye")
+        self.eye_stage.show_wish(points)
+
+    def _place_opened(self, place: Section | None) -> None:
         """What a place of the Eye stage shows on the board."""
-        self.board.slopes.shown = isinstance(place, BySlopes)
-        self.board.show_stretch = isinstance(place, Cone)
+        shown = "" if place is None else place.shows
+        self.board.slopes.shown = shown == "slopes"
+        self.board.show_stretch = shown == "stretch"
         self.board.update()
 
     def lay_aside(self) -> None:
@@ -271,7 +304,8 @@ class Desk(QWidget):
     def take_tool(self, name: str) -> None:
         """Take up the tool called "point", "block" or "measure"."""
         self.block_stage.mark_tool(name)
-        self.rounds_stage.mark_tool(name)
+        if name == "round" or self.stages.made("Rounds"):
+            self.rounds_stage.mark_tool(name)
         if name != "point":
             self.player.close()
             self.stages.open("Rounds" if name == "round" else "Block")
