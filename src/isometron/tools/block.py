@@ -8,21 +8,18 @@ import numpy as np
 
 from isometron.document.edits import Edit, add_volume
 from isometron.document.model import DocumentError
-from isometron.document.units import LengthError, format_length, parse_length
+from isometron.document.units import format_length
 from isometron.geometry.frames import Floats
 from isometron.solve.measures import going, going_words
-from isometron.tools.base import Base, find_base
+from isometron.tools.base import Base
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import paper_direction, pulled_length, round_step, rounded
-from isometron.tools.pulls import Pull, end_of, guides, pulled_box, wire
+from isometron.tools.pulls import Pull, end_of, guides, pulled_box, start_on_base, typed_length, wire
 from isometron.tools.snapping import Snap, level_targets, nearest_snap, size_targets
 from isometron.view.vanishing import vanishing
 from isometron.wording import tr
 
 __all__ = ["block_tool"]
-
-_SNAP = 8.0
-"""Corners catch the pencil within this many pointer steps."""
 
 _LEVEL = 4.0
 """Levels and equal sizes catch a pull within this many pointer steps."""
@@ -38,27 +35,11 @@ def block_tool(context: ToolContext) -> Tool:
     """Draw a block: press and pull along one direction, then the other, then off the plane. Back undoes a pull."""
     pencil = yield Preview(_START)
     while True:
-        base = yield from _start(context, pencil)
+        base = yield from start_on_base(context, pencil, _START)
         edit = yield from _pulls(context, base)
         if edit is not None:
             return edit
         pencil = yield Preview(_START)
-
-
-def _start(context: ToolContext, pencil: Pencil) -> Generator[Preview, Pencil, Base]:
-    while True:
-        base = find_base(context.drawing, pencil.u, pencil.v, context.grain, _SNAP * context.grain)
-        if pencil.act is Act.PRESS and base is not None:
-            return base
-        if pencil.act is Act.BACK:
-            pencil = yield Preview(_START)
-            continue
-        if base is None:
-            pencil = yield Preview(_START, refusal=tr("Above the horizon there is no ground. Press below it."))
-            continue
-        paper, _ = context.drawing.document.eye.project(base.place)
-        note = Note(tr("start {what}", what=base.words), float(paper[0, 0]), float(paper[0, 1]))
-        pencil = yield Preview(_START, notes=(note,), guides=guides(context, base, base.place, range(3)))
 
 
 def _pulls(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit | None]:
@@ -74,7 +55,7 @@ def _pulls(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit 
             done.pop()
             current = None
             continue
-        typed, refusal = _typed(context, pencil.text)
+        typed, refusal = typed_length(context, pencil.text)
         # A half-typed length is no mistake yet; it is said when the person wants to use it.
         if pencil.act is not Act.ENTER:
             refusal = ""
@@ -92,18 +73,6 @@ def _pulls(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit 
             except DocumentError as error:
                 refusal = str(error)
                 done.pop()
-
-
-def _typed(context: ToolContext, text: str) -> tuple[float | None, str]:
-    if not text.strip():
-        return None, ""
-    try:
-        length = abs(parse_length(text, context.drawing.document.unit))
-    except LengthError as error:
-        return None, str(error)
-    if not 0.01 <= length <= 1e7:
-        return None, tr("A block's edge is 0.01 mm to 10 km long.")
-    return length, ""
 
 
 def _pull(context: ToolContext, base: Base, done: list[Pull], pencil: Pencil, typed: float | None) -> Pull | None:

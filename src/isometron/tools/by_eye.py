@@ -9,16 +9,14 @@ import numpy as np
 from isometron.document.edits import Edit, add_volume
 from isometron.document.model import DocumentError
 from isometron.document.units import format_number, format_paper
-from isometron.geometry.frames import Floats
-from isometron.tools.base import Base, find_base
+from isometron.tools.base import Base
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import pulled_length
-from isometron.tools.pulls import Pull, end_of, guides, pulled_box, wire
+from isometron.tools.pulls import Pull, end_of, guides, pulled_box, start_on_base, wire
 from isometron.wording import tr
 
 __all__ = ["by_eye_tool"]
 
-_SNAP = 8.0
 _SHORTEST = 0.01
 _LONGEST = 1e6
 
@@ -34,13 +32,11 @@ def by_eye_tool(context: ToolContext) -> Tool:
     """Draw a cube by eye without any figure; then hear what it is. Enter takes the true cube, a click what was drawn."""
     pencil = yield Preview(_START)
     while True:
-        base = find_base(context.drawing, pencil.u, pencil.v, context.grain, _SNAP * context.grain)
-        if pencil.act is Act.PRESS and base is not None:
-            edit = yield from _draw(context, base)
-            if edit is not None:
-                return edit
-        refusal = tr("Above the horizon there is no ground. Press below it.") if base is None else ""
-        pencil = yield Preview(_START, refusal=refusal if pencil.act is Act.PRESS else "")
+        base = yield from start_on_base(context, pencil, _START)
+        edit = yield from _draw(context, base)
+        if edit is not None:
+            return edit
+        pencil = yield Preview(_START)
 
 
 def _draw(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit | None]:
@@ -49,7 +45,7 @@ def _draw(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit |
     while True:
         pulls = [*done, *([current] if current is not None else [])]
         lines = guides(context, base, end_of(base, done[:1]) if done else base.place, range(3))
-        pencil = yield Preview(f"{_PROMPTS[len(done)]}", _shown(context, base, pulls), lines, step=len(done))
+        pencil = yield Preview(_PROMPTS[len(done)], wire(context, base, pulls), lines, step=len(done))
         if pencil.act is Act.BACK:
             if not done:
                 return None
@@ -91,11 +87,6 @@ def _pull(context: ToolContext, base: Base, done: list[Pull], pencil: Pencil) ->
     if pull.axis == base.normal and pull.length * base.outward < _SHORTEST:
         return None
     return pull
-
-
-def _shown(context: ToolContext, base: Base, pulls: list[Pull]) -> Floats:
-    """Return what is drawn so far: the upright; with a back upright the side it closes."""
-    return wire(context, base, pulls)
 
 
 def _cube(done: list[Pull]) -> list[Pull]:

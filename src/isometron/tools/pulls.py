@@ -2,18 +2,25 @@
 
 from __future__ import annotations
 
+from collections.abc import Generator
 from dataclasses import dataclass
 
 import numpy as np
 
 from isometron.document.edits import fresh_id, fresh_name
+from isometron.document.units import LengthError, parse_length
 from isometron.geometry.frames import Floats
-from isometron.tools.base import Base
-from isometron.tools.pencil import ToolContext
+from isometron.tools.base import Base, find_base
+from isometron.tools.pencil import Act, Note, Pencil, Preview, ToolContext
+from isometron.tools.pulling import round_step
 from isometron.view.vanishing import vanishing
 from isometron.volumes.box import BOX_EDGES, Box
+from isometron.wording import tr
 
-__all__ = ["Pull", "end_of", "guides", "pulled_box", "wire"]
+__all__ = ["Pull", "end_of", "guides", "pulled_box", "start_on_base", "step_at", "typed_length", "wire"]
+
+_SNAP = 8.0
+"""Corners catch the pencil within this many pointer steps."""
 
 
 @dataclass(frozen=True)
@@ -79,3 +86,40 @@ def pulled_box(context: ToolContext, base: Base, pulls: list[Pull], stem: str = 
         pitch_deg=pitch,
         roll_deg=roll,
     )
+
+
+def start_on_base(context: ToolContext, pencil: Pencil, prompt: str) -> Generator[Preview, Pencil, Base]:
+    """Wait for a press on the ground or on a face; what lies under the pencil is said, with guides along its directions."""
+    while True:
+        base = find_base(context.drawing, pencil.u, pencil.v, context.grain, _SNAP * context.grain)
+        if pencil.act is Act.PRESS and base is not None:
+            return base
+        if pencil.act is Act.BACK:
+            pencil = yield Preview(prompt)
+            continue
+        if base is None:
+            pencil = yield Preview(prompt, refusal=tr("Above the horizon there is no ground. Press below it."))
+            continue
+        paper, _ = context.drawing.document.eye.project(base.place)
+        note = Note(tr("start {what}", what=base.words), float(paper[0, 0]), float(paper[0, 1]))
+        pencil = yield Preview(prompt, notes=(note,), guides=guides(context, base, base.place, range(3)))
+
+
+def typed_length(context: ToolContext, text: str) -> tuple[float | None, str]:
+    """Return the length that has been typed and what is wrong with it; None and no words while nothing is typed."""
+    if not text.strip():
+        return None, ""
+    try:
+        length = abs(parse_length(text, context.drawing.document.unit))
+    except LengthError as error:
+        return None, str(error)
+    if not 0.01 <= length <= 1e7:
+        return None, tr("A length lies between 0.01 mm and 10 km.")
+    return length, ""
+
+
+def step_at(context: ToolContext, place: Floats) -> float:
+    """Return the round step of lengths, mm, that one step of the pointer covers at a place."""
+    eye = context.drawing.document.eye
+    depth = max(float(eye.to_camera(place)[0, 2]), 1.0)
+    return round_step(context.grain * depth / eye.viewing_distance, context.drawing.document.unit)

@@ -8,17 +8,17 @@ import numpy as np
 
 from isometron.document.edits import Edit, add_volume, fresh_id, fresh_name
 from isometron.document.model import DocumentError
-from isometron.document.units import LengthError, format_length, parse_length
+from isometron.document.units import format_length
 from isometron.geometry.frames import Floats
-from isometron.tools.base import Base, find_base
+from isometron.tools.base import Base
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
-from isometron.tools.pulling import on_plane, pulled_length, round_step, rounded
+from isometron.tools.pulling import on_plane, pulled_length, rounded
+from isometron.tools.pulls import start_on_base, step_at, typed_length
 from isometron.volumes.turned import Turned
 from isometron.wording import tr
 
 __all__ = ["round_tool"]
 
-_SNAP = 8.0
 _LEAST = 0.01
 _LONGEST = 1e6
 _START = tr("Press where the ring's centre lies: on the ground, or on a face of another volume.")
@@ -31,15 +31,11 @@ def round_tool(context: ToolContext) -> Tool:
     """Draw a cylinder: press at its centre, pull the ring open, pull the height."""
     pencil = yield Preview(_START)
     while True:
-        base = find_base(context.drawing, pencil.u, pencil.v, context.grain, _SNAP * context.grain)
-        if pencil.act is Act.PRESS and base is not None:
-            edit = yield from _draw(context, base)
-            if edit is not None:
-                return edit
-            pencil = yield Preview(_START)
-            continue
-        refusal = tr("Above the horizon there is no ground. Press below it.") if base is None else ""
-        pencil = yield Preview(_START, refusal=refusal if pencil.act is Act.PRESS else "")
+        base = yield from start_on_base(context, pencil, _START)
+        edit = yield from _draw(context, base)
+        if edit is not None:
+            return edit
+        pencil = yield Preview(_START)
 
 
 def _draw(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit | None]:
@@ -54,7 +50,7 @@ def _draw(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit |
                 return None
             length = None
             continue
-        typed, words = _typed(context, pencil.text)
+        typed, words = typed_length(context, pencil.text)
         finished = pencil.act is Act.RELEASE or pencil.act is Act.ENTER
         if pencil.act is Act.ENTER and words:
             refusal = words
@@ -74,24 +70,6 @@ def _draw(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit |
                     refusal, length = str(error), 0.0
 
 
-def _typed(context: ToolContext, text: str) -> tuple[float | None, str]:
-    if not text.strip():
-        return None, ""
-    try:
-        length = abs(parse_length(text, context.drawing.document.unit))
-    except LengthError as error:
-        return None, str(error)
-    if not _LEAST <= length <= 1e7:
-        return None, tr("A length lies between 0.01 mm and 10 km.")
-    return length, ""
-
-
-def _step(context: ToolContext, place: Floats) -> float:
-    eye = context.drawing.document.eye
-    depth = max(float(eye.to_camera(place)[0, 2]), 1.0)
-    return round_step(context.grain * depth / eye.viewing_distance, context.drawing.document.unit)
-
-
 def _radius(context: ToolContext, base: Base, pencil: Pencil) -> float | None:
     """Return the rounded distance from the centre to where the pencil is, in the plane of the ring."""
     eye = context.drawing.document.eye
@@ -100,7 +78,7 @@ def _radius(context: ToolContext, base: Base, pencil: Pencil) -> float | None:
         return None
     gap = place - base.place
     # The diameter is what is told, so the diameter is what comes out round.
-    return rounded(2 * min(float(np.sqrt(gap @ gap)), _LONGEST), _step(context, base.place)) / 2
+    return rounded(2 * min(float(np.sqrt(gap @ gap)), _LONGEST), step_at(context, base.place)) / 2
 
 
 def _pulled(context: ToolContext, base: Base, pencil: Pencil) -> float | None:
@@ -108,7 +86,7 @@ def _pulled(context: ToolContext, base: Base, pencil: Pencil) -> float | None:
     length = pulled_length(context.drawing.document.eye, base.place, outward, pencil.u, pencil.v)
     if length is None:
         return None
-    return max(rounded(min(length, _LONGEST), _step(context, base.place)), 0.0)
+    return max(rounded(min(length, _LONGEST), step_at(context, base.place)), 0.0)
 
 
 def _shown(context: ToolContext, base: Base, radius: float | None, length: float | None, refusal: str) -> Preview:
