@@ -6,6 +6,7 @@ from isometron.document.model import Document, Show
 from isometron.view.eye import Eye
 from isometron.view.sheet import Sheet
 from isometron.volumes.box import Box
+from isometron.volumes.turned import ProfileRing, Turned
 
 places = st.floats(-3000, 3000).map(lambda x: round(x, 2))
 heights = st.floats(-500, 2500).map(lambda x: round(x, 2))
@@ -39,7 +40,21 @@ def boxes(draw, number=0):
 
 
 @st.composite
-def documents(draw, most=6, least=0):
+def rounds(draw, number=0):
+    """A turned body of any profile inside a box of any size."""
+    box = draw(boxes(number))
+    shared = {name: getattr(box, name) for name in Box.__struct_fields__}
+    rings = draw(
+        st.lists(st.tuples(st.floats(0, 1), st.floats(0, 1)), min_size=2, max_size=5, unique_by=lambda r: r[0])
+    )
+    runs = st.sampled_from(["straight", "round", "smooth"])
+    profile = tuple(ProfileRing(at=at, wide=wide, then=draw(runs)) for at, wide in sorted(rings))
+    return Turned(**shared, axle=draw(st.sampled_from(["long", "wide", "high"])), profile=profile,
+                  face_rings=tuple(draw(st.lists(st.floats(0, 1), max_size=2))), spokes=draw(st.integers(0, 5)))  # fmt: skip
+
+
+@st.composite
+def documents(draw, most=6, least=0, square=False):
     count = draw(st.integers(least, most))
     return Document(
         title=draw(names),
@@ -54,5 +69,5 @@ def documents(draw, most=6, least=0):
         ),
         eye=draw(eyes),
         show=draw(st.builds(Show, hidden=st.sampled_from(["dashed", "left out"]), construction=st.booleans())),
-        volumes=tuple(draw(boxes(n)) for n in range(count)),
+        volumes=tuple(draw(boxes(n) if square else st.one_of(boxes(n), boxes(n), rounds(n))) for n in range(count)),
     )

@@ -37,7 +37,7 @@ def sampled_hidden(scene, eye, owner, points):
     return hidden
 
 
-@given(documents())
+@given(documents(square=True))
 def test_hidden_parts_agree_with_sampling(document):
     picture = solve(document).picture
     scene, (edge, start, end) = picture.scene, picture.hidden
@@ -65,6 +65,8 @@ def test_marks_stay_on_their_lines_and_within_reach(document):
     assert np.isfinite(points).all()
     assert (np.abs(points) <= reach_of(document) * (1 + 1e-9)).all()
     assert np.isfinite(drawing.aids.points).all()
+    assert np.isfinite(drawing.rounds.arcs.shape).all() and np.isfinite(drawing.rounds.lines.points).all()
+    assert (np.abs(drawing.rounds.lines.points) <= reach_of(document) * (1 + 1e-9)).all()
     eye = document.eye
     for (u1, v1, u2, v2), row in zip(points, drawing.edges.edge, strict=True):
         a, b = drawing.scene.vertices[drawing.scene.edges[row]]

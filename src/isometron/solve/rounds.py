@@ -43,7 +43,7 @@ def _covers(eye: Eye, scene: Scene) -> Covers:
     flat = np.flatnonzero((scene.solid & ~scene.turned)[scene.body_owner])
     regions = shadows(scene.bodies.select(flat), eye.place)
     region_box, region_near, _ = _bounds(eye, scene.bodies.vertices[flat])
-    ends = frusta.ring_points(_BOUND_ANGLES).reshape(len(frusta), -1, 3)
+    ends = frusta.ring_points(_BOUND_ANGLES).reshape(len(frusta), 2 * len(_BOUND_ANGLES), 3)
     # Sixteen points of a ring lie within 2 % of its bounds: they are moved out by 3 %.
     middle = (frusta.base + frusta.axle / 2)[:, None, :]
     wider: Floats = middle + 1.03 * (ends - middle)
