@@ -181,7 +181,8 @@ def _parts_of(volume: Turned, corner: Floats, rotation: Floats, row: int) -> Rou
     middle = corner + rotation @ (half * (np.arange(3) != k))
     at, wide, ring = profile_pieces(volume.profile)
     bend = _corners(at, wide, volume.size[k], float(half[(k + 1) % 3]))
-    rows = np.flatnonzero(np.diff(at) > 1e-9)
+    # A stretch of the axle without any width is no body.
+    rows = np.flatnonzero((np.diff(at) > 1e-9) & (np.maximum(wide[:-1], wide[1:]) > 1e-9))
     frusta = Frusta(
         np.full(len(rows), row),
         middle + at[rows, None] * axle,
