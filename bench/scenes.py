@@ -33,7 +33,7 @@ def many_boxes(count: int, *, heap: bool = False) -> Document:
 
 
 def boxes_and_wheels(count: int) -> Document:
-    """Return ``count`` boxes and as many wheels of five rings between them."""
+    """Return ``count`` boxes and as many wheels of eight rings between them."""
     document = many_boxes(2 * count)
 
     def wheel(box: Box) -> Turned:
