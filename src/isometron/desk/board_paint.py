@@ -336,8 +336,13 @@ def paint_stretch(painter: QPainter, drawing: Drawing, view: BoardView) -> None:
     paper = drawing.picture.paper[~drawing.scene.put_away[drawing.scene.vertex_owner]]
     paper = np.unique(np.round(paper[np.isfinite(paper).all(axis=1)], 6), axis=0)
     paper = paper[outside_cone(drawing.document.eye, paper)]
-    for (u, v), factor in zip(paper, stretch(drawing.document.eye, paper), strict=True):
-        x, y = view.point_to_screen(float(u), float(v))
+    factors = stretch(drawing.document.eye, paper)
+    told: list[QPointF] = []
+    for k in np.argsort(-factors):
+        at = QPointF(*view.point_to_screen(float(paper[k, 0]), float(paper[k, 1])))
         painter.setPen(QPen(QColor(Tone.CAUTION), 1.6))
-        painter.drawEllipse(QPointF(x, y), 5.0, 5.0)
-        _tag(painter, x, y - 16.0, f"x {factor:.2f}", Tone.CAUTION)
+        painter.drawEllipse(at, 5.0, 5.0)
+        # Corners that lie close together are stretched alike: the worst of them is told.
+        if all(abs(at.x() - other.x()) > 44.0 or abs(at.y() - other.y()) > 18.0 for other in told):
+            told.append(at)
+            _tag(painter, at.x(), at.y() - 16.0, f"x {factors[k]:.2f}", Tone.CAUTION)

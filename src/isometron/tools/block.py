@@ -14,7 +14,7 @@ from isometron.solve.measures import going, going_words
 from isometron.tools.base import Base
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import paper_direction, pulled_length, round_step, rounded
-from isometron.tools.pulls import Pull, end_of, guides, pulled_box, start_on_base, typed_length, wire
+from isometron.tools.pulls import Pull, end_of, guides, pulled_box, strokes_from_base, typed_length, wire
 from isometron.tools.snapping import Snap, level_targets, nearest_snap, size_targets
 from isometron.view.vanishing import vanishing
 from isometron.wording import tr
@@ -33,13 +33,7 @@ _KEYS = tr("type a length and press Enter, or let go")
 
 def block_tool(context: ToolContext) -> Tool:
     """Draw a block: press and pull along one direction, then the other, then off the plane. Back undoes a pull."""
-    pencil = yield Preview(_START)
-    while True:
-        base = yield from start_on_base(context, pencil, _START)
-        edit = yield from _pulls(context, base)
-        if edit is not None:
-            return edit
-        pencil = yield Preview(_START)
+    return strokes_from_base(context, _START, _pulls)
 
 
 def _pulls(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit | None]:

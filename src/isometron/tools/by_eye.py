@@ -12,7 +12,7 @@ from isometron.document.units import format_number, format_paper
 from isometron.tools.base import Base
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import pulled_length
-from isometron.tools.pulls import Pull, end_of, guides, pulled_box, start_on_base, wire
+from isometron.tools.pulls import Pull, end_of, guides, pulled_box, strokes_from_base, wire
 from isometron.wording import tr
 
 __all__ = ["by_eye_tool"]
@@ -30,13 +30,7 @@ _PROMPTS = (
 
 def by_eye_tool(context: ToolContext) -> Tool:
     """Draw a cube by eye without any figure; then hear what it is. Enter takes the true cube, a click what was drawn."""
-    pencil = yield Preview(_START)
-    while True:
-        base = yield from start_on_base(context, pencil, _START)
-        edit = yield from _draw(context, base)
-        if edit is not None:
-            return edit
-        pencil = yield Preview(_START)
+    return strokes_from_base(context, _START, _draw)
 
 
 def _draw(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit | None]:

@@ -2,22 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Generator
+from collections.abc import Callable, Generator
 from dataclasses import dataclass
 
 import numpy as np
 
-from isometron.document.edits import fresh_id, fresh_name
+from isometron.document.edits import Edit, fresh_id, fresh_name
 from isometron.document.units import LengthError, parse_length
 from isometron.geometry.frames import Floats
 from isometron.tools.base import Base, find_base
-from isometron.tools.pencil import Act, Note, Pencil, Preview, ToolContext
+from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import round_step
 from isometron.view.vanishing import vanishing
 from isometron.volumes.box import BOX_EDGES, Box
 from isometron.wording import tr
 
-__all__ = ["Pull", "end_of", "guides", "pulled_box", "start_on_base", "step_at", "typed_length", "wire"]
+__all__ = ["Pull", "end_of", "guides", "pulled_box", "step_at", "strokes_from_base", "typed_length", "wire"]
 
 _SNAP = 8.0
 """Corners catch the pencil within this many pointer steps."""
@@ -86,6 +86,21 @@ def pulled_box(context: ToolContext, base: Base, pulls: list[Pull], stem: str = 
         pitch_deg=pitch,
         roll_deg=roll,
     )
+
+
+def strokes_from_base(
+    context: ToolContext,
+    prompt: str,
+    draw: Callable[[ToolContext, Base], Generator[Preview, Pencil, Edit | None]],
+) -> Tool:
+    """Begin on the ground or on a face, draw from there, and begin anew when the drawing was given up."""
+    pencil = yield Preview(prompt)
+    while True:
+        base = yield from start_on_base(context, pencil, prompt)
+        edit = yield from draw(context, base)
+        if edit is not None:
+            return edit
+        pencil = yield Preview(prompt)
 
 
 def start_on_base(context: ToolContext, pencil: Pencil, prompt: str) -> Generator[Preview, Pencil, Base]:

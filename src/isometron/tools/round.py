@@ -13,7 +13,7 @@ from isometron.geometry.frames import Floats
 from isometron.tools.base import Base
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import on_plane, pulled_length, rounded
-from isometron.tools.pulls import start_on_base, step_at, typed_length
+from isometron.tools.pulls import step_at, strokes_from_base, typed_length
 from isometron.volumes.turned import Turned
 from isometron.wording import tr
 
@@ -29,13 +29,7 @@ _ANGLES = np.linspace(0.0, 2 * np.pi, 61)
 
 def round_tool(context: ToolContext) -> Tool:
     """Draw a cylinder: press at its centre, pull the ring open, pull the height."""
-    pencil = yield Preview(_START)
-    while True:
-        base = yield from start_on_base(context, pencil, _START)
-        edit = yield from _draw(context, base)
-        if edit is not None:
-            return edit
-        pencil = yield Preview(_START)
+    return strokes_from_base(context, _START, _draw)
 
 
 def _draw(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit | None]:
