@@ -152,7 +152,8 @@ def hidden_floor(document: Document) -> Callable[[], None]:
     """Hidden lines alone: shadow regions, broad phase and clipping on arrays that are there already."""
     drawing = solve(document)
     scene, eye = drawing.scene, document.eye
-    segments, near = segments_of(eye, scene, drawing.picture.camera, drawing.picture.paper)
+    segments = segments_of(eye, scene, drawing.picture.camera, drawing.picture.paper)
+    near = drawing.picture.camera[:, 2][scene.bundles[0]].min(axis=1)
 
     def work() -> None:
         hidden_intervals(shadows(scene.bodies, eye.place), segments, segments.box, near)

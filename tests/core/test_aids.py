@@ -89,7 +89,7 @@ def test_the_grid_is_squares_of_the_module_on_the_ground_or_a_face():
     row = CART.index_of("body")
     on_top = solve(with_show(CART, grid_module=400.0, grid_on="body:5"))
     top = grid_segments(on_top.document, on_top.picture)
-    corners = on_top.scene.vertices_of(row)
+    corners = on_top.scene.corners_of(row)
     assert np.allclose(top[..., 2], corners[:, 2].max())
     lengths = np.sqrt(((top[:, 1] - top[:, 0]) ** 2).sum(axis=1))
     assert set(np.round(lengths)) == {1800.0, 990.0}

@@ -74,7 +74,7 @@ def test_an_edit_that_changes_nothing_leaves_no_step():
 def test_turning_is_about_the_middle_and_comes_back():
     turned = turn_volume(CART, "body", 30.0).document
     back = turn_volume(turned, "body", 0.0).document
-    middle = [solve(d).scene.vertices_of(1).mean(axis=0) for d in (CART, turned)]
+    middle = [solve(d).scene.corners_of(1).mean(axis=0) for d in (CART, turned)]
     assert middle[0] == pytest.approx(middle[1], abs=1e-5)
     assert back.volume("body").corner == pytest.approx(CART.volume("body").corner, abs=1e-5)
 

@@ -115,8 +115,8 @@ def test_proportions_are_kept(proportion, expected):
 def test_snap_targets_are_where_they_say(one, other):
     drawing = solve(add_volume(add_volume(TILTED, one).document, other).document)
     direction = drawing.scene.rotations[0][:, 0]
-    origin = drawing.scene.vertices_of(0)[1]
-    reach = (drawing.scene.vertices_of(1) - origin) @ direction
+    origin = drawing.scene.corners_of(0)[1]
+    reach = (drawing.scene.corners_of(1) - origin) @ direction
     targets = level_targets(drawing, {0}, origin, direction)
     assert min(t.length for t in targets) == pytest.approx(reach.min(), abs=1e-3)
     assert max(t.length for t in targets) == pytest.approx(reach.max(), abs=1e-3)

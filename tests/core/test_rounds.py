@@ -174,21 +174,36 @@ def drawn_hidden(doc, drawing, frusta, eye, at, shape):
     raise AssertionError("no ring is drawn there")
 
 
-def test_a_ball_has_a_round_outline_without_gaps():
-    drawing = solve(document(turned("ball", size=(500.0, 500.0, 500.0), corner=(-200.0, 0.0, 100.0))))
-    lines = drawing.rounds.lines
-    assert set(lines.role) == {Role.OBJECT}, "nothing of the outline is hidden by the ball itself"
-    centre = np.array([50.0, 250.0, 350.0])
-    sight = (centre - EYE.place) / np.linalg.norm(centre - EYE.place)
-    half = np.arcsin(250.0 / np.linalg.norm(centre - EYE.place))
-    for end in (lines.points[:, :2], lines.points[:, 2:]):
-        rays = np.array([EYE.ray(u, v) for u, v in end])
-        angle = np.arccos(rays @ sight / np.linalg.norm(rays, axis=1))
-        # 0.3 % of the ball's radius: the ball is made of twenty straight pieces.
-        assert np.allclose(angle / half, 1.0, atol=0.012)
-    ends = np.round(np.concatenate([lines.points[:, :2], lines.points[:, 2:]]), 4)
-    _, count = np.unique(ends, axis=0, return_counts=True)
-    assert (count == 2).mean() > 0.9, "each piece goes on where the last one ends"
+@pytest.mark.parametrize("roll_deg", [0.0, 90.0, 37.0])
+def test_a_balls_outline_is_exact_whatever_its_axle(roll_deg):
+    ball = turned("ball", size=(500.0, 500.0, 500.0), corner=(-200.0, 0.0, 100.0), roll_deg=roll_deg)
+    drawing = solve(document(ball))
+    arcs, scene = drawing.rounds.arcs, drawing.scene
+    outline = arcs.shape[arcs.role == Role.OBJECT]
+    assert len(drawing.rounds.lines) == 0 and not (arcs.role == Role.HIDDEN).any(), (
+        "nothing of it is hidden by itself"
+    )
+    centre = scene.corners_of(0).mean(axis=0)
+    whole = 0.0
+    for shape in outline:
+        whole += (shape[6] - shape[5]) / (2 * np.pi)
+        for u, v in arc_points(shape):
+            ray = EYE.ray(u, v) / np.linalg.norm(EYE.ray(u, v))
+            gap = np.linalg.norm(np.cross(centre - EYE.place, ray))
+            assert gap == pytest.approx(250.0, abs=1e-6), "every sight line of the outline touches the ball"
+    assert whole == pytest.approx(1.0, abs=0.02), "and it goes all the way round"
+
+
+@given(st.floats(0.05, 0.9), st.floats(-400, 400), st.floats(-400, 400), st.floats(-1500, 1500))
+def test_what_a_ball_hides_is_what_the_sphere_hides(share, x, y, z):
+    ball = turned("ball", size=(600.0, 600.0, 600.0), corner=(-300.0, -300.0, 0.0))
+    frusta = solve(document(ball)).scene.rounds.frusta
+    eye, point = EYE.place, np.array([x, 800.0 + 3000.0 * share, z])
+    told = covered(frusta, np.arange(2), eye, np.broadcast_to(point, (2, 1, 3)), np.zeros(2)).any()
+    way = (point - eye) / np.linalg.norm(point - eye)
+    gap = np.linalg.norm(np.cross(np.array([0.0, 0.0, 300.0]) - eye, way))
+    if abs(gap - 300.0) > 1e-6:
+        assert told == (gap < 300.0)
 
 
 def test_profiles_are_cut_into_pieces_as_told():

@@ -132,7 +132,7 @@ def test_a_block_on_any_face_stands_outside_and_touches(box, s, t, face):
     both = stroke.edit.document
     scene = build(both)
     assert overlap_depth(scene.bodies, 0, 1) == 0.0
-    new = scene.vertices_of(1) @ bodies.normals[0, face] - bodies.offsets[0, face]
+    new = scene.corners_of(1) @ bodies.normals[0, face] - bodies.offsets[0, face]
     assert new.min() == pytest.approx(0.0, abs=1e-4)
     assert new.max() == pytest.approx(60.0, abs=1e-4)
 

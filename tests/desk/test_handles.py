@@ -142,7 +142,7 @@ def test_turning_on_the_spot(hand):
     let_go(hand, at + QPoint(25, 3))
     yaw = hand.session.document.volumes[0].yaw_deg
     assert yaw != 45.0
-    middles = [solve(d).scene.vertices_of(0).mean(axis=0) for d in (two_blocks(), hand.session.document)]
+    middles = [solve(d).scene.corners_of(0).mean(axis=0) for d in (two_blocks(), hand.session.document)]
     assert middles[0] == pytest.approx(middles[1], abs=1e-4)
 
 

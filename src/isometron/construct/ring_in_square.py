@@ -19,7 +19,7 @@ from isometron.document.units import format_length
 from isometron.geometry.conics import circle_picture, ellipse_of
 from isometron.geometry.frames import Floats
 from isometron.view.ring_picture import Circle, ring_picture
-from isometron.volumes.turned import Turned, round_parts
+from isometron.volumes.scene import scene_of
 from isometron.wording import tr
 
 __all__ = ["by_eight_points", "by_four_points", "by_template", "by_twelve_points"]
@@ -47,9 +47,12 @@ class _Ring:
 def _ring(document: Document, row: int) -> _Ring | NotHere:
     """Return the widest ring of a turned body that shows most openly."""
     volume = document.volumes[row]
-    if not isinstance(volume, Turned):
-        return NotHere(tr("{name} is not round. Make it round first.", name=volume.name), None)
-    rings = round_parts([volume], np.array([row])).rings
+    rounds = scene_of(document.volumes).rounds
+    rings = rounds.rings[(rounds.ring_owner == row) & (np.abs(rounds.ring_span[:, 1]) >= 1.0)]
+    if len(rings) == 0:
+        return NotHere(
+            tr("{name} has no ring. Make it round, or lay a ring on a face of it.", name=volume.name), None
+        )
     eye = document.eye
     best, most = None, -1.0
     for ring in rings:

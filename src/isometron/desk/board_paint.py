@@ -162,7 +162,7 @@ def _selected_round(
     window: tuple[float, float, float, float],
 ) -> None:
     """Paint a selected round: its bounding volume lightly in the colours of its directions, its rings and outline firmly."""
-    corners = drawing.scene.vertices_of(owner)
+    corners = drawing.scene.corners_of(owner)
     paper, depth = drawing.document.eye.project(corners)
     for axis, word in enumerate(words):
         letter, colour = DIRECTION_COLOURS[word]

@@ -105,7 +105,7 @@ class ByNumbers(Section):
         self.stands.addSeparator()
         scene = scene_of(session.document.volumes)
         for row, volume in enumerate(session.document.volumes[:20]):
-            top = round(float(scene.vertices_of(row)[:, 2].max()), 3)
+            top = round(float(scene.corners_of(row)[:, 2].max()), 3)
             self.stands.addAction(
                 tr("the top of {volume}, {height}", volume=volume.name, height=format_length(top, unit)),
                 lambda h=top: session.attempt(raise_eye, h),

@@ -230,7 +230,7 @@ def leading_edge(document: Document, row: int) -> Floats:
     """Return the ends (2, 3) of a volume's leading edge, lower and upper."""
     rotation = rotation_of(document, row)
     up = int(np.argmax(np.abs(rotation[2])))
-    corners = scene_of(document.volumes).vertices_of(row)
+    corners = scene_of(document.volumes).corners_of(row)
     depth = document.eye.to_camera(corners)[:, 2]
     low = [i for i in range(8) if i >> up & 1 == (0 if rotation[2, up] > 0.0 else 1)]
     foot = min(low, key=lambda i: depth[i])

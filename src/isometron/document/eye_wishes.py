@@ -47,7 +47,7 @@ class Showing:
 
 
 def _box_corners(document: Document, row: int) -> Floats:
-    return scene_of(document.volumes).vertices_of(row)
+    return scene_of(document.volumes).corners_of(row)
 
 
 def showing(document: Document, row: int) -> Showing | None:

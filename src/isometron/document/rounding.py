@@ -80,7 +80,7 @@ def pair_across(document: Document, volume_id: str) -> Edit:
     assert row is not None
     along = scene.rotations[row][:, _AXLES.index(volume.axle)]
     others = scene.vertices[scene.vertex_owner != row] @ along
-    own = scene.vertices_of(row) @ along
+    own = scene.corners_of(row) @ along
     if len(others) == 0:
         raise DocumentError(tr("There is nothing else that a pair could stand on both sides of."))
     shift = float(others.min() + others.max() - own.min() - own.max())

@@ -14,7 +14,7 @@ from isometron.document.model import Document, DocumentError
 from isometron.geometry.frames import Floats
 from isometron.view.eye import Eye
 from isometron.view.ring_picture import rings_to_ellipses
-from isometron.volumes.turned import Turned, round_parts
+from isometron.volumes.turned import Turned, turned_rounds
 from isometron.wording import tr
 
 __all__ = ["Proposal", "eye_for_template", "widest_degrees"]
@@ -47,7 +47,7 @@ def _widest(document: Document, rows: Sequence[int]) -> Floats:
         volume = document.volumes[row]
         if not isinstance(volume, Turned):
             raise DocumentError(tr("{volume} is not round. Make it round first.", volume=volume.name))
-        rings = round_parts([volume], np.array([row])).rings
+        rings = turned_rounds(volume, row).rings
         found.append(rings[int(np.argmax((rings[:, 3:6] ** 2).sum(axis=1)))])
     return np.array(found).reshape(-1, 9)
 

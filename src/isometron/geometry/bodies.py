@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,7 +10,7 @@ import numpy as np
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.tolerances import TOUCH
 
-__all__ = ["ConvexBodies", "Shadows", "both", "inside", "shadows"]
+__all__ = ["ConvexBodies", "Shadows", "inside", "shadows", "stacked"]
 
 
 @dataclass(frozen=True)
@@ -37,25 +38,31 @@ class ConvexBodies:
         )
 
 
-def both(one: ConvexBodies, other: ConvexBodies) -> ConvexBodies:
-    """Return the bodies of both, the shorter rows padded as `ConvexBodies` says."""
-    v, f, r = (max(getattr(b, n).shape[1] for b in (one, other)) for n in ("vertices", "normals", "ridges"))
-
-    def wide(values: np.ndarray, width: int, fill: float) -> np.ndarray:
-        padding = [(0, 0), (0, width - values.shape[1]), *[(0, 0)] * (values.ndim - 2)]
-        return np.pad(values, padding, constant_values=fill)
-
-    def vertices(body: ConvexBodies) -> Floats:
-        own = body.vertices
-        return np.concatenate([own, np.repeat(own[:, :1], v - own.shape[1], axis=1)], axis=1)
-
-    return ConvexBodies(
-        np.concatenate([vertices(b) for b in (one, other)]),
-        np.concatenate([wide(b.normals, f, 0.0) for b in (one, other)]),
-        np.concatenate([wide(b.offsets, f, 1.0) for b in (one, other)]),
-        np.concatenate([wide(b.ridges, r, 0) for b in (one, other)]),
-        np.concatenate([wide(b.ridge_faces, r, 0) for b in (one, other)]),
+def stacked(parts: Sequence[ConvexBodies]) -> ConvexBodies:
+    """Return the bodies of all parts, the shorter rows padded as `ConvexBodies` says; no part at all works."""
+    parts = [part for part in parts if len(part)]
+    if len(parts) == 1:
+        return parts[0]
+    v, f, r = (max((getattr(b, n).shape[1] for b in parts), default=1) for n in ("vertices", "normals", "ridges"))
+    count = sum(len(part) for part in parts)
+    bodies = ConvexBodies(
+        vertices=np.zeros((count, v, 3)),
+        normals=np.zeros((count, f, 3)),
+        offsets=np.ones((count, f)),
+        ridges=np.zeros((count, r, 2), dtype=np.intp),
+        ridge_faces=np.zeros((count, r, 2), dtype=np.intp),
     )
+    base = 0
+    for part in parts:
+        at = slice(base, base + len(part))
+        own = part.vertices.shape[1]
+        bodies.vertices[at, :own] = part.vertices
+        bodies.vertices[at, own:] = part.vertices[:, :1]
+        for name in ("normals", "offsets", "ridges", "ridge_faces"):
+            values = getattr(part, name)
+            getattr(bodies, name)[at, : values.shape[1]] = values
+        base += len(part)
+    return bodies
 
 
 @dataclass(frozen=True)

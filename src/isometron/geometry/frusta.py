@@ -1,12 +1,14 @@
 """Round bodies as stacks of frusta, and what each of them hides: exact, many pairs at once.
 
-A frustum is { base + x e1 + y e2 + z axle : 0 <= z <= 1, x^2 + y^2 <= (r0 + (r1 - r0) z)^2 }; e1, e2 carry the radii, so
-a section may be an ellipse. A sight line enters it where a quadratic along the line is not positive (any text on ray
-tracing, e.g. Glassner 1989, chapter 2).
+A frustum is { base + x e1 + y e2 + z axle : 0 <= z <= 1, x^2 + y^2 <= (r0 + (r1 - r0) z)^2 + bulge z (1 - z) }; e1, e2
+carry the radii, so a section may be an ellipse. With a bulge of twice the square of its one radius it is half an
+ellipsoid. A sight line enters it where a quadratic along the line is not positive (any text on ray tracing, e.g. Glassner
+1989, chapter 2).
 """
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -15,12 +17,24 @@ import numpy as np
 from isometron.geometry.bodies import ConvexBodies
 from isometron.geometry.frames import Bools, Floats, Ints
 
-__all__ = ["Frusta", "contour_angles", "covered", "inscribed_bodies", "turning_lines"]
+__all__ = [
+    "Frusta",
+    "contour_angles",
+    "covered",
+    "dome_contours",
+    "inscribed_bodies",
+    "straightened",
+    "turning_lines",
+]
+
+
+_NAMES = ("owner", "base", "axle", "first", "second", "low", "high", "bulge")
 
 
 @dataclass(frozen=True)
 class Frusta:
-    """R frusta. owner : (R,); base, axle, first, second : (R, 3) mm; low, high : (R,) radii in units of first, second."""
+    """R frusta. owner : (R,); base, axle, first, second : (R, 3) mm; low, high : (R,) radii in units of first, second;
+    bulge : (R,) how much the square of the radius swells between them, 0 for straight sides."""
 
     owner: Ints
     base: Floats
@@ -29,14 +43,19 @@ class Frusta:
     second: Floats
     low: Floats
     high: Floats
+    bulge: Floats
 
     def __len__(self) -> int:
         return len(self.owner)
 
     def select(self, rows: Ints) -> Frusta:
         """Return the frusta of the given rows."""
-        names = ("owner", "base", "axle", "first", "second", "low", "high")
-        return Frusta(*(getattr(self, name)[rows] for name in names))
+        return Frusta(*(getattr(self, name)[rows] for name in _NAMES))
+
+    @staticmethod
+    def joined(parts: Sequence[Frusta]) -> Frusta:
+        """Return the frusta of all parts in their order."""
+        return Frusta(*(np.concatenate([getattr(part, name) for part in parts]) for name in _NAMES))
 
     @cached_property
     def inverse(self) -> Floats:
@@ -59,10 +78,12 @@ class Frusta:
         return local
 
     def ring_points(self, angles: Floats) -> Floats:
-        """Return points (R, 2, K, 3) of both end rings at ``angles`` (K,)."""
+        """Return points (R, 2, K, 3) of both end rings at ``angles`` (K,); what bulges lies within the wider one's cylinder."""
+        widest = np.maximum(self.low, self.high)
+        lower, upper = (np.where(self.bulge > 0.0, widest, radius) for radius in (self.low, self.high))
         round_ = np.cos(angles)[:, None] * self.first[:, None, :] + np.sin(angles)[:, None] * self.second[:, None, :]
-        low = self.base[:, None, :] + self.low[:, None, None] * round_
-        high = (self.base + self.axle)[:, None, :] + self.high[:, None, None] * round_
+        low = self.base[:, None, :] + lower[:, None, None] * round_
+        high = (self.base + self.axle)[:, None, :] + upper[:, None, None] * round_
         return np.stack([low, high], axis=1)
 
 
@@ -73,11 +94,12 @@ def covered(frusta: Frusta, rows: Ints, eye: Floats, points: Floats, least: Floa
     """
     e = frusta.local(rows, np.broadcast_to(eye, (len(rows), 1, 3)))
     d = frusta.local(rows, points) - e
-    k = (frusta.high - frusta.low)[rows][:, None]
-    radius = frusta.low[rows][:, None] + k * e[..., 2]
-    a = d[..., 0] ** 2 + d[..., 1] ** 2 - (k * d[..., 2]) ** 2
-    b = e[..., 0] * d[..., 0] + e[..., 1] * d[..., 1] - radius * k * d[..., 2]
-    c = e[..., 0] ** 2 + e[..., 1] ** 2 - radius**2
+    # The square of the radius at the height z is base + linear z + square z^2.
+    k, bulge = ((frusta.high - frusta.low)[rows][:, None], frusta.bulge[rows][:, None])
+    base, linear, square = frusta.low[rows][:, None] ** 2, 2 * frusta.low[rows][:, None] * k + bulge, k * k - bulge
+    a = d[..., 0] ** 2 + d[..., 1] ** 2 - square * d[..., 2] ** 2
+    b = e[..., 0] * d[..., 0] + e[..., 1] * d[..., 1] - (linear / 2 + square * e[..., 2]) * d[..., 2]
+    c = e[..., 0] ** 2 + e[..., 1] ** 2 - (base + linear * e[..., 2] + square * e[..., 2] ** 2)
     low, high = _slab(e[..., 2], d[..., 2])
     inner = b * b - a * c
     with np.errstate(divide="ignore", invalid="ignore"):
@@ -120,6 +142,64 @@ def contour_angles(frusta: Frusta, eye: Floats) -> Floats:
     towards = np.arctan2(e[:, 1], e[:, 0])
     angles: Floats = np.column_stack([towards - half, towards + half])
     return angles
+
+
+def dome_contours(frusta: Frusta, rows: Ints, eye: Floats) -> tuple[Floats, Floats, Ints]:
+    """Return the outlines of half ellipsoids ``rows``: rings (G, 9), the spans (G, 2) of them in turns, and their rows (G,).
+
+    In the frame where the ellipsoid is the unit ball the sight lines from e touch it on the circle about e / |e|^2 in the plane
+    square to e (pole and polar, e.g. Coxeter, Projective Geometry, chapter 9); of it the part on the half that is there counts.
+    """
+    e = frusta.local(rows, np.broadcast_to(eye, (len(rows), 1, 3)))[:, 0]
+    wide = np.maximum(frusta.low, frusta.high)[rows]
+    lower = frusta.low[rows] < frusta.high[rows]  # the half below its widest ring
+    e = np.column_stack([e[:, 0] / wide, e[:, 1] / wide, e[:, 2] - lower])
+    away = np.sqrt((e * e).sum(axis=1))
+    outside = np.flatnonzero(away > 1.0 + 1e-9)
+    e, away, wide, lower, rows = e[outside], away[outside], wide[outside], lower[outside], rows[outside]
+    n = e / away[:, None]
+    up = np.array([0.0, 0.0, 1.0]) - n[:, 2:] * n
+    level = np.sqrt((up * up).sum(axis=1)) < 1e-9
+    up[level] = (1.0, 0.0, 0.0)
+    up /= np.sqrt((up * up).sum(axis=1))[:, None]
+    across = np.cross(n, up)
+    centre, radius = n / away[:, None], np.sqrt(1.0 - 1.0 / away**2)[:, None]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        limit = -centre[:, 2] / (radius[:, 0] * up[:, 2])
+    limit = np.where(up[:, 2] > 1e-12, limit, np.where(centre[:, 2] >= 0.0, -np.inf, np.inf))
+    half = np.arccos(np.clip(limit, -1.0, 1.0))  # the part above the widest ring is within this of the top
+    start, sweep = np.where(lower, half, -half), np.where(lower, 2 * np.pi - 2 * half, 2 * half)
+    own = frusta.select(rows)
+
+    def world(v: Floats) -> Floats:
+        out: Floats = (
+            (wide * v[:, 0])[:, None] * own.first + (wide * v[:, 1])[:, None] * own.second + v[:, 2:] * own.axle
+        )
+        return out
+
+    middle = own.base + lower[:, None] * own.axle + world(centre)
+    rings = np.hstack([middle, world(radius * up), world(radius * across)])
+    kept = sweep > 1e-6
+    return rings[kept], np.column_stack([start, sweep])[kept] / (2 * np.pi), rows[kept]
+
+
+def straightened(frusta: Frusta, pieces: int = 6) -> Frusta:
+    """Return the frusta with each that bulges cut into straight ones that lie inside it."""
+    bent = np.flatnonzero(frusta.bulge > 0.0)
+    parts = [frusta.select(np.flatnonzero(frusta.bulge == 0.0))]
+    z = np.sin(np.linspace(0.0, np.pi / 2, pieces + 1))
+    own = frusta.select(bent)
+    # Finer towards the pole, where the side turns most.
+    places = np.where((own.low > own.high)[:, None], z, 1.0 - z[::-1])
+    wide = np.sqrt((own.low[:, None] + (own.high - own.low)[:, None] * places) ** 2
+                   + own.bulge[:, None] * places * (1.0 - places))  # fmt: skip
+    for k in range(pieces if len(bent) else 0):
+        base, step = places[:, k, None] * own.axle, (places[:, k + 1] - places[:, k])[:, None] * own.axle
+        none = np.zeros(len(bent))
+        parts.append(
+            Frusta(own.owner, own.base + base, step, own.first, own.second, wide[:, k], wide[:, k + 1], none)
+        )
+    return Frusta.joined(parts)
 
 
 _MERIDIANS = 72
@@ -199,8 +279,11 @@ def _cells(frusta: Frusta, rows: Ints, facing: Floats, angle: Floats) -> tuple[F
 def inscribed_bodies(frusta: Frusta, sides: int = 12) -> ConvexBodies:
     """Return the frusta as prisms of so many sides that lie inside them: what they fill, to 3.4 % of the radius for 12.
 
+    What bulges is straightened first, so there are `straightened(frusta)` of them.
+
     For questions of shared space only: the prisms hide nothing, and their `ridge_faces` are not filled in.
     """
+    frusta = straightened(frusta)
     angle: Floats = np.arange(sides, dtype=np.float64) * (2 * np.pi / sides)
     vertices = frusta.ring_points(angle).reshape(len(frusta), 2 * sides, 3)
     k, after = np.arange(sides), (np.arange(sides) + 1) % sides

@@ -94,7 +94,7 @@ def _names(document: Document, picture: Picture) -> list[Label]:
     for owner, volume in enumerate(document.volumes):
         if volume.put_away:
             continue
-        rows = np.flatnonzero(picture.scene.vertex_owner == owner)
+        rows = picture.scene.corner_rows[owner]
         if (picture.camera[rows, 2] > 0.0).all():
             u, v = picture.paper[rows].mean(axis=0)
             labels.append(Label(volume.name, float(u), float(v), Role.LETTERING, owner, anchor=0))

@@ -9,9 +9,9 @@ import numpy as np
 
 from isometron.document.model import Document
 from isometron.document.units import format_length, format_number
-from isometron.geometry.bodies import ConvexBodies, both
+from isometron.geometry.bodies import ConvexBodies, stacked
 from isometron.geometry.frames import Ints
-from isometron.geometry.frusta import inscribed_bodies
+from isometron.geometry.frusta import inscribed_bodies, straightened
 from isometron.geometry.overlap import bounds, overlap_depths, pairs_within_reach
 from isometron.geometry.tolerances import SAME_PLACE
 from isometron.solve.picture import Picture
@@ -50,7 +50,7 @@ def _rows(picture: Picture, owner: int) -> slice:
 
 def _outside_cone(document: Document, picture: Picture) -> Iterator[Finding]:
     with np.errstate(invalid="ignore"):
-        outside = outside_cone(picture.eye, picture.paper)
+        outside = outside_cone(picture.eye, picture.paper) & picture.scene.outer_vertices
     for owner in np.unique(picture.scene.vertex_owner[outside]):
         volume, rows = document.volumes[owner], _rows(picture, owner)
         corners = picture.paper[rows][outside[rows]]
@@ -160,8 +160,8 @@ def _filled(picture: Picture) -> tuple[ConvexBodies, Ints]:
     bodies, owner = scene.bodies.select(flat), scene.body_owner[flat]
     frusta = scene.rounds.frusta
     if len(frusta):
-        frusta = frusta.select(np.flatnonzero(scene.solid[frusta.owner]))
-        bodies, owner = both(bodies, inscribed_bodies(frusta)), np.concatenate([owner, frusta.owner])
+        frusta = straightened(frusta.select(np.flatnonzero(scene.solid[frusta.owner])))
+        bodies, owner = stacked([bodies, inscribed_bodies(frusta)]), np.concatenate([owner, frusta.owner])
     return bodies, owner
 
 

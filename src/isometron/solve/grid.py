@@ -33,7 +33,7 @@ def grid_segments(document: Document, picture: Picture) -> Floats:
     row = document.index_of(volume_id)
     if row is None or not number.isdigit() or int(number) >= len(BOX_FACE_CORNERS):
         return np.zeros((0, 2, 3))
-    corners = picture.scene.vertices_of(row)[BOX_FACE_CORNERS[int(number)]]
+    corners = picture.scene.corners_of(row)[BOX_FACE_CORNERS[int(number)]]
     return _squares(corners[0], corners[1] - corners[0], corners[3] - corners[0], module)
 
 

@@ -23,7 +23,7 @@ Interval = tuple[float, float]
 class EdgeMeasure:
     """Measures of one edge. Lengths in mm; angles in degrees; what has no picture is None.
 
-    corners : the two corner numbers; axis : 0 long, 1 wide, 2 high; true : length of the object's edge;
+    corners : the two corner numbers; axis : 0 long, 1 wide, 2 high, -1 slanted; true : length of the object's edge;
     drawn : length on paper; unforeshortened : what it would measure on the true line of measure, that is held
     parallel to the picture at the depth of its nearer end; foreshortening : drawn / unforeshortened; slope_deg :
     from the horizontal, -90 < slope <= 90, counter-clockwise positive; going : left, right, upright, across
@@ -56,17 +56,19 @@ def edge_measures(document: Document, picture: Picture, owner: int) -> list[Edge
         axis = int(scene.edge_axis[row])
         true = float(np.sqrt(((scene.vertices[j] - scene.vertices[i]) ** 2).sum()))
         drawn, full, slope = _on_paper(picture, i, j, true)
+        # A slanted edge runs to a vanishing point of its own.
+        point = points[axis] if axis >= 0 else vanishing(picture.eye, scene.vertices[j] - scene.vertices[i])
         measures.append(
             EdgeMeasure(
                 corners=(i - first, j - first),
                 axis=axis,
-                going=going(points[axis]),
+                going=going(point),
                 true=true,
                 drawn=drawn,
                 unforeshortened=full,
                 foreshortening=None if drawn is None or full is None else drawn / full,
                 slope_deg=slope,
-                vanishing=points[axis],
+                vanishing=point,
                 visible=visible[number],
                 hidden=hidden[number],
             )

@@ -11,16 +11,27 @@ from isometron.geometry.tolerances import SAME_PLACE
 from isometron.solve.drawing import Drawing
 from isometron.solve.marks import Role
 
-__all__ = ["FaceHit", "corner_face", "corner_under", "nearest_corner", "nearest_edge", "pick_face", "pick_volume"]
+__all__ = [
+    "FaceHit",
+    "box_face",
+    "corner_face",
+    "corner_under",
+    "nearest_corner",
+    "nearest_edge",
+    "pick_face",
+    "pick_volume",
+]
 
 
 @dataclass(frozen=True)
 class FaceHit:
-    """A face met by a sight line: the volume's position, the face's number in its body, the place (3,) in mm."""
+    """A face met by a sight line: the volume's position, the face's number in its body, the place (3,) in mm, and the way
+    outward (3,)."""
 
     owner: int
     face: int
     place: Floats
+    normal: Floats
 
 
 def nearest_edge(
@@ -75,7 +86,16 @@ def pick_face(drawing: Drawing, u: float, v: float, *, locked: bool = True) -> F
     body = int(np.argmin(first))
     if not np.isfinite(first[body]):
         return None
-    return FaceHit(int(scene.body_owner[solid[body]]), int(np.argmax(enter[body])), eye.place + first[body] * ray)
+    face = int(np.argmax(enter[body]))
+    place: Floats = eye.place + first[body] * ray
+    return FaceHit(int(scene.body_owner[solid[body]]), face, place, bodies.normals[body, face])
+
+
+def box_face(drawing: Drawing, hit: FaceHit) -> int:
+    """Return the number in `BOX_FACES` of the face of the bounding box that looks most like the one that was met."""
+    own = hit.normal @ drawing.scene.rotations[hit.owner]
+    axis = int(np.argmax(np.abs(own)))
+    return 2 * axis + int(own[axis] > 0.0)
 
 
 def pick_volume(drawing: Drawing, u: float, v: float, within: float) -> int | None:
@@ -122,11 +142,12 @@ def corner_face(drawing: Drawing, u: float, v: float, within: float) -> FaceHit 
     vertex = int(rows[np.argmin(drawing.picture.camera[rows, 2])])
     owner, place = int(scene.vertex_owner[vertex]), scene.vertices[vertex]
     bodies = scene.bodies.select(scene.body_owner == owner)
-    normals, offsets = bodies.normals[0], bodies.offsets[0]
+    normals, offsets = bodies.normals.reshape(-1, 3), bodies.offsets.reshape(-1)
     to_eye = eye.place - place
     facing = normals @ to_eye / np.sqrt(to_eye @ to_eye)
     facing[(np.abs(normals @ place - offsets) > SAME_PLACE) | ~(facing > 0.0)] = -np.inf
     if not np.isfinite(facing.max()):
         return None
     upper = (normals[:, 2] > 0.5) & np.isfinite(facing)
-    return FaceHit(owner, int(np.argmax(np.where(upper, facing + 2.0, facing))), place)
+    best = int(np.argmax(np.where(upper, facing + 2.0, facing)))
+    return FaceHit(owner, best % bodies.normals.shape[1], place, normals[best])

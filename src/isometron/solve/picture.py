@@ -47,14 +47,16 @@ def take_picture(eye: Eye, scene: Scene) -> Picture:
 
 def _hidden(eye: Eye, scene: Scene, camera: Floats, paper: Floats) -> tuple[Ints, Floats, Floats]:
     region = shadows(scene.bodies, eye.place)
-    segments, near = segments_of(eye, scene, camera, paper)
+    segments = segments_of(eye, scene, camera, paper)
     solid = (scene.solid & ~scene.turned)[scene.body_owner]
     # A see-through volume hides only its own back edges, as on the sketcher's transparent box.
     alone = np.flatnonzero(~scene.solid[scene.body_owner])
-    own = pair_intervals(region, segments, scene.body_owner[alone], alone)
+    bundle, body = _own_pairs(scene, alone)
+    own = pair_intervals(region, segments, bundle, body)
     active = np.flatnonzero(solid & region.active)
+    box, near = _reach(camera, paper, scene.corner_rows)
     hiding = scene.body_owner[active]
-    found = [hidden_intervals(region.select(active), segments, segments.box[hiding], near[hiding])]
+    found = [hidden_intervals(region.select(active), segments, box[hiding], near[hiding])]
     if len(own[0]):
         found.append(own)
     if len(scene.rounds.frusta):
@@ -62,28 +64,34 @@ def _hidden(eye: Eye, scene: Scene, camera: Floats, paper: Floats) -> tuple[Ints
     return found[0] if len(found) == 1 else union(*(np.concatenate(parts) for parts in zip(*found, strict=True)))
 
 
-def segments_of(eye: Eye, scene: Scene, camera: Floats, paper: Floats) -> tuple[Segments, Floats]:
-    """Return the scene's edges as `Segments`, and the least depth (N,) of each volume."""
-    if len(scene.volumes) == 0:
-        nothing = np.zeros(0, dtype=np.intp)
-        return Segments(np.zeros((0, 1, 3)), nothing.reshape(0, 2), nothing, np.zeros((0, 4)), np.zeros(0)), np.zeros(
-            0
-        )
-    first = scene.first_vertex
-    behind = ~(camera[:, 2] > 0.0)
-    low, high = paper.copy(), paper.copy()
-    # A vertex behind the eye plane has no picture, so its volume may reach anywhere on paper.
-    low[behind], high[behind] = -np.inf, np.inf
-    box = np.hstack([np.minimum.reduceat(low, first), np.maximum.reduceat(high, first)])
-    depth = camera[:, 2]
-    segments = Segments(
-        vertices=(scene.vertices - eye.place)[scene.padded_vertices],
-        ends=scene.local_ends,
-        owner=scene.edge_owner,
-        box=box,
-        far=np.maximum.reduceat(depth, first),
-    )
-    return segments, np.minimum.reduceat(depth, first)
+def _own_pairs(scene: Scene, bodies: Ints) -> tuple[Ints, Ints]:
+    """Pair bodies with the bundles of edges of their own volumes."""
+    owner = scene.body_owner[bodies]
+    first = np.searchsorted(scene.bundle_owner, owner, side="left")
+    count = np.searchsorted(scene.bundle_owner, owner, side="right") - first
+    row = np.repeat(np.arange(len(bodies)), count)
+    bundle = np.repeat(first - (np.cumsum(count) - count), count) + np.arange(len(row))
+    return bundle, bodies[row]
+
+
+def _reach(camera: Floats, paper: Floats, rows: Ints) -> tuple[Floats, Floats]:
+    """Return paper bounds (M, 4) and least depths (M,) of groups of vertices (M, K); all paper where one lies behind the eye."""
+    if len(rows) == 0:
+        return np.zeros((0, 4)), np.zeros(0)
+    depth = camera[:, 2][rows]
+    places = paper[rows]
+    box = np.hstack([places.min(axis=1), places.max(axis=1)])
+    behind = ~(depth > 0.0).all(axis=1)
+    box[behind, :2], box[behind, 2:] = -np.inf, np.inf
+    return box, depth.min(axis=1)
+
+
+def segments_of(eye: Eye, scene: Scene, camera: Floats, paper: Floats) -> Segments:
+    """Return the scene's edges as `Segments`, in bundles."""
+    rows, bundle, ends = scene.bundles
+    box, _ = _reach(camera, paper, rows)
+    far = camera[:, 2][rows].max(axis=1) if len(rows) else np.zeros(0)
+    return Segments((scene.vertices - eye.place)[rows], ends, bundle, box, far)
 
 
 def edge_marks(picture: Picture, reach: float, *, hidden: bool) -> Lines:
@@ -94,12 +102,19 @@ def edge_marks(picture: Picture, reach: float, *, hidden: bool) -> Lines:
     scene = picture.scene
     edge, start, end = picture.hidden
     shown = _common(complement(len(scene.edges), edge, start, end), scene.spans)
-    role = np.where(scene.see_through[scene.edge_owner[shown[0]]], Role.CONSTRUCTION, Role.OBJECT)
+    light = scene.see_through[scene.edge_owner] | scene.edge_soft
+    role = np.where(light[shown[0]], Role.CONSTRUCTION, Role.OBJECT)
     parts = [_on_paper(picture, shown, role, reach)]
     if hidden:
-        dashed = _common(picture.hidden, scene.spans)
+        dashed = _common(_without(picture.hidden, scene.edge_soft), scene.spans)
         parts.insert(0, _on_paper(picture, dashed, np.full(len(dashed[0]), Role.HIDDEN), reach))
     return Lines.joined(parts)
+
+
+def _without(pieces: tuple[Ints, Floats, Floats], edges: Bools) -> tuple[Ints, Floats, Floats]:
+    """Leave out the pieces of some edges: construction behind a volume is not drawn at all."""
+    kept = ~edges[pieces[0]]
+    return pieces[0][kept], pieces[1][kept], pieces[2][kept]
 
 
 def _common(pieces: tuple[Ints, Floats, Floats], spans: tuple[Ints, Floats, Floats]) -> tuple[Ints, Floats, Floats]:

@@ -38,7 +38,8 @@ def ring_facts(
     """Return the facts of all rings of a volume, in order along its axle; boxes have none."""
     rounds = drawing.scene.rounds
     found = []
-    for row in np.flatnonzero(rounds.ring_owner == owner):
+    whole = np.abs(rounds.ring_span[:, 1]) >= 1.0 - 1e-12
+    for row in np.flatnonzero((rounds.ring_owner == owner) & whole):
         ring = rounds.rings[row]
         first, second = ring[3:6], ring[6:9]
         a, b = float(np.sqrt(first @ first)), float(np.sqrt(second @ second))

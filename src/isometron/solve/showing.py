@@ -22,7 +22,7 @@ def level_words(drawing: Drawing, owner: int) -> str:
     """Return where a volume stands to the eye level, what shows of it, and the reason."""
     document = drawing.document
     volume, height = document.volumes[owner], document.eye.position[2]
-    corners = drawing.scene.vertices_of(owner)
+    corners = drawing.scene.corners_of(owner)
     low, high = float(corners[:, 2].min()), float(corners[:, 2].max())
     count = len(visible_faces(drawing, owner))
     words = {

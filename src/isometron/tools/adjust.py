@@ -143,7 +143,7 @@ def _lift(
     pull = _along(context, handle.place, up, start, pencil)
     if pull is None:
         return None
-    corners = context.drawing.scene.vertices_of(handle.owner)
+    corners = context.drawing.scene.corners_of(handle.owner)
     low, high = float(corners[:, 2].min()), float(corners[:, 2].max())
     ground = [Snap(-low, tr("on the ground"))]
     targets = ground + _either_end(context, ids, up, (low, high))
@@ -174,7 +174,7 @@ def _move(
     begun, now = (on_plane(eye, handle.place, up, u, v) for u, v in (start, (pencil.u, pencil.v)))
     if begun is None or now is None:
         return None
-    rotation, corners = context.drawing.scene.rotations[handle.owner], context.drawing.scene.vertices_of(handle.owner)
+    rotation, corners = context.drawing.scene.rotations[handle.owner], context.drawing.scene.corners_of(handle.owner)
     upright = abs(rotation[2, 2]) > 1.0 - 1e-9
     axes = [rotation[:, k] if upright else np.eye(3)[k] for k in (0, 1)]
     shifts, words = [], []
@@ -207,7 +207,7 @@ def _turn(
 ) -> _Pulled | None:
     document, eye = context.drawing.document, context.drawing.document.eye
     volume = document.volumes[handle.owner]
-    middle = context.drawing.scene.vertices_of(handle.owner).mean(axis=0)
+    middle = context.drawing.scene.corners_of(handle.owner).mean(axis=0)
     up = np.array([0.0, 0.0, 1.0])
     begun, now = (on_plane(eye, handle.place, up, u, v) for u, v in (start, (pencil.u, pencil.v)))
     if begun is None or now is None:

@@ -65,7 +65,7 @@ def _ground(drawing: Drawing, u: float, v: float, grain: float) -> Base | None:
 def _on_face(drawing: Drawing, hit: FaceHit, u: float, v: float, grain: float, reach: float) -> Base:
     volume = drawing.document.volumes[hit.owner]
     rotation = drawing.scene.rotations[hit.owner]
-    normal = drawing.scene.bodies.normals[drawing.scene.body_owner == hit.owner][0, hit.face]
+    normal = hit.normal
     turned = normal @ rotation
     axis = int(np.argmax(np.abs(turned)))
     place = nearest_corner(drawing, hit.owner, u, v, reach)

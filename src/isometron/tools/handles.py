@@ -50,7 +50,7 @@ def handles(drawing: Drawing, owner: int, grain: float) -> list[Handle]:
     scene, eye = drawing.scene, drawing.document.eye
     if drawing.document.volumes[owner].locked or drawing.document.volumes[owner].put_away:
         return []
-    corners = scene.vertices_of(owner)
+    corners = scene.corners_of(owner)
     if not (eye.to_camera(corners)[:, 2] > 0.0).all():
         return []
     rotation, volume = scene.rotations[owner], drawing.document.volumes[owner]
@@ -100,7 +100,7 @@ def _turning_place(drawing: Drawing, owner: int, base: Floats) -> Floats:
 
 def turning_circle(drawing: Drawing, owner: int) -> Floats:
     """Return the turning circle round a volume's foot as short paper lines (N, 4); nothing behind the eye."""
-    corners = drawing.scene.vertices_of(owner)
+    corners = drawing.scene.corners_of(owner)
     middle = corners.mean(axis=0)
     middle[2] = corners[:, 2].min()
     t = np.linspace(0.0, 2 * np.pi, 73)

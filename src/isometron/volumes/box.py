@@ -6,11 +6,21 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from isometron.geometry.bodies import ConvexBodies
 from isometron.geometry.frames import Floats, box_rotations
-from isometron.volumes.solids import Solids
+from isometron.volumes.solids import Solids, hard
 from isometron.volumes.volume import Volume
 
-__all__ = ["BOX_EDGES", "BOX_EDGE_AXES", "BOX_FACES", "BOX_FACE_CORNERS", "Box", "box_corners", "box_solids"]
+__all__ = [
+    "BOX_EDGES",
+    "BOX_EDGE_AXES",
+    "BOX_FACES",
+    "BOX_FACE_CORNERS",
+    "Box",
+    "box_bodies",
+    "box_corners",
+    "box_solids",
+]
 
 _BITS = np.array([[(i >> k) & 1 for k in range(3)] for i in range(8)], dtype=np.float64)
 
@@ -68,9 +78,16 @@ def box_solids(boxes: Sequence[Volume]) -> Solids:
         vertices=corners,
         edges=BOX_EDGES,
         edge_axes=BOX_EDGE_AXES,
+        soft=hard(BOX_EDGES),
         rotations=rotations,
-        normals=normals,
-        offsets=np.einsum("nfk,nfk->nf", normals, on_face),
-        ridges=BOX_EDGES,
-        ridge_faces=_RIDGE_FACES,
+        bodies=box_bodies(corners, normals, np.einsum("nfk,nfk->nf", normals, on_face)),
+        body_row=np.arange(len(boxes)),
+    )
+
+
+def box_bodies(corners: Floats, normals: Floats, offsets: Floats) -> ConvexBodies:
+    """Return bodies of the box's topology: corners (N, 8, 3), normals and offsets of the six `BOX_FACES`."""
+    shape = (len(corners), *BOX_EDGES.shape)
+    return ConvexBodies(
+        corners, normals, offsets, np.broadcast_to(BOX_EDGES, shape), np.broadcast_to(_RIDGE_FACES, shape)
     )

@@ -2,28 +2,70 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Hashable, Sequence
+from dataclasses import dataclass
 
 from isometron.errors import IsometronError
-from isometron.volumes.box import Box, box_solids
+from isometron.geometry.frames import Floats
+from isometron.volumes.box import Box, box_corners, box_solids
+from isometron.volumes.framed import Framed, framed_solids
+from isometron.volumes.prism import Prism, prism_rounds, prism_solids
+from isometron.volumes.rounds import RoundParts
 from isometron.volumes.solids import Solids
-from isometron.volumes.turned import Turned, turned_solids
+from isometron.volumes.tapered import Tapered, tapered_corners, tapered_solids
+from isometron.volumes.turned import Turned, turned_rounds, turned_solids
 from isometron.volumes.volume import Volume
 
-__all__ = ["SOLIDS", "AnyVolume", "solids_of"]
+__all__ = ["KINDS", "AnyVolume", "Kind", "kind_of", "own_corners"]
 
-AnyVolume = Box | Turned
+AnyVolume = Box | Turned | Tapered | Prism | Framed
 """The union of all kinds, for the file format."""
 
-SOLIDS: dict[type[Volume], Callable[[Sequence[Volume]], Solids]] = {
-    Box: box_solids,
-    Turned: turned_solids,
+
+def _one(volume: Volume) -> Hashable:
+    return None
+
+
+def _alone(volume: Volume) -> Hashable:
+    return volume.id
+
+
+def _boxed(volumes: Sequence[Volume]) -> Floats:
+    return box_corners(volumes)[0]
+
+
+@dataclass(frozen=True)
+class Kind:
+    """What the solver asks of a kind.
+
+    solids : builds volumes of one topology; topology : volumes with the same answer have the same one; rounds : round
+    parts of a volume at a position, or None; corners : (N, 8, 3) the corners of the body itself, for marks on its faces.
+    """
+
+    solids: Callable[[Sequence[Volume]], Solids]
+    topology: Callable[[Volume], Hashable] = _one
+    rounds: Callable[..., RoundParts] | None = None
+    corners: Callable[[Sequence[Volume]], Floats] = _boxed
+
+
+KINDS: dict[type[Volume], Kind] = {
+    Box: Kind(box_solids),
+    Turned: Kind(turned_solids, lambda v: v.squared and v.axle, turned_rounds),  # type: ignore[attr-defined]
+    Tapered: Kind(tapered_solids, corners=tapered_corners),
+    Prism: Kind(prism_solids, _alone, prism_rounds),
+    Framed: Kind(framed_solids, _alone),
 }
 
 
-def solids_of(kind: type[Volume]) -> Callable[[Sequence[Volume]], Solids]:
-    """Return the builder of a kind; raises `IsometronError` naming the known kinds."""
-    if kind not in SOLIDS:
-        known = ", ".join(k.__name__ for k in SOLIDS)
-        raise IsometronError(f"No solids for volumes of kind {kind.__name__}; known kinds: {known}.")
-    return SOLIDS[kind]
+def kind_of(kind: type[Volume]) -> Kind:
+    """Return what is known of a kind; raises `IsometronError` naming the known kinds."""
+    if kind not in KINDS:
+        known = ", ".join(k.__name__ for k in KINDS)
+        raise IsometronError(f"Nothing is known of volumes of kind {kind.__name__}; known kinds: {known}.")
+    return KINDS[kind]
+
+
+def own_corners(volume: Volume) -> Floats:
+    """Return the eight corners (8, 3) of a volume's body, in the box's order; bounding corners where it has none."""
+    corners: Floats = kind_of(type(volume)).corners([volume])[0]
+    return corners

@@ -2,29 +2,35 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
-from isometron.geometry.bodies import ConvexBodies
+from isometron.geometry.bodies import ConvexBodies, stacked
 from isometron.geometry.coincident import owned_spans
 from isometron.geometry.frames import Bools, Floats, Ints
-from isometron.volumes.kinds import solids_of
-from isometron.volumes.solids import Solids
-from isometron.volumes.turned import RoundParts, Turned, round_parts
+from isometron.volumes.kinds import kind_of
+from isometron.volumes.mark_parts import mark_edges, mark_rounds
+from isometron.volumes.rounds import RoundParts
+from isometron.volumes.solids import CORNERS, Solids
+from isometron.volumes.turned import Turned
 from isometron.volumes.volume import Volume
 
 __all__ = ["Scene", "build_scene", "scene_of"]
+
+_BUNDLE = 4
+"""Edges of an intricate volume are hidden in bundles of so many, so that no bundle has more corners than a box."""
 
 
 @dataclass(frozen=True)
 class Scene:
     """Flat arrays over all volumes; owners are positions in ``volumes``, ascending along every array.
 
-    vertices : (V, 3) mm; vertex_owner : (V,); edges : (E, 2) rows of ``vertices``; edge_owner, edge_axis :
-    (E,); rotations : (N, 3, 3); bodies : the convex pieces; body_owner : (B,); see_through, put_away : (N,).
+    vertices : (V, 3) mm, of each volume the corners of its bounding box first; vertex_owner : (V,); edges : (E, 2) rows
+    of ``vertices``; edge_owner, edge_axis, edge_soft : (E,), soft ones are drawn as construction; rotations : (N, 3, 3);
+    bodies : the convex pieces; body_owner : (B,); see_through, put_away : (N,).
     """
 
     volumes: tuple[Volume, ...]
@@ -33,6 +39,7 @@ class Scene:
     edges: Ints
     edge_owner: Ints
     edge_axis: Ints
+    edge_soft: Bools
     rotations: Floats
     bodies: ConvexBodies
     body_owner: Ints
@@ -46,9 +53,15 @@ class Scene:
 
     @cached_property
     def rounds(self) -> RoundParts:
-        """The round parts of the turned bodies that are not put away."""
-        rows = np.flatnonzero(self.turned & ~self.put_away)
-        return round_parts([v for v in (self.volumes[row] for row in rows) if isinstance(v, Turned)], rows)
+        """The round parts of the volumes that are not put away."""
+        parts = []
+        for row, volume in enumerate(self.volumes):
+            own = kind_of(type(volume)).rounds
+            if own is not None and not self.put_away[row]:
+                parts.append(own(volume, row))
+            if volume.marks and not self.put_away[row]:
+                parts.append(mark_rounds(volume, row))
+        return RoundParts.joined(parts)
 
     @property
     def solid(self) -> Bools:
@@ -59,8 +72,8 @@ class Scene:
     @cached_property
     def spans(self) -> tuple[Ints, Floats, Floats]:
         """Spans (edge, t0, t1) so that no stretch of a line is ruled twice; solid volumes keep shared
-        stretches, and what is put away has none."""
-        rank = (self.see_through + 2 * self.put_away)[self.edge_owner]
+        stretches, object lines keep what construction shares with them, and what is put away has none."""
+        rank = (2 * self.see_through + 4 * self.put_away)[self.edge_owner] + self.edge_soft
         edge, start, end = owned_spans(self.vertices[self.edges[:, 0]], self.vertices[self.edges[:, 1]], rank)
         drawn = ~self.put_away[self.edge_owner[edge]]
         return edge[drawn], start[drawn], end[drawn]
@@ -71,21 +84,56 @@ class Scene:
         return np.searchsorted(self.vertex_owner, np.arange(len(self.volumes)))
 
     @cached_property
-    def local_ends(self) -> Ints:
-        """The edges' vertices (E, 2), numbered within their volume."""
-        return self.edges - self.first_vertex[self.edge_owner][:, None]
+    def corner_rows(self) -> Ints:
+        """Rows (N, 8) of each volume's bounding corners."""
+        return self.first_vertex[:, None] + np.arange(CORNERS)
 
     @cached_property
-    def padded_vertices(self) -> Ints:
-        """Rows (N, V) of each volume's vertices; volumes with fewer than the most repeat their first."""
-        count = np.bincount(self.vertex_owner, minlength=len(self.volumes))
-        number = np.arange(int(count.max(initial=0)))
-        return self.first_vertex[:, None] + np.where(number < count[:, None], number, 0)
+    def bundles(self) -> tuple[Ints, Ints, Ints]:
+        """Edges in bundles, for hiding: rows (M, 8) of the vertices of each, the bundle (E,) of each edge, and the numbers
+        (E, 2) of an edge's vertices in its bundle. A box is one bundle."""
+        count = np.bincount(self.edge_owner, minlength=len(self.volumes))
+        first = np.searchsorted(self.edge_owner, np.arange(len(self.volumes)))
+        local = self.edges - self.first_vertex[self.edge_owner][:, None]
+        plain = np.ones(len(self.volumes), dtype=bool)
+        plain[self.edge_owner[(local >= CORNERS).any(axis=1)]] = False
+        within = np.arange(len(self.edges)) - first[self.edge_owner]
+        share = np.where(plain[self.edge_owner], 0, within // _BUNDLE)
+        bundles_of = np.where(plain, np.minimum(count, 1), -(-count // _BUNDLE))
+        base = np.concatenate([[0], np.cumsum(bundles_of)])
+        bundle = base[self.edge_owner] + share
+        rows = np.zeros((int(base[-1]), CORNERS), dtype=np.intp)
+        simple = np.flatnonzero(plain & (count > 0))
+        rows[base[simple]] = self.corner_rows[simple]
+        intricate = np.flatnonzero(~plain[self.edge_owner])
+        place = np.where(plain[self.edge_owner], 0, 2 * (within % _BUNDLE))
+        # Unused places repeat the bundle's first vertex.
+        begins = intricate[place[intricate] == 0]
+        rows[bundle[begins]] = self.edges[begins, :1]
+        for end in (0, 1):
+            rows[bundle[intricate], place[intricate] + end] = self.edges[intricate, end]
+        ends = np.where(plain[self.edge_owner][:, None], local, place[:, None] + np.arange(2))
+        return rows, bundle, ends
 
-    def vertices_of(self, owner: int) -> Floats:
-        """Return the corners (V, 3) of one volume, in its kind's own order."""
-        lo, hi = np.searchsorted(self.vertex_owner, [owner, owner + 1])
-        return self.vertices[lo:hi]
+    @cached_property
+    def bundle_owner(self) -> Ints:
+        """The volume (M,) that each bundle of edges belongs to."""
+        rows, bundle, _ = self.bundles
+        owner = np.zeros(len(rows), dtype=np.intp)
+        owner[bundle] = self.edge_owner
+        return owner
+
+    @cached_property
+    def outer_vertices(self) -> Bools:
+        """Vertices (V,) that show how far a volume reaches: those an edge ends in, and a round's bounding corners."""
+        outer = self.turned[self.vertex_owner].copy()
+        outer[self.edges.reshape(-1)] = True
+        return outer
+
+    def corners_of(self, owner: int) -> Floats:
+        """Return the corners (8, 3) of one volume's bounding box, in the box's order."""
+        corners: Floats = self.vertices[self.corner_rows[owner]]
+        return corners
 
     def edges_of(self, owner: int) -> slice:
         """Return the rows of ``edges`` that belong to one volume."""
@@ -115,26 +163,44 @@ def scene_of(volumes: tuple[Volume, ...]) -> Scene:
 def build_scene(volumes: Sequence[Volume]) -> Scene:
     """Build the arrays of ``volumes``; no volume at all works."""
     volumes = tuple(volumes)
-    kinds: dict[type[Volume], list[int]] = {}
+    alike: dict[tuple[type[Volume], Hashable], list[int]] = {}
     for row, volume in enumerate(volumes):
-        kinds.setdefault(type(volume), []).append(row)
-    parts = [
-        (np.array(rows, dtype=np.intp), solids_of(kind)([volumes[row] for row in rows]))
-        for kind, rows in kinds.items()
-    ]
+        topology = kind_of(type(volume)).topology(volume) if not volume.marks else ("marked", row)
+        alike.setdefault((type(volume), topology), []).append(row)
+    parts = []
+    for (kind, _), rows in alike.items():
+        own = [volumes[row] for row in rows]
+        solids = kind_of(kind).solids(own)
+        parts.append((np.array(rows, dtype=np.intp), _with_marks(solids, own[0]) if own[0].marks else solids))
     see_through = np.array([volume.see_through for volume in volumes], dtype=bool)
     put_away = np.array([volume.put_away for volume in volumes], dtype=bool)
     return _join(volumes, parts, see_through, put_away)
 
 
+def _with_marks(solids: Solids, volume: Volume) -> Solids:
+    """Add the straight marks of one volume to its edges."""
+    marks = mark_edges(volume)
+    count = solids.vertices.shape[1]
+    return Solids(
+        vertices=np.concatenate([solids.vertices, marks.ends.reshape(1, -1, 3)], axis=1),
+        edges=np.concatenate([solids.edges, count + np.arange(2 * len(marks.ends)).reshape(-1, 2)]),
+        edge_axes=np.concatenate([solids.edge_axes, marks.axes]),
+        soft=np.concatenate([solids.soft, marks.soft]),
+        rotations=solids.rotations,
+        bodies=solids.bodies,
+        body_row=solids.body_row,
+    )
+
+
 def _join(
     volumes: tuple[Volume, ...], parts: list[tuple[Ints, Solids]], see_through: Bools, put_away: Bools
 ) -> Scene:
-    vertices, vertex_owner, edges, edge_owner, edge_axis = _outlines(parts)
+    vertices, vertex_owner, edges, edge_owner, edge_axis, edge_soft = _outlines(parts)
     rotations = np.zeros((len(volumes), 3, 3))
     for rows, solids in parts:
         rotations[rows] = solids.rotations
-    bodies, body_owner = _bodies(parts)
+    bodies = stacked([solids.bodies for _, solids in parts])
+    body_owner = np.concatenate([np.zeros(0, dtype=np.intp), *(rows[solids.body_row] for rows, solids in parts)])
     order = np.argsort(edge_owner, kind="stable")
     # Kinds come one after the other; the vertices too are put in the order of the document.
     by_owner = np.argsort(vertex_owner, kind="stable")
@@ -148,6 +214,7 @@ def _join(
         edges=place[edges[order]],
         edge_owner=edge_owner[order],
         edge_axis=edge_axis[order],
+        edge_soft=edge_soft[order],
         rotations=rotations,
         bodies=bodies.select(turn),
         body_owner=body_owner[turn],
@@ -156,12 +223,13 @@ def _join(
     )
 
 
-def _outlines(parts: list[tuple[Ints, Solids]]) -> tuple[Floats, Ints, Ints, Ints, Ints]:
+def _outlines(parts: list[tuple[Ints, Solids]]) -> tuple[Floats, Ints, Ints, Ints, Ints, Bools]:
     vertices: list[Floats] = [np.zeros((0, 3))]
     owners: list[Ints] = [np.zeros(0, dtype=np.intp)]
     edges: list[Ints] = [np.zeros((0, 2), dtype=np.intp)]
     edge_owners: list[Ints] = [np.zeros(0, dtype=np.intp)]
     axes: list[Ints] = [np.zeros(0, dtype=np.intp)]
+    soft: list[Bools] = [np.zeros(0, dtype=bool)]
     base = 0
     for rows, solids in parts:
         n, v, _ = solids.vertices.shape
@@ -171,34 +239,6 @@ def _outlines(parts: list[tuple[Ints, Solids]]) -> tuple[Floats, Ints, Ints, Int
         edges.append((first[:, None, None] + solids.edges[None]).reshape(-1, 2))
         edge_owners.append(np.repeat(rows, len(solids.edges)))
         axes.append(np.tile(solids.edge_axes, n))
+        soft.append(np.tile(solids.soft, n))
         base += n * v
-    return tuple(np.concatenate(part) for part in (vertices, owners, edges, edge_owners, axes))  # type: ignore[return-value]
-
-
-def _bodies(parts: list[tuple[Ints, Solids]]) -> tuple[ConvexBodies, Ints]:
-    """Stack the convex pieces of all kinds, padding the short ones (see `ConvexBodies`)."""
-    v = max((s.vertices.shape[1] for _, s in parts), default=1)
-    f = max((s.normals.shape[1] for _, s in parts), default=1)
-    r = max((len(s.ridges) for _, s in parts), default=1)
-    count = sum(len(rows) for rows, _ in parts)
-    bodies = ConvexBodies(
-        vertices=np.zeros((count, v, 3)),
-        normals=np.zeros((count, f, 3)),
-        offsets=np.ones((count, f)),
-        ridges=np.zeros((count, r, 2), dtype=np.intp),
-        ridge_faces=np.zeros((count, r, 2), dtype=np.intp),
-    )
-    owners = np.zeros(count, dtype=np.intp)
-    base = 0
-    for rows, s in parts:
-        at = slice(base, base + len(rows))
-        owners[at] = rows
-        own = s.vertices.shape[1]
-        bodies.vertices[at, :own] = s.vertices
-        bodies.vertices[at, own:] = s.vertices[:, :1]
-        bodies.normals[at, : s.normals.shape[1]] = s.normals
-        bodies.offsets[at, : s.offsets.shape[1]] = s.offsets
-        bodies.ridges[at, : len(s.ridges)] = s.ridges
-        bodies.ridge_faces[at, : len(s.ridges)] = s.ridge_faces
-        base += len(rows)
-    return bodies, owners
+    return tuple(np.concatenate(part) for part in (vertices, owners, edges, edge_owners, axes, soft))  # type: ignore[return-value]

@@ -4,26 +4,35 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from isometron.geometry.frames import Floats, Ints
+import numpy as np
 
-__all__ = ["Solids"]
+from isometron.geometry.bodies import ConvexBodies
+from isometron.geometry.frames import Bools, Floats, Ints
+
+__all__ = ["CORNERS", "Solids"]
+
+CORNERS = 8
+"""The first vertices of every volume are the corners of its bounding box, in the box's order."""
 
 
 @dataclass(frozen=True)
 class Solids:
     """N volumes of one kind and one topology.
 
-    vertices : (N, V, 3); edges : (E, 2) vertex numbers; edge_axes : (E,) own direction of each edge, -1 for
-    none; rotations : (N, 3, 3), own directions in columns; normals, offsets : (N, F, 3), (N, F) outward unit
-    normals of the convex piece, n . x <= offset inside; ridges, ridge_faces : (R, 2) vertices of each ridge
-    and the two faces that meet there.
+    vertices : (N, V, 3), the bounding box's corners first; edges : (E, 2) vertex numbers; edge_axes : (E,) own direction
+    of each edge, -1 for none; soft : (E,) edges that are drawn as construction; rotations : (N, 3, 3), own directions in
+    columns; bodies : the convex pieces; body_row : (B,) which of the N volumes each piece belongs to, ascending.
     """
 
     vertices: Floats
     edges: Ints
     edge_axes: Ints
+    soft: Bools
     rotations: Floats
-    normals: Floats
-    offsets: Floats
-    ridges: Ints
-    ridge_faces: Ints
+    bodies: ConvexBodies
+    body_row: Ints
+
+
+def hard(edges: Ints) -> Bools:
+    """Return the flags of edges (E, 2) that are all drawn as the object's own."""
+    return np.zeros(len(edges), dtype=bool)

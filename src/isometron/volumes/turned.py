@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import pairwise
 from typing import Annotated, Literal
 
@@ -13,11 +13,12 @@ from msgspec import Meta
 
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import Frusta
-from isometron.volumes.box import box_corners, box_solids
+from isometron.volumes.box import BOX_EDGE_AXES, BOX_EDGES, box_corners, box_solids
+from isometron.volumes.rounds import RoundParts
 from isometron.volumes.solids import Solids
-from isometron.volumes.volume import Volume
+from isometron.volumes.volume import AXIS_LETTERS, Volume
 
-__all__ = ["PROFILES", "ProfileRing", "RoundParts", "Turned", "profile_pieces", "round_parts", "turned_solids"]
+__all__ = ["PROFILES", "ProfileRing", "Turned", "profile_pieces", "turned_rounds", "turned_solids"]
 
 _ROUND_PIECES = 10
 _SMOOTH_PIECES = 8
@@ -62,6 +63,8 @@ class Turned(Volume, frozen=True, kw_only=True, forbid_unknown_fields=True, tag=
         axle: the own direction it is turned about.
         profile: its rings, in order along the axle.
         face_rings: diameters of concentric rings on both ends, as parts of the size (rim, disc, hub).
+        sections, sections_about: of a ball: so many sections square to an own direction.
+        squared: whether the squares that stand round the rings on its ends are drawn, as construction.
         spokes: lines between the widest and the narrowest of the face rings, evenly round the axle.
     """
 
@@ -69,30 +72,21 @@ class Turned(Volume, frozen=True, kw_only=True, forbid_unknown_fields=True, tag=
     profile: Annotated[Profile, Meta(min_length=2, max_length=60)] = PROFILES["cylinder"]
     face_rings: Annotated[tuple[Part, ...], Meta(max_length=12)] = ()
     spokes: Annotated[int, Meta(ge=0, le=60)] = 0
-
-
-@dataclass(frozen=True)
-class RoundParts:
-    """The round parts of all turned bodies.
-
-    frusta : their pieces in order along each axle; smooth : (R, 2) whether the side runs on without a corner at the
-    lower and the upper end of a piece; rings : (G, 9) centre and the two half axes; ring_owner : (G,); ring_soft : (G,)
-    rings of the profile where the side has no corner; spokes : (S, 2, 3) ends, spoke_owner : (S,).
-    """
-
-    frusta: Frusta
-    smooth: Bools
-    rings: Floats
-    ring_owner: Ints
-    ring_soft: Bools
-    spokes: Floats
-    spoke_owner: Ints
+    sections: Annotated[int, Meta(ge=0, le=24)] = 0
+    sections_about: Literal["long", "wide", "high"] = "high"
+    squared: bool = False
 
 
 def turned_solids(volumes: Sequence[Volume]) -> Solids:
-    """Return the bounding boxes of turned bodies: for picking and contact; they have no edges of their own."""
-    none = np.zeros((0, 2), dtype=np.intp)
-    return replace(box_solids(volumes), edges=none, edge_axes=np.zeros(0, dtype=np.intp))
+    """Return the bounding boxes of turned bodies: for picking and contact. Their only edges are the squares round the
+    rings on their ends, where these are wanted."""
+    first = volumes[0]
+    squared = isinstance(first, Turned) and first.squared
+    ends = (AXIS_LETTERS.index(first.axle) if isinstance(first, Turned) else 0) != BOX_EDGE_AXES
+    kept = np.flatnonzero(ends & squared)
+    return replace(
+        box_solids(volumes), edges=BOX_EDGES[kept], edge_axes=BOX_EDGE_AXES[kept], soft=np.ones(len(kept), dtype=bool)
+    )
 
 
 def profile_pieces(profile: Profile) -> tuple[Floats, Floats, Bools]:
@@ -147,33 +141,14 @@ def _cubic(rings: list[ProfileRing], k: int) -> Floats:
     return np.column_stack([one.at + (two.at - one.at) * t, wide])
 
 
-def round_parts(volumes: Sequence[Turned], rows: Ints) -> RoundParts:
-    """Return the round parts of turned bodies; ``rows`` (N,) are their positions in the document."""
-    corners, rotations = box_corners(volumes)
-    made = [
-        _parts_of(volume, corner, rotation, int(row))
-        for volume, corner, rotation, row in zip(volumes, corners[:, 0], rotations, rows, strict=True)
-    ]
-    if not made:
-        made = [_nothing()]
-    frusta = Frusta(*(np.concatenate([getattr(m.frusta, name) for m in made]) for name in _FRUSTA))
-    rest = {name: np.concatenate([getattr(m, name) for m in made]) for name in _REST}
-    return RoundParts(frusta, **rest)
-
-
-_FRUSTA = ("owner", "base", "axle", "first", "second", "low", "high")
-_REST = ("smooth", "rings", "ring_owner", "ring_soft", "spokes", "spoke_owner")
-
-
-def _nothing() -> RoundParts:
-    none, vectors, numbers = np.zeros(0, dtype=np.intp), np.zeros((0, 3)), np.zeros(0)
-    frusta = Frusta(none, vectors, vectors, vectors, vectors, numbers, numbers)
-    flags = np.zeros(0, dtype=bool)
-    return RoundParts(frusta, flags.reshape(0, 2), np.zeros((0, 9)), none, flags, np.zeros((0, 2, 3)), none)
+def turned_rounds(volume: Turned, row: int) -> RoundParts:
+    """Return the round parts of one turned body at position ``row``."""
+    corners, rotations = box_corners([volume])
+    return _parts_of(volume, corners[0, 0], rotations[0], row)
 
 
 def _parts_of(volume: Turned, corner: Floats, rotation: Floats, row: int) -> RoundParts:
-    k = ("long", "wide", "high").index(volume.axle)
+    k = AXIS_LETTERS.index(volume.axle)
     half = np.array(volume.size) / 2
     axle = rotation[:, k] * volume.size[k]
     # Right-handed about the axle, so that angles run the same way on every body.
@@ -182,29 +157,67 @@ def _parts_of(volume: Turned, corner: Floats, rotation: Floats, row: int) -> Rou
     at, wide, ring = profile_pieces(volume.profile)
     bend = _corners(at, wide, volume.size[k], float(half[(k + 1) % 3]))
     # A stretch of the axle without any width is no body.
-    rows = np.flatnonzero((np.diff(at) > 1e-9) & (np.maximum(wide[:-1], wide[1:]) > 1e-9))
+    starts, ends, dome = _stretches(at, wide, ring, volume.profile)
+    rows = np.flatnonzero((at[ends] - at[starts] > 1e-9) & (np.maximum(wide[starts], wide[ends]) > 1e-9))
+    starts, ends, dome = starts[rows], ends[rows], dome[rows]
     frusta = Frusta(
         np.full(len(rows), row),
-        middle + at[rows, None] * axle,
-        np.diff(at)[rows, None] * axle,
+        middle + at[starts, None] * axle,
+        (at[ends] - at[starts])[:, None] * axle,
         np.tile(first, (len(rows), 1)),
         np.tile(second, (len(rows), 1)),
-        wide[rows],
-        wide[rows + 1],
+        wide[starts],
+        wide[ends],
+        np.where(dome, 2.0 * np.maximum(wide[starts], wide[ends]) ** 2, 0.0),
     )
     drawn = {(at[m], wide[m]): not bend[m] for m in np.flatnonzero((ring | bend) & (wide > 1e-9))}
     drawn |= {(at[m], part): False for m in (0, -1) for part in volume.face_rings if 1e-9 < part < wide[m]}
     rings = [np.concatenate([middle + place * axle, part * first, part * second]) for place, part in drawn]
+    soft = list(drawn.values())
+    sections = _sections(volume, corner, rotation)
     spokes = _spokes(volume, middle, axle, first, second, (float(at[0]), float(at[-1])))
-    return RoundParts(
-        frusta,
-        ~np.column_stack([bend[rows], bend[rows + 1]]),
-        np.array(rings).reshape(-1, 9),
-        np.full(len(rings), row),
-        np.array(list(drawn.values()), dtype=bool),
-        np.array(spokes).reshape(-1, 2, 3),
-        np.full(len(spokes), row),
+    return RoundParts.joined(
+        [
+            RoundParts(frusta=frusta, smooth=~np.column_stack([bend[starts], bend[ends]]) & ~dome[:, None]),
+            RoundParts.drawn(row, [*rings, *sections], [*soft, *[True] * len(sections)]),
+            RoundParts.stroked(row, spokes),
+        ]
     )
+
+
+def _stretches(at: Floats, wide: Floats, ring: Bools, profile: Profile) -> tuple[Ints, Ints, Bools]:
+    """Return where the pieces of a cut profile start and end (rows of it), and which are domes: a stretch that is rounded
+    down to the axle is half an ellipsoid, so it stays whole."""
+    ordered = sorted(profile, key=lambda r: r.at)
+    own = np.flatnonzero(ring)
+    starts, ends, dome = [], [], []
+    for one, first, last in zip(ordered, own, own[1:], strict=False):
+        whole = one.then == "round" and min(wide[first], wide[last]) <= 1e-9
+        cuts = [first, last] if whole else range(first, last + 1)
+        starts += list(cuts[:-1])
+        ends += list(cuts[1:])
+        dome += [whole] * (len(cuts) - 1)
+    return np.array(starts, dtype=np.intp), np.array(ends, dtype=np.intp), np.array(dome, dtype=bool)
+
+
+def _sections(volume: Turned, corner: Floats, rotation: Floats) -> list[Floats]:
+    """Return the sections (9,) of a ball square to a chosen own direction, evenly spaced; other bodies have none.
+
+    An ellipsoid's section at the part a of its size has sqrt(1 - (2 a - 1)^2) of its half axes.
+    """
+    if volume.profile != PROFILES["ball"] or not volume.sections:
+        return []
+    k = AXIS_LETTERS.index(volume.sections_about)
+    half = np.array(volume.size) / 2
+    middle = corner + rotation @ half
+    found = []
+    for place in (np.arange(volume.sections) + 1.0) / (volume.sections + 1.0):
+        off = 2.0 * place - 1.0
+        part = np.sqrt(1.0 - off * off)
+        centre = middle + off * half[k] * rotation[:, k]
+        halves = [part * half[(k + step) % 3] * rotation[:, (k + step) % 3] for step in (1, 2)]
+        found.append(np.concatenate([centre, *halves]))
+    return found
 
 
 def _spokes(

@@ -8,6 +8,7 @@ import msgspec
 from msgspec import Meta
 
 from isometron.view.eye import Angle, Point
+from isometron.volumes.face_marks import FaceMark
 
 __all__ = ["AXIS_LETTERS", "Length", "Name", "Volume"]
 
@@ -30,6 +31,7 @@ class Volume(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
         put_away: neither drawn nor in anything's way until it is taken out again.
         locked: the pencil passes through it; only the ledger changes it.
         hangs: meant to float: no warning of it.
+        marks: rings, arches and divisions on its faces; they move and grow with it.
     """
 
     id: Identifier
@@ -43,6 +45,7 @@ class Volume(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     put_away: bool = False
     locked: bool = False
     hangs: bool = False
+    marks: Annotated[tuple[FaceMark, ...], Meta(max_length=200)] = ()
 
     @property
     def upright(self) -> bool:

@@ -1,0 +1,257 @@
+"""Plane outlines of straight and bent sides: rectangles with cut corners, arches, and their convex pieces.
+
+Lengths in mm, x right and y up on the plane of the outline, corners counter-clockwise.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import ceil, pi
+
+import numpy as np
+
+from isometron.geometry.frames import Bools, Floats
+
+__all__ = ["Bend", "Outline", "arch_opening", "arch_wall", "convex_pieces", "counted", "cut_rectangle", "flattened"]
+
+_QUARTER = 24
+"""Chords to a quarter turn where a bent side hides what is behind it: 0.05 % of its radius from the true one."""
+_SAME = 1e-9
+
+
+@dataclass(frozen=True)
+class Bend:
+    """A bent side: centre + cos t first + sin t second, from t = start over ``sweep`` radians; convex when sweep > 0."""
+
+    centre: Floats
+    first: Floats
+    second: Floats
+    start: float
+    sweep: float
+
+    def at(self, t: Floats) -> Floats:
+        """Return the points (K, 2) at parameters (K,)."""
+        points: Floats = self.centre + np.cos(t)[:, None] * self.first + np.sin(t)[:, None] * self.second
+        return points
+
+    def tangent(self, t: float) -> Floats:
+        """Return the direction of travel at a parameter."""
+        way: Floats = np.sign(self.sweep) * (-np.sin(t) * self.first + np.cos(t) * self.second)
+        return way
+
+
+@dataclass(frozen=True)
+class Outline:
+    """Corners (M, 2); the side from corner k to the next is straight, or bent as ``bends[k]`` says. Open without ``closed``."""
+
+    corners: Floats
+    bends: dict[int, Bend]
+    closed: bool = True
+
+    def sharp(self) -> Bools:
+        """Tell for each corner (M,) whether the outline turns there; where sides run on smoothly it does not."""
+        count = len(self.corners)
+        found = np.ones(count, dtype=bool)
+        for k in range(count):
+            before, after = self._way(k - 1 if k else count - 1, end=True), self._way(k, end=False)
+            size = float(np.sqrt((before @ before) * (after @ after)))
+            turn = before[0] * after[1] - before[1] * after[0]
+            found[k] = size < _SAME or abs(turn) > 1e-6 * size or before @ after < 0.0
+        return found
+
+    def _way(self, k: int, *, end: bool) -> Floats:
+        bend = self.bends.get(k)
+        if bend is not None:
+            return bend.tangent(bend.start + bend.sweep if end else bend.start)
+        way: Floats = self.corners[(k + 1) % len(self.corners)] - self.corners[k]
+        return way
+
+
+def _made(points: list[tuple[float, float]], bends: dict[int, Bend], *, closed: bool = True) -> Outline:
+    """Return an outline without corners that lie on the one before."""
+    kept: list[int] = []
+    for k in range(len(points)):
+        if not kept or k - 1 in bends or np.hypot(*np.subtract(points[k], points[kept[-1]])) > _SAME:
+            kept.append(k)
+        elif k in bends:
+            kept[-1] = k
+    if closed and len(kept) > 1 and len(points) - 1 not in bends:
+        first, last = points[kept[0]], points[kept[-1]]
+        if np.hypot(first[0] - last[0], first[1] - last[1]) <= _SAME:
+            kept.pop()
+    place = {k: n for n, k in enumerate(kept)}
+    return Outline(
+        np.array([points[k] for k in kept], dtype=np.float64), {place[k]: b for k, b in bends.items()}, closed
+    )
+
+
+def _ellipse(x: float, y: float, a: float, b: float, start: float, sweep: float) -> Bend:
+    return Bend(np.array([x, y]), np.array([a, 0.0]), np.array([0.0, b]), start, sweep)
+
+
+def cut_rectangle(wide: float, high: float, lengths: tuple[float, float, float, float], *, round_: bool) -> Outline:
+    """Return a rectangle with its corners rounded or chamfered by so many mm.
+
+    The corners count counter-clockwise from the lower left one; two that would pass each other share the side.
+    """
+    sides = (wide, high, wide, high)
+    r = list(lengths)
+    for k in range(4):
+        total = lengths[k] + lengths[(k + 1) % 4]
+        if total > sides[k]:
+            for n in (k, (k + 1) % 4):
+                r[n] = min(r[n], lengths[n] * sides[k] / total)
+    points: list[tuple[float, float]] = []
+    bends: dict[int, Bend] = {}
+    places = ((0.0, 0.0, 1, 1), (wide, 0.0, -1, 1), (wide, high, -1, -1), (0.0, high, 1, -1))
+    for k, (x, y, sx, sy) in enumerate(places):
+        level, upright = (x + sx * r[k], y), (x, y + sy * r[k])
+        pair = (upright, level) if k % 2 == 0 else (level, upright)
+        if r[k] <= _SAME:
+            points.append((x, y))
+            continue
+        if round_:
+            bends[len(points)] = _ellipse(x + sx * r[k], y + sy * r[k], r[k], r[k], pi + k * pi / 2, pi / 2)
+        points += pair
+    return _made(points, bends)
+
+
+def arch_opening(
+    left: float, wide: float, high: float, form: str, rise: float
+) -> tuple[float, list[tuple[float, float]], list[Bend]]:
+    """Return an arched opening that stands on y = 0: its springing height, its points from the left springing over the
+    top to the right one, and the bends between them (clockwise, so concave in what stands round it).
+
+    half-round: a half circle, flattened where the height is less than the radius; segmental: one circular arc that rises
+    by ``rise`` of half the width; pointed: two arcs about the springing points, flattened alike.
+    """
+    half, middle = wide / 2, left + wide / 2
+    if form == "pointed":
+        tall = min(np.sqrt(3.0) * half, high)
+        spring, flat = high - tall, tall / (np.sqrt(3.0) / 2)
+        points = [(left, spring), (middle, high), (left + wide, spring)]
+        return spring, points, [
+            _ellipse(left + wide, spring, wide, flat, pi, -pi / 3),
+            _ellipse(left, spring, wide, flat, pi / 3, -pi / 3),
+        ]  # fmt: skip
+    tall = min(half if form == "half-round" else rise * half, high)
+    spring = high - tall
+    points = [(left, spring), (left + wide, spring)]
+    if form == "half-round":
+        return spring, points, [_ellipse(middle, spring, half, tall, pi, -pi)]
+    radius = (half * half + tall * tall) / (2 * tall)
+    angle = float(np.arcsin(min(half / radius, 1.0)))
+    return spring, points, [_ellipse(middle, high - radius, radius, radius, pi / 2 + angle, -2 * angle)]
+
+
+def arch_wall(wide: float, high: float, pier: float, crown: float, form: str, rise: float, *, band: bool) -> Outline:
+    """Return a wall with an arched opening at its foot, or with ``band`` an arch that is equally thick all round."""
+    pier = min(pier, 0.49 * wide)
+    crown = min(crown, 0.98 * high)
+    opening = wide - 2 * pier
+    spring, over, bends = arch_opening(pier, opening, high - crown, form, rise)
+    points = [(0.0, 0.0), (pier, 0.0), *over, (wide - pier, 0.0), (wide, 0.0)]
+    found = {2 + k: bend for k, bend in enumerate(bends)}
+    if not band:
+        return _made([*points, (wide, high), (0.0, high)], found)
+    outer_spring, outer, backs = _outer(wide, high, pier, crown, form, bends, spring)
+    if outer_spring > _SAME:
+        points.append((wide, outer_spring))
+    found |= {len(points) - 1 + k: bend for k, bend in enumerate(backs)}
+    return _made([*points, *outer, (0.0, outer_spring)], found)
+
+
+def _outer(
+    wide: float, high: float, pier: float, crown: float, form: str, bends: list[Bend], spring: float
+) -> tuple[float, list[tuple[float, float]], list[Bend]]:
+    """Return the outside of an arched band: its springing height, inner points, and its bends from right to left."""
+    if form == "segmental":
+        radius = float(bends[0].first[0]) + crown
+        centre = float(bends[0].centre[1])
+        if radius > wide / 2:
+            outer_spring = centre + float(np.sqrt(radius * radius - wide * wide / 4))
+            angle = float(np.arcsin(wide / 2 / radius))
+            if outer_spring >= 0.0:
+                return outer_spring, [], [_ellipse(wide / 2, centre, radius, radius, pi / 2 - angle, 2 * angle)]
+    if form == "pointed":
+        # The same two centres as inside; the outer arcs meet over the middle at the whole height.
+        reach = float(bends[1].first[0]) + pier
+        top = float(np.arccos((wide / 2 - pier) / reach))
+        flat = (high - spring) / float(np.sin(top))
+        return spring, [(wide / 2, high)], [
+            _ellipse(pier, spring, reach, flat, 0.0, top),
+            _ellipse(wide - pier, spring, reach, flat, pi - top, top),
+        ]  # fmt: skip
+    return spring, [], [_ellipse(wide / 2, spring, wide / 2, high - spring, 0.0, pi)]
+
+
+def counted(points: tuple[tuple[float, float], ...], wide: float, high: float) -> Outline:
+    """Return the outline through points given as parts of the width and the height."""
+    corners = np.array(points, dtype=np.float64) * (wide, high)
+    x, y = corners.T
+    area = float(x @ np.roll(y, -1) - y @ np.roll(x, -1))
+    return Outline(corners if area >= 0.0 else corners[::-1].copy(), {})
+
+
+def flattened(outline: Outline) -> Floats:
+    """Return the outline as a polygon (P, 2) that lies inside it: chords of convex sides, tangents of hollow ones."""
+    parts: list[Floats] = []
+    for k, corner in enumerate(outline.corners):
+        parts.append(corner[None])
+        bend = outline.bends.get(k)
+        if bend is None:
+            continue
+        count = max(ceil(abs(bend.sweep) / (pi / 2) * _QUARTER), 2)
+        step = bend.sweep / count
+        if bend.sweep > 0.0:
+            parts.append(bend.at(bend.start + step * np.arange(1.0, count)))
+        else:
+            out = bend.at(bend.start + step * (np.arange(float(count)) + 0.5)) - bend.centre
+            parts.append(bend.centre + out / np.cos(step / 2))
+    return np.concatenate(parts)
+
+
+def convex_pieces(polygon: Floats) -> list[Floats]:
+    """Part a polygon (P, 2) into convex pieces (3 or 4, 2): triangles, joined in pairs where that stays convex.
+
+    Triangles by constrained Delaunay triangulation (the library's); a polygon that crosses itself is parted into what it
+    encloses.
+    """
+    import shapely  # here, because most documents have no prism to be parted
+
+    area = shapely.Polygon(polygon)
+    if not area.is_valid:
+        area = shapely.make_valid(area)
+    found = shapely.constrained_delaunay_triangles(area)
+    triangles = [np.asarray(t.exterior.coords)[:3] for t in found.geoms if t.area > 1e-9]
+    return _paired([t if _turns(t)[0] > 0.0 else t[::-1] for t in triangles])
+
+
+def _turns(ring: Floats) -> Floats:
+    """Return the turn at each corner (K,) of a closed ring: positive to the left."""
+    before, after = ring - np.roll(ring, 1, axis=0), np.roll(ring, -1, axis=0) - ring
+    turns: Floats = before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0]
+    return turns
+
+
+def _paired(triangles: list[Floats]) -> list[Floats]:
+    """Join neighbours that make a convex quadrilateral, each at most once."""
+    sides: dict[tuple[tuple[float, ...], tuple[float, ...]], int] = {}
+    partner: dict[int, Floats] = {}
+    taken: set[int] = set()
+    for n, triangle in enumerate(triangles):
+        for k in range(3):
+            a, b = tuple(triangle[k]), tuple(triangle[(k + 1) % 3])
+            other = sides.get((b, a))
+            if other is None:
+                sides[a, b] = n
+                continue
+            if n in taken or other in taken:
+                continue
+            far = next(p for p in triangles[other] if tuple(p) not in (a, b))
+            quad = np.array([a, far, b, triangle[(k + 2) % 3]])
+            size = float(np.ptp(quad, axis=0).max()) ** 2
+            if (_turns(quad) > 1e-12 * size).all():
+                partner[other] = quad
+                taken |= {n, other}
+    return [partner.get(n, triangle) for n, triangle in enumerate(triangles) if n not in taken or n in partner]

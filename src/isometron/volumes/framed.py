@@ -1,0 +1,150 @@
+"""The frame: four legs inset at the corners, rails between them, and a top if wanted: tables, stools, racks.
+
+It is a union of boxes along the own directions. What is drawn are the edges of the union: where, of the four cells of
+space round a line, one or three are filled, or two that only touch along it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Annotated
+
+import msgspec
+import numpy as np
+from msgspec import Meta
+
+from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.volumes.box import box_bodies, box_corners
+from isometron.volumes.solids import Solids, hard
+from isometron.volumes.volume import Length, Volume
+
+__all__ = ["Framed", "Rail", "framed_solids"]
+
+Part = Annotated[float, Meta(ge=0.0, le=1.0, description="part of the size, 0 to 1")]
+Small = Annotated[float, Meta(ge=0.0, le=1e7, description="mm")]
+_SAME = 1e-6
+
+
+class Rail(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """Rails round the frame at one height: ``at`` of its middle as a part of the whole, ``high`` and ``thick`` in mm."""
+
+    at: Part
+    high: Length
+    thick: Length
+
+
+class Framed(Volume, frozen=True, kw_only=True, forbid_unknown_fields=True, tag="frame", gc=False):
+    """Legs, rails and a top inside a bounding volume.
+
+    Args:
+        leg: thickness of the legs along long and wide, mm.
+        inset: how far the legs stand in from the corners, mm.
+        top: thickness of the slab on the legs, mm; 0 for none.
+        rails: between neighbouring legs, on all four sides.
+    """
+
+    leg: tuple[Length, Length] = (40.0, 40.0)
+    inset: Small = 0.0
+    top: Small = 0.0
+    rails: Annotated[tuple[Rail, ...], Meta(max_length=20)] = ()
+
+
+def framed_boxes(volume: Framed) -> Floats:
+    """Return the boxes (M, 2, 3) that make up a frame: least and greatest own coordinates, mm from its corner."""
+    long, wide, high = volume.size
+    inset = min(volume.inset, 0.45 * long, 0.45 * wide)
+    leg = [min(t, (size - 2 * inset) / 2) for t, size in zip(volume.leg, (long, wide), strict=True)]
+    top = min(volume.top, high)
+    under = high - top
+    x = (inset, long - inset - leg[0])
+    y = (inset, wide - inset - leg[1])
+    boxes = [((a, b, 0.0), (a + leg[0], b + leg[1], under)) for a in x for b in y] if under > _SAME else []
+    if top > 0.0:
+        boxes.append(((0.0, 0.0, under), (long, wide, high)))
+    for rail in volume.rails:
+        low = max(min(rail.at * high - rail.high / 2, under - rail.high), 0.0)
+        up = min(low + rail.high, under)
+        thick = min(rail.thick, *leg)
+        if up - low <= _SAME:
+            continue
+        for b in y:  # along long, in the middle of the legs' thickness
+            side = b + (leg[1] - thick) / 2
+            boxes.append(((x[0] + leg[0], side, low), (x[1], side + thick, up)))
+        for a in x:
+            side = a + (leg[0] - thick) / 2
+            boxes.append(((side, y[0] + leg[1], low), (side + thick, y[1], up)))
+    found = np.array(boxes, dtype=np.float64).reshape(-1, 2, 3)
+    return found[(found[:, 1] - found[:, 0] > _SAME).all(axis=1)]
+
+
+def union_edges(boxes: Floats) -> tuple[Floats, Ints]:
+    """Return the edges (E, 2, 3) of a union of boxes (M, 2, 3) along the axes, and the axis (E,) of each."""
+    ticks = [_ticks(boxes[:, :, k]) for k in range(3)]
+    filled = np.zeros([len(t) + 1 for t in ticks], dtype=bool)
+    for low, high in boxes:
+        cells = [slice(_row(t, lo) + 1, _row(t, hi) + 1) for t, lo, hi in zip(ticks, low, high, strict=True)]
+        filled[tuple(cells)] = True
+    ends: list[Floats] = []
+    axes: list[int] = []
+    for axis in range(3):
+        one, two = (k for k in range(3) if k != axis)
+        drawn = _drawn(np.moveaxis(filled, (axis, one, two), (0, 1, 2)))
+        for i, j in zip(*np.nonzero(drawn.any(axis=0)), strict=True):
+            for start, end in _runs(drawn[:, i, j]):
+                pair = np.empty((2, 3))
+                pair[:, one], pair[:, two] = ticks[one][i], ticks[two][j]
+                pair[:, axis] = ticks[axis][start - 1], ticks[axis][end - 1]
+                ends.append(pair)
+                axes.append(axis)
+    return np.array(ends).reshape(-1, 2, 3), np.array(axes, dtype=np.intp)
+
+
+def _ticks(values: Floats) -> Floats:
+    """Return sorted places, those that lie within a nanometre of each other once."""
+    ordered = np.sort(values.reshape(-1))
+    ticks: Floats = ordered[np.concatenate([[True], np.diff(ordered) > _SAME])]
+    return ticks
+
+
+def _row(ticks: Floats, value: float) -> int:
+    return int(np.argmin(np.abs(ticks - value)))
+
+
+def _drawn(filled: Bools) -> Bools:
+    """Tell for the cells along the first axis and each line between four cells whether an edge runs there."""
+    a, b, c, d = filled[:, :-1, :-1], filled[:, 1:, :-1], filled[:, 1:, 1:], filled[:, :-1, 1:]
+    count = a.astype(int) + b + c + d
+    edge: Bools = (count % 2 == 1) | ((count == 2) & (a == c))
+    return edge
+
+
+def _runs(flags: Bools) -> list[tuple[int, int]]:
+    """Return the runs (first, one past the last) of true flags."""
+    steps = np.flatnonzero(np.diff(np.concatenate([[False], flags, [False]]).astype(int)))
+    return [(int(a), int(b)) for a, b in zip(steps[::2], steps[1::2], strict=True)]
+
+
+def framed_solids(volumes: Sequence[Volume]) -> Solids:
+    """Return one frame as a union of boxes."""
+    (volume,) = volumes
+    assert isinstance(volume, Framed)
+    bounds, rotations = box_corners(volumes)
+    corner, rotation = np.array(volume.corner), rotations[0]
+    boxes = framed_boxes(volume)
+    ends, axes = union_edges(boxes)
+    bits = np.array([[i >> k & 1 for k in range(3)] for i in range(8)])
+    own = np.where(bits[None] == 1, boxes[:, 1][:, None, :], boxes[:, 0][:, None, :])
+    corners = corner + own @ rotation.T
+    normals = np.empty((len(boxes), 6, 3))
+    normals[:, 0::2], normals[:, 1::2] = -rotation.T, rotation.T
+    on_face = corners[:, [0, 7, 0, 7, 0, 7]]
+    edges = 8 + np.arange(2 * len(ends)).reshape(-1, 2)
+    return Solids(
+        vertices=np.concatenate([bounds[0], corner + ends.reshape(-1, 3) @ rotation.T])[None],
+        edges=edges,
+        edge_axes=axes,
+        soft=hard(edges),
+        rotations=rotations,
+        bodies=box_bodies(corners, normals, np.einsum("nfk,nfk->nf", normals, on_face)),
+        body_row=np.zeros(len(boxes), dtype=np.intp),
+    )

@@ -1,0 +1,277 @@
+"""Where the marks on a volume's faces lie in the world: straight ones as edges, round ones as rings."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import singledispatch
+from itertools import pairwise
+from math import pi, radians
+
+import numpy as np
+
+from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.geometry.frusta import Frusta
+from isometron.geometry.outlines import arch_opening
+from isometron.volumes.box import BOX_EDGES, BOX_FACES, box_corners
+from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, PathMark, RingMark, TickMark
+from isometron.volumes.kinds import own_corners
+from isometron.volumes.prism import plane_axes
+from isometron.volumes.rounds import RoundParts
+from isometron.volumes.volume import AXIS_LETTERS, Volume
+
+__all__ = ["FacePlane", "MarkEdges", "face_plane", "mark_edges", "mark_rounds", "ring_place"]
+
+_TICK, _CROSS = 0.06, 0.02
+"""Half a tick, as a part of the neighbouring edge; half a small cross, as a part of the volume."""
+_DIAL = 0.86
+"""Strokes of a dial begin at this part of its radius."""
+
+
+@dataclass(frozen=True)
+class FacePlane:
+    """A face: its four corners (2, 2, 3) by its own (x, y), its middle, its two directions with their lengths in mm, and
+    the way outward. On a face that is no rectangle the directions are those of its middle lines."""
+
+    quad: Floats
+    middle: Floats
+    x: Floats
+    y: Floats
+    outward: Floats
+    axes: tuple[int, int]
+
+    @property
+    def wide(self) -> float:
+        """Length along x, mm."""
+        return float(np.sqrt(self.x @ self.x))
+
+    @property
+    def high(self) -> float:
+        """Length along y, mm."""
+        return float(np.sqrt(self.y @ self.y))
+
+    def at(self, x: float, y: float) -> Floats:
+        """Return the world place (3,) of parts of the face, 0 to 1; straight lines stay straight."""
+        low = self.quad[0, 0] + x * (self.quad[1, 0] - self.quad[0, 0])
+        high = self.quad[0, 1] + x * (self.quad[1, 1] - self.quad[0, 1])
+        place: Floats = low + y * (high - low)
+        return place
+
+
+def face_plane(volume: Volume, face: int) -> FacePlane:
+    """Return a face of a volume's body; ``face`` is its number in `BOX_FACES`."""
+    corners = own_corners(volume)
+    axis, side = BOX_FACES[face]
+    a, b, _ = plane_axes(AXIS_LETTERS[axis])
+    quad = np.array([[corners[side << axis | i << a | j << b] for j in (0, 1)] for i in (0, 1)])
+    x = (quad[1, 0] - quad[0, 0] + quad[1, 1] - quad[0, 1]) / 2
+    y = (quad[0, 1] - quad[0, 0] + quad[1, 1] - quad[1, 0]) / 2
+    outward = np.cross(x, y)
+    middle = quad.mean(axis=(0, 1))
+    size = float(np.sqrt(outward @ outward))
+    outward = outward / size if size > 0.0 else outward
+    outward = -outward if outward @ (middle - corners.mean(axis=0)) < 0.0 else outward
+    # The upright direction of a leaning side stays square to its foot, so that rings on it are round.
+    foot = x / np.sqrt(x @ x) if x @ x > 0.0 else x
+    y = y - (y @ foot) * foot
+    return FacePlane(quad, middle, x, y, outward, (a, b))
+
+
+@dataclass(frozen=True)
+class MarkEdges:
+    """Straight marks: ends (E, 2, 3), own direction (E,) or -1, and whether each is drawn as construction (E,)."""
+
+    ends: Floats
+    axes: Ints
+    soft: Bools
+
+
+Stroke = tuple[Floats, Floats, int, bool]
+
+
+def mark_edges(volume: Volume) -> MarkEdges:
+    """Return the straight parts of a volume's marks."""
+    strokes = [stroke for mark in volume.marks for stroke in _strokes(mark, volume)]
+    strokes = [s for s in strokes if float(np.abs(s[1] - s[0]).max()) > 1e-6]
+    return MarkEdges(
+        np.array([[a, b] for a, b, _, _ in strokes]).reshape(-1, 2, 3),
+        np.array([axis for _, _, axis, _ in strokes], dtype=np.intp),
+        np.array([soft for _, _, _, soft in strokes], dtype=bool),
+    )
+
+
+@singledispatch
+def _strokes(mark: FaceMark, volume: Volume) -> Iterator[Stroke]:
+    """Yield the straight strokes of a mark; each kind of mark registers its own."""
+    yield from ()
+
+
+@_strokes.register
+def _(mark: DivideMark, volume: Volume) -> Iterator[Stroke]:
+    plane = face_plane(volume, mark.face)
+    bx = min(mark.border / plane.wide, 0.49) if plane.wide else 0.0
+    by = min(mark.border / plane.high, 0.49) if plane.high else 0.0
+
+    def at(x: float, y: float) -> Floats:
+        return plane.at(bx + x * (1.0 - 2 * bx), by + y * (1.0 - 2 * by))
+
+    a, b = plane.axes
+    if mark.border > 0.0:
+        ring = [at(0, 0), at(1, 0), at(1, 1), at(0, 1)]
+        for k in range(4):
+            yield ring[k], ring[(k + 1) % 4], a if k % 2 == 0 else b, mark.soft
+    for part in mark.across:
+        yield at(part, 0.0), at(part, 1.0), b, mark.soft
+    for part in mark.up:
+        yield at(0.0, part), at(1.0, part), a, mark.soft
+    if mark.diagonals:
+        yield at(0.0, 0.0), at(1.0, 1.0), -1, True
+        yield at(0.0, 1.0), at(1.0, 0.0), -1, True
+
+
+@_strokes.register
+def _(mark: TickMark, volume: Volume) -> Iterator[Stroke]:
+    corners = own_corners(volume)
+    start, end = (int(v) for v in BOX_EDGES[mark.edge])
+    axis = (start ^ end).bit_length() - 1
+    others = [k for k in range(3) if k != axis]
+    for part in mark.parts:
+        place = corners[start] + part * (corners[end] - corners[start])
+        for k in others:
+            inward = [corners[v ^ 1 << k] for v in (start, end)]
+            other = inward[0] + part * (inward[1] - inward[0])
+            yield place, place + _TICK * (other - place), k, False
+
+
+@_strokes.register
+def _(mark: PathMark, volume: Volume) -> Iterator[Stroke]:
+    corners, rotations = box_corners([volume])
+    a, b, k = plane_axes(mark.across)
+    size = np.array(volume.size)
+
+    def at(x: float, y: float) -> Floats:
+        own = np.zeros(3)
+        own[[a, b, k]] = x * size[a], y * size[b], mark.at * size[k]
+        place: Floats = corners[0, 0] + rotations[0] @ own
+        return place
+
+    if len(mark.points) == 1:
+        (x, y), reach = mark.points[0], _CROSS * float(max(size[a], size[b]))
+        dx, dy = reach / float(size[a]), reach / float(size[b])
+        yield at(x - dx, y), at(x + dx, y), a, mark.soft
+        yield at(x, y - dy), at(x, y + dy), b, mark.soft
+        return
+    places = [at(x, y) for x, y in mark.points]
+    if mark.closed:
+        places.append(places[0])
+    for start, end in pairwise(places):
+        own = np.abs((end - start) @ rotations[0])
+        axis = int(np.argmax(own)) if float(np.sort(own)[1]) < 1e-9 * float(own.max()) else -1
+        yield start, end, axis, mark.soft
+
+
+@_strokes.register
+def _(mark: ArchMark, volume: Volume) -> Iterator[Stroke]:
+    plane, paths = _arch(mark, volume)
+    for points, _ in paths:
+        foot = float(_arch_foot(mark, plane)[1])
+        for x, y in (points[0], points[-1]):
+            if y > foot:
+                yield _on_plane(plane, x, foot), _on_plane(plane, x, y), plane.axes[1], False
+
+
+def _arch_foot(mark: ArchMark, plane: FacePlane) -> tuple[float, float]:
+    """Return the middle of an arch's foot, mm from the face's lower left."""
+    return mark.at[0] * plane.wide, mark.at[1] * plane.high
+
+
+def _on_plane(plane: FacePlane, x: float, y: float) -> Floats:
+    """Return the world place of mm on a face, from the lower left of its middle lines."""
+    wide, high = plane.wide, plane.high
+    place: Floats = plane.middle + (x / wide - 0.5) * plane.x + (y / high - 0.5) * plane.y
+    return place
+
+
+def _arch(mark: ArchMark, volume: Volume) -> tuple[FacePlane, list[tuple[list[tuple[float, float]], list]]]:  # type: ignore[type-arg]
+    plane = face_plane(volume, mark.face)
+    middle, foot = _arch_foot(mark, plane)
+    found = []
+    for extra in (0.0, mark.band) if mark.band > 0.0 else (0.0,):
+        wide = min(mark.wide + 2 * extra, 2 * min(middle, plane.wide - middle))
+        high = min(mark.high + extra, plane.high - foot)
+        if wide <= 1e-6 or high <= 1e-6:
+            continue
+        _, points, bends = arch_opening(middle - wide / 2, wide, high, mark.form, mark.rise)
+        found.append(([(x, y + foot) for x, y in points], bends))
+    return plane, found
+
+
+def mark_rounds(volume: Volume, row: int) -> RoundParts:
+    """Return the round parts of a volume's marks."""
+    return RoundParts.joined([_round(mark, volume, row) for mark in volume.marks])
+
+
+@singledispatch
+def _round(mark: FaceMark, volume: Volume, row: int) -> RoundParts:
+    """Return the round parts of a mark; each kind that has any registers its own."""
+    return RoundParts()
+
+
+@_round.register
+def _(mark: ArchMark, volume: Volume, row: int) -> RoundParts:
+    plane, paths = _arch(mark, volume)
+    x, y = plane.x / plane.wide, plane.y / plane.high
+    foot = _arch_foot(mark, plane)[1]
+    rings, spans = [], []
+    for _, bends in paths:
+        for bend in bends:
+            centre = _on_plane(plane, float(bend.centre[0]), float(bend.centre[1]) + foot)
+            halves = [half[0] * x + half[1] * y for half in (bend.first, bend.second)]
+            rings.append(np.concatenate([centre, *halves]))
+            spans.append((bend.start / (2 * pi), bend.sweep / (2 * pi)))
+    return RoundParts.drawn(row, rings, spans=np.array(spans).reshape(-1, 2))
+
+
+def ring_place(mark: RingMark, volume: Volume) -> tuple[FacePlane, Floats, float]:
+    """Return the face of a ring, its centre (3,), and its radius in mm: the largest that fits when it has no own."""
+    plane = face_plane(volume, mark.face)
+    x, y = mark.at
+    radius = mark.diameter / 2
+    if radius <= 0.0:
+        radius = min(min(x, 1.0 - x) * plane.wide, min(y, 1.0 - y) * plane.high)
+    return plane, _on_plane(plane, x * plane.wide, y * plane.high), radius
+
+
+@_round.register
+def _(mark: RingMark, volume: Volume, row: int) -> RoundParts:
+    plane, centre, radius = ring_place(mark, volume)
+    if radius <= 1e-6:
+        return RoundParts()
+    x, y = plane.x / plane.wide, plane.y / plane.high
+    span = np.array([[mark.start_deg / 360.0, mark.sweep_deg / 360.0]])
+
+    def ring(place: Floats, part: float) -> Floats:
+        return np.concatenate([place, part * radius * x, part * radius * y])
+
+    raised = max(-mark.depth, 0.0) * plane.outward
+    parts = [RoundParts.drawn(row, [ring(centre, 1.0)], spans=span)]
+    upper = centre + raised
+    if mark.depth < 0.0:
+        axle = raised[None]
+        one = np.ones(1)
+        body = Frusta(np.array([row]), centre[None], axle, radius * x[None], radius * y[None], one, one, np.zeros(1))
+        parts.append(RoundParts(frusta=body, smooth=np.zeros((1, 2), dtype=bool)))
+        parts.append(RoundParts.drawn(row, [ring(upper, 1.0)]))
+    elif mark.depth > 0.0:
+        hole = np.concatenate([ring(centre, 1.0), -mark.depth * plane.outward])
+        parts.append(RoundParts(holes=hole[None], hole_owner=np.array([row])))
+    inner = [ring(upper, part) for part in mark.inner if 1e-9 < part < 1.0]
+    parts.append(RoundParts.drawn(row, inner, spans=np.repeat(span, len(inner), axis=0)))
+    strokes = []
+    for angle in radians(mark.start_deg) + np.arange(mark.divisions) * (
+        radians(mark.sweep_deg) / max(mark.divisions, 1)
+    ):
+        out = radius * (np.cos(angle) * x + np.sin(angle) * y)
+        strokes.append(np.stack([upper + _DIAL * out, upper + out]))
+    parts.append(RoundParts.stroked(row, strokes))
+    return RoundParts.joined(parts)

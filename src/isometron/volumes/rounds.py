@@ -1,0 +1,89 @@
+"""The round parts of volumes, as flat arrays: what is drawn as arcs, outlines and strokes, and what hides as frusta."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, fields
+from typing import Any
+
+import numpy as np
+
+from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.geometry.frusta import Frusta
+
+__all__ = ["RoundParts"]
+
+_WHOLE = (0.0, 1.0)
+
+
+def _none(*shape: int) -> Floats:
+    return np.zeros((0, *shape))
+
+
+def _nobody() -> Ints:
+    return np.zeros(0, dtype=np.intp)
+
+
+def _never() -> Bools:
+    return np.zeros(0, dtype=bool)
+
+
+def _no_frusta() -> Frusta:
+    return Frusta(_nobody(), _none(3), _none(3), _none(3), _none(3), _none(), _none(), _none())
+
+
+@dataclass(frozen=True)
+class RoundParts:
+    """Round parts of any number of volumes.
+
+    frusta : solid pieces, in order along each axle; smooth : (R, 2) whether the side runs on without a corner at their
+    lower and upper ends. rings : (G, 9) centre and two half axes; ring_span : (G, 2) start and sweep in turns;
+    ring_owner : (G,); ring_soft : (G,) drawn as construction, near half only. strokes : (S, 2, 3) ends; stroke_owner.
+    holes : (H, 12) centre, half axes and the way down to the bottom; hole_owner. skins : convex round sides that are no
+    pieces of their own (rounded edges), with skin_span : (K, 2) radians about the axle: only their outline is drawn.
+    """
+
+    frusta: Frusta = field(default_factory=_no_frusta)
+    smooth: Bools = field(default_factory=lambda: np.zeros((0, 2), dtype=bool))
+    rings: Floats = field(default_factory=lambda: _none(9))
+    ring_span: Floats = field(default_factory=lambda: _none(2))
+    ring_owner: Ints = field(default_factory=_nobody)
+    ring_soft: Bools = field(default_factory=_never)
+    strokes: Floats = field(default_factory=lambda: _none(2, 3))
+    stroke_owner: Ints = field(default_factory=_nobody)
+    holes: Floats = field(default_factory=lambda: _none(12))
+    hole_owner: Ints = field(default_factory=_nobody)
+    skins: Frusta = field(default_factory=_no_frusta)
+    skin_span: Floats = field(default_factory=lambda: _none(2))
+
+    def __len__(self) -> int:
+        return len(self.frusta) + len(self.rings) + len(self.strokes) + len(self.holes) + len(self.skins)
+
+    @staticmethod
+    def drawn(
+        owner: int, rings: Sequence[Floats], soft: bool | Sequence[bool] = False, spans: Floats | None = None
+    ) -> RoundParts:
+        """Return rings (9,) of one owner; ``spans`` (G, 2) in turns, whole rings without."""
+        count = len(rings)
+        return RoundParts(
+            rings=np.array(rings).reshape(-1, 9),
+            ring_span=np.tile(_WHOLE, (count, 1)) if spans is None else spans,
+            ring_owner=np.full(count, owner),
+            ring_soft=np.broadcast_to(np.asarray(soft, dtype=bool), count).copy(),
+        )
+
+    @staticmethod
+    def stroked(owner: int, strokes: Sequence[Floats]) -> RoundParts:
+        """Return strokes (2, 3) of one owner."""
+        return RoundParts(strokes=np.array(strokes).reshape(-1, 2, 3), stroke_owner=np.full(len(strokes), owner))
+
+    @staticmethod
+    def joined(parts: Sequence[RoundParts]) -> RoundParts:
+        """Return all parts in their order."""
+        if not parts:
+            return RoundParts()
+        made: dict[str, Any] = {}
+        for own in fields(RoundParts):
+            values = [getattr(part, own.name) for part in parts]
+            made[own.name] = Frusta.joined(values) if isinstance(values[0], Frusta) else np.concatenate(values)
+        return RoundParts(**made)
