@@ -59,6 +59,14 @@ class Outline:
             found[k] = size < _SAME or abs(turn) > 1e-6 * size or before @ after < 0.0
         return found
 
+    def upside_down(self, high: float) -> Outline:
+        """Return the outline turned by half a turn within its height: still counter-clockwise."""
+        wide = float(self.corners[:, 0].max() + self.corners[:, 0].min())
+        bends = {
+            k: Bend((wide, high) - b.centre, -b.first, -b.second, b.start, b.sweep) for k, b in self.bends.items()
+        }
+        return Outline((wide, high) - self.corners, bends, self.closed)
+
     def _way(self, k: int, *, end: bool) -> Floats:
         bend = self.bends.get(k)
         if bend is not None:

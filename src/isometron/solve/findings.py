@@ -133,7 +133,10 @@ def _floating(document: Document, picture: Picture) -> Iterator[Finding]:
         reached = touching[frontier].any(axis=0) & ~held
         held |= reached
         frontier = reached
-    for body in np.flatnonzero(~held):
+    # Of the pieces and copies of one volume the first is told.
+    floating = np.flatnonzero(~held)
+    _, first = np.unique(scene.body_owner[floating], return_index=True)
+    for body in floating[first]:
         volume, rows = document.volumes[scene.body_owner[body]], _rows(picture, scene.body_owner[body])
         lowest = rows.start + int(np.argmin(scene.vertices[rows, 2]))
         at = picture.paper[lowest]

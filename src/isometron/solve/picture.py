@@ -54,9 +54,8 @@ def _hidden(eye: Eye, scene: Scene, camera: Floats, paper: Floats) -> tuple[Ints
     bundle, body = _own_pairs(scene, alone)
     own = pair_intervals(region, segments, bundle, body)
     active = np.flatnonzero(solid & region.active)
-    box, near = _reach(camera, paper, scene.corner_rows)
-    hiding = scene.body_owner[active]
-    found = [hidden_intervals(region.select(active), segments, box[hiding], near[hiding])]
+    box, near = _reach(camera, paper, scene.body_corners[active])
+    found = [hidden_intervals(region.select(active), segments, box, near)]
     if len(own[0]):
         found.append(own)
     if len(scene.rounds.frusta):

@@ -74,7 +74,8 @@ def _on_face(drawing: Drawing, hit: FaceHit, u: float, v: float, grain: float, r
         corner = np.array(volume.corner)
         own = (hit.place - corner) @ rotation
         own = np.array([own[k] if k == axis else rounded(float(own[k]), step) for k in range(3)])
-        own[axis] = volume.size[axis] if turned[axis] > 0 else 0.0
+        # Where the sight line meets the face: on a copy or a leaning side that is not the bounding box's.
+        own[axis] = round(float(own[axis]), 6)
         place = corner + rotation @ own
     angles = (volume.yaw_deg, volume.pitch_deg, volume.roll_deg)
     return Base(place, rotation, angles, axis, float(np.sign(turned[axis])), volume)

@@ -12,6 +12,7 @@ from isometron.volumes.solids import Solids, hard
 from isometron.volumes.volume import Volume
 
 __all__ = [
+    "BOX_BITS",
     "BOX_EDGES",
     "BOX_EDGE_AXES",
     "BOX_FACES",
@@ -22,7 +23,8 @@ __all__ = [
     "box_solids",
 ]
 
-_BITS = np.array([[(i >> k) & 1 for k in range(3)] for i in range(8)], dtype=np.float64)
+BOX_BITS = np.array([[(i >> k) & 1 for k in range(3)] for i in range(8)], dtype=np.float64)
+"""Steps (8, 3) along long, wide, high from the first corner to each."""
 
 BOX_EDGES = np.array([[i, i | 1 << k] for k in range(3) for i in range(8) if not i >> k & 1], dtype=np.intp)
 """Corner numbers of the twelve edges: four along each own direction. Corner i = ia + 2 ib + 4 ic."""
@@ -63,7 +65,7 @@ def box_corners(boxes: Sequence[Volume]) -> tuple[Floats, Floats]:
     rows = [(*b.corner, *b.size, b.yaw_deg, b.pitch_deg, b.roll_deg) for b in boxes]
     numbers = np.array(rows, dtype=np.float64).reshape(-1, 9)
     rotations = box_rotations(np.radians(numbers[:, 6:]))
-    steps = _BITS[None] * numbers[:, None, 3:6]
+    steps = BOX_BITS[None] * numbers[:, None, 3:6]
     return numbers[:, None, :3] + steps @ rotations.transpose(0, 2, 1), rotations
 
 

@@ -25,6 +25,7 @@ class RingMark(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
         inner: diameters of concentric rings inside it, as parts of its own.
         depth: mm that it is sunk into the face; below nothing, mm that it is raised.
         divisions: strokes round its rim, as on a dial.
+        count, step: so many of it in a row, each by parts of the face from the one before.
         start_deg, sweep_deg: the part of the ring that is drawn, from the face's first direction; 360 for all of it.
     """
 
@@ -34,6 +35,8 @@ class RingMark(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     inner: Annotated[tuple[Part, ...], Meta(max_length=12)] = ()
     depth: Annotated[float, Meta(ge=-1e7, le=1e7, description="mm")] = 0.0
     divisions: Annotated[int, Meta(ge=0, le=360)] = 0
+    count: Annotated[int, Meta(ge=1, le=200)] = 1
+    step: tuple[Wide, Wide] = (0.0, 0.0)
     start_deg: Annotated[float, Meta(ge=-360.0, le=360.0)] = 0.0
     sweep_deg: Annotated[float, Meta(gt=0.0, le=360.0)] = 360.0
 
@@ -46,6 +49,7 @@ class ArchMark(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
         wide, high: of the opening, mm; never more than the face has.
         band: mm of thickness drawn round the opening.
         rise: of a segmental arch, as a part of half its width.
+        count, step: so many of it in a row, each by parts of the face from the one before.
     """
 
     face: Face
@@ -55,6 +59,8 @@ class ArchMark(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     form: ArchForm = "half-round"
     band: Size = 0.0
     rise: Annotated[float, Meta(gt=0.0, le=1.0)] = 0.4
+    count: Annotated[int, Meta(ge=1, le=200)] = 1
+    step: tuple[Wide, Wide] = (0.0, 0.0)
 
 
 class DivideMark(

@@ -30,6 +30,12 @@ def _alone(volume: Volume) -> Hashable:
     return volume.id
 
 
+def _squared(volume: Volume) -> Hashable:
+    """Squares round the ends are edges by the axle; steered or leant ones are edges of their own directions."""
+    assert isinstance(volume, Turned)
+    return volume.squared and (volume.axle, volume.steer_deg == 0.0 and volume.lean_deg == 0.0)
+
+
 def _boxed(volumes: Sequence[Volume]) -> Floats:
     return box_corners(volumes)[0]
 
@@ -50,7 +56,7 @@ class Kind:
 
 KINDS: dict[type[Volume], Kind] = {
     Box: Kind(box_solids),
-    Turned: Kind(turned_solids, lambda v: v.squared and v.axle, turned_rounds),  # type: ignore[attr-defined]
+    Turned: Kind(turned_solids, _squared, turned_rounds),
     Tapered: Kind(tapered_solids, corners=tapered_corners),
     Prism: Kind(prism_solids, _alone, prism_rounds),
     Framed: Kind(framed_solids, _alone),

@@ -8,6 +8,7 @@ from functools import singledispatch
 from itertools import pairwise
 from math import pi, radians
 
+import msgspec
 import numpy as np
 
 from isometron.geometry.frames import Bools, Floats, Ints
@@ -89,9 +90,21 @@ class MarkEdges:
 Stroke = tuple[Floats, Floats, int, bool]
 
 
+def _each(volume: Volume) -> Iterator[FaceMark]:
+    """Yield a volume's marks, those that stand in a row one by one as long as they lie on their face."""
+    for mark in volume.marks:
+        if not isinstance(mark, RingMark | ArchMark) or mark.count == 1:
+            yield mark
+            continue
+        for k in range(mark.count):
+            at = (mark.at[0] + k * mark.step[0], mark.at[1] + k * mark.step[1])
+            if all(-1e-9 <= part <= 1.0 + 1e-9 for part in at):
+                yield msgspec.structs.replace(mark, at=at, count=1)
+
+
 def mark_edges(volume: Volume) -> MarkEdges:
     """Return the straight parts of a volume's marks."""
-    strokes = [stroke for mark in volume.marks for stroke in _strokes(mark, volume)]
+    strokes = [stroke for mark in _each(volume) for stroke in _strokes(mark, volume)]
     strokes = [s for s in strokes if float(np.abs(s[1] - s[0]).max()) > 1e-6]
     return MarkEdges(
         np.array([[a, b] for a, b, _, _ in strokes]).reshape(-1, 2, 3),
@@ -208,7 +221,7 @@ def _arch(mark: ArchMark, volume: Volume) -> tuple[FacePlane, list[tuple[list[tu
 
 def mark_rounds(volume: Volume, row: int) -> RoundParts:
     """Return the round parts of a volume's marks."""
-    return RoundParts.joined([_round(mark, volume, row) for mark in volume.marks])
+    return RoundParts.joined([_round(mark, volume, row) for mark in _each(volume)])
 
 
 @singledispatch
@@ -268,9 +281,9 @@ def _(mark: RingMark, volume: Volume, row: int) -> RoundParts:
     inner = [ring(upper, part) for part in mark.inner if 1e-9 < part < 1.0]
     parts.append(RoundParts.drawn(row, inner, spans=np.repeat(span, len(inner), axis=0)))
     strokes = []
-    for angle in radians(mark.start_deg) + np.arange(mark.divisions) * (
-        radians(mark.sweep_deg) / max(mark.divisions, 1)
-    ):
+    # A whole ring of n divisions has n strokes; a part of one has a stroke at both of its ends.
+    count = mark.divisions + int(mark.divisions > 0 and mark.sweep_deg < 360.0)
+    for angle in radians(mark.start_deg) + np.arange(count) * radians(mark.sweep_deg) / max(mark.divisions, 1):
         out = radius * (np.cos(angle) * x + np.sin(angle) * y)
         strokes.append(np.stack([upper + _DIAL * out, upper + out]))
     parts.append(RoundParts.stroked(row, strokes))

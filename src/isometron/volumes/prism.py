@@ -39,6 +39,7 @@ class Arched(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
         pier: thickness on both sides of the opening, mm; crown: over its top.
         rise: of a segmental arch, as a part of half its width.
         band: whether the outside follows the opening.
+        hangs: upside down, with the opening at its top.
     """
 
     form: ArchForm = "half-round"
@@ -46,6 +47,7 @@ class Arched(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     crown: Size = 100.0
     rise: Annotated[float, Meta(gt=0.0, le=1.0)] = 0.4
     band: bool = False
+    hangs: bool = False
 
 
 class Counted(
@@ -94,7 +96,8 @@ def _outline(section: Section, wide: float, high: float) -> Outline:
     if isinstance(section, Cut):
         return cut_rectangle(wide, high, section.lengths, round_=section.how == "round")
     if isinstance(section, Arched):
-        return arch_wall(wide, high, section.pier, section.crown, section.form, section.rise, band=section.band)
+        outline = arch_wall(wide, high, section.pier, section.crown, section.form, section.rise, band=section.band)
+        return outline.upside_down(high) if section.hangs else outline
     points = tuple((min(x / section.columns, 1.0), min(y / section.rows, 1.0)) for x, y in section.points)
     return counted(points, wide, high)
 

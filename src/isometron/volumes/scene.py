@@ -11,6 +11,7 @@ import numpy as np
 from isometron.geometry.bodies import ConvexBodies, stacked
 from isometron.geometry.coincident import owned_spans
 from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.volumes.copies import copies_of, is_many
 from isometron.volumes.kinds import kind_of
 from isometron.volumes.mark_parts import mark_edges, mark_rounds
 from isometron.volumes.rounds import RoundParts
@@ -30,7 +31,7 @@ class Scene:
 
     vertices : (V, 3) mm, of each volume the corners of its bounding box first; vertex_owner : (V,); edges : (E, 2) rows
     of ``vertices``; edge_owner, edge_axis, edge_soft : (E,), soft ones are drawn as construction; rotations : (N, 3, 3);
-    bodies : the convex pieces; body_owner : (B,); see_through, put_away : (N,).
+    bodies : the convex pieces; body_owner : (B,); body_corners : (B, 8) rows of the bounding corners each lies within; see_through, put_away : (N,).
     """
 
     volumes: tuple[Volume, ...]
@@ -43,6 +44,7 @@ class Scene:
     rotations: Floats
     bodies: ConvexBodies
     body_owner: Ints
+    body_corners: Ints
     see_through: Bools
     put_away: Bools
 
@@ -57,11 +59,17 @@ class Scene:
         parts = []
         for row, volume in enumerate(self.volumes):
             own = kind_of(type(volume)).rounds
-            if own is not None and not self.put_away[row]:
-                parts.append(own(volume, row))
-            if volume.marks and not self.put_away[row]:
-                parts.append(mark_rounds(volume, row))
+            if self.put_away[row] or (own is None and not volume.marks):
+                continue
+            for copy in copies_of(volume, self._named):
+                if own is not None:
+                    parts.append(own(copy, row))
+                if copy.marks:
+                    parts.append(mark_rounds(copy, row))
         return RoundParts.joined(parts)
+
+    def _named(self) -> dict[str, Volume]:
+        return {volume.id: volume for volume in self.volumes}
 
     @property
     def solid(self) -> Bools:
@@ -165,13 +173,18 @@ def build_scene(volumes: Sequence[Volume]) -> Scene:
     volumes = tuple(volumes)
     alike: dict[tuple[type[Volume], Hashable], list[int]] = {}
     for row, volume in enumerate(volumes):
-        topology = kind_of(type(volume)).topology(volume) if not volume.marks else ("marked", row)
+        alone = bool(volume.marks) or is_many(volume)
+        topology = ("alone", row) if alone else kind_of(type(volume)).topology(volume)
         alike.setdefault((type(volume), topology), []).append(row)
     parts = []
     for (kind, _), rows in alike.items():
         own = [volumes[row] for row in rows]
-        solids = kind_of(kind).solids(own)
-        parts.append((np.array(rows, dtype=np.intp), _with_marks(solids, own[0]) if own[0].marks else solids))
+        if own[0].marks or is_many(own[0]):
+            copies = copies_of(own[0], lambda: {volume.id: volume for volume in volumes})
+            solids = Solids.as_one([_with_marks(kind_of(kind).solids([copy]), copy) for copy in copies])
+        else:
+            solids = kind_of(kind).solids(own)
+        parts.append((np.array(rows, dtype=np.intp), solids))
     see_through = np.array([volume.see_through for volume in volumes], dtype=bool)
     put_away = np.array([volume.put_away for volume in volumes], dtype=bool)
     return _join(volumes, parts, see_through, put_away)
@@ -179,6 +192,8 @@ def build_scene(volumes: Sequence[Volume]) -> Scene:
 
 def _with_marks(solids: Solids, volume: Volume) -> Solids:
     """Add the straight marks of one volume to its edges."""
+    if not volume.marks:
+        return solids
     marks = mark_edges(volume)
     count = solids.vertices.shape[1]
     return Solids(
@@ -201,6 +216,11 @@ def _join(
         rotations[rows] = solids.rotations
     bodies = stacked([solids.bodies for _, solids in parts])
     body_owner = np.concatenate([np.zeros(0, dtype=np.intp), *(rows[solids.body_row] for rows, solids in parts)])
+    firsts, base = [np.zeros(0, dtype=np.intp)], 0
+    for _, solids in parts:
+        n, v, _ = solids.vertices.shape
+        firsts.append(base + v * solids.body_row + solids.firsts)
+        base += n * v
     order = np.argsort(edge_owner, kind="stable")
     # Kinds come one after the other; the vertices too are put in the order of the document.
     by_owner = np.argsort(vertex_owner, kind="stable")
@@ -218,6 +238,7 @@ def _join(
         rotations=rotations,
         bodies=bodies.select(turn),
         body_owner=body_owner[turn],
+        body_corners=place[np.concatenate(firsts)[turn]][:, None] + np.arange(CORNERS),
         see_through=see_through,
         put_away=put_away,
     )

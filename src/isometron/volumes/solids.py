@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from isometron.geometry.bodies import ConvexBodies
+from isometron.geometry.bodies import ConvexBodies, stacked
 from isometron.geometry.frames import Bools, Floats, Ints
 
 __all__ = ["CORNERS", "Solids"]
@@ -31,6 +32,34 @@ class Solids:
     rotations: Floats
     bodies: ConvexBodies
     body_row: Ints
+    body_first: Ints | None = None
+
+    @property
+    def firsts(self) -> Ints:
+        """Where in the volume's vertices (B,) the bounding corners begin that each piece lies within: copies have their own."""
+        return np.zeros(len(self.body_row), dtype=np.intp) if self.body_first is None else self.body_first
+
+    @staticmethod
+    def as_one(parts: Sequence[Solids]) -> Solids:
+        """Return solids of one volume each as the solids of one volume: what a repeated volume is drawn from."""
+        first, base = parts[0], np.cumsum([0] + [part.vertices.shape[1] for part in parts])
+        alike = [np.abs(part.rotations - first.rotations).max() < 1e-12 for part in parts]
+        return Solids(
+            vertices=np.concatenate([part.vertices for part in parts], axis=1),
+            edges=np.concatenate([part.edges + start for part, start in zip(parts, base, strict=False)]),
+            # A copy that stands in other directions has edges of its own.
+            edge_axes=np.concatenate(
+                [
+                    part.edge_axes if same else np.full(len(part.edges), -1)
+                    for part, same in zip(parts, alike, strict=True)
+                ]
+            ),
+            soft=np.concatenate([part.soft for part in parts]),
+            rotations=first.rotations,
+            bodies=stacked([part.bodies for part in parts]),
+            body_row=np.zeros(sum(len(part.body_row) for part in parts), dtype=np.intp),
+            body_first=np.concatenate([part.firsts + start for part, start in zip(parts, base, strict=False)]),
+        )
 
 
 def hard(edges: Ints) -> Bools:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 from itertools import pairwise
+from math import radians
 from typing import Annotated, Literal
 
 import msgspec
@@ -13,12 +14,12 @@ from msgspec import Meta
 
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import Frusta
-from isometron.volumes.box import BOX_EDGE_AXES, BOX_EDGES, box_corners, box_solids
+from isometron.volumes.box import BOX_BITS, BOX_EDGE_AXES, BOX_EDGES, box_corners, box_solids
 from isometron.volumes.rounds import RoundParts
-from isometron.volumes.solids import Solids
+from isometron.volumes.solids import CORNERS, Solids
 from isometron.volumes.volume import AXIS_LETTERS, Volume
 
-__all__ = ["PROFILES", "ProfileRing", "Turned", "profile_pieces", "turned_rounds", "turned_solids"]
+__all__ = ["PROFILES", "ProfileRing", "Turned", "profile_pieces", "turned_frame", "turned_rounds", "turned_solids"]
 
 _ROUND_PIECES = 10
 _SMOOTH_PIECES = 8
@@ -65,6 +66,7 @@ class Turned(Volume, frozen=True, kw_only=True, forbid_unknown_fields=True, tag=
         face_rings: diameters of concentric rings on both ends, as parts of the size (rim, disc, hub).
         sections, sections_about: of a ball: so many sections square to an own direction.
         squared: whether the squares that stand round the rings on its ends are drawn, as construction.
+        steer_deg, lean_deg: a wheel turned about the upright through its middle, and its top leant towards the axle's end.
         spokes: lines between the widest and the narrowest of the face rings, evenly round the axle.
     """
 
@@ -75,6 +77,32 @@ class Turned(Volume, frozen=True, kw_only=True, forbid_unknown_fields=True, tag=
     sections: Annotated[int, Meta(ge=0, le=24)] = 0
     sections_about: Literal["long", "wide", "high"] = "high"
     squared: bool = False
+    steer_deg: Annotated[float, Meta(ge=-180.0, le=180.0, description="about the upright through its middle")] = 0.0
+    lean_deg: Annotated[float, Meta(ge=-180.0, le=180.0, description="over, about its way of travel")] = 0.0
+
+
+def turned_frame(volume: Turned) -> tuple[Floats, Floats]:
+    """Return the corner (3,) and rotation (3, 3) in which the body stands: steered about the upright through its middle,
+    and leant about the level direction square to its axle."""
+    corners, rotations = box_corners([volume])
+    corner, rotation = corners[0, 0], rotations[0]
+    if volume.steer_deg == 0.0 and volume.lean_deg == 0.0:
+        return corner, rotation
+    axle = rotation[:, AXIS_LETTERS.index(volume.axle)]
+    travel = np.array([-axle[1], axle[0], 0.0])
+    size = float(np.sqrt(travel @ travel))
+    lean = _about(travel / size, radians(volume.lean_deg)) if size > 1e-9 else np.eye(3)
+    stood = _about(np.array([0.0, 0.0, 1.0]), radians(volume.steer_deg)) @ lean @ rotation
+    half = np.array(volume.size) / 2
+    return corner + rotation @ half - stood @ half, stood
+
+
+def _about(axis: Floats, angle: float) -> Floats:
+    """Return the rotation by an angle about a unit axis (Rodrigues' formula)."""
+    x, y, z = axis
+    cross = np.array([[0.0, -z, y], [z, 0.0, -x], [-y, x, 0.0]])
+    turned: Floats = np.eye(3) + np.sin(angle) * cross + (1.0 - np.cos(angle)) * (cross @ cross)
+    return turned
 
 
 def turned_solids(volumes: Sequence[Volume]) -> Solids:
@@ -84,9 +112,24 @@ def turned_solids(volumes: Sequence[Volume]) -> Solids:
     squared = isinstance(first, Turned) and first.squared
     ends = (AXIS_LETTERS.index(first.axle) if isinstance(first, Turned) else 0) != BOX_EDGE_AXES
     kept = np.flatnonzero(ends & squared)
+    solids, soft = box_solids(volumes), np.ones(len(kept), dtype=bool)
+    if not squared:
+        return replace(solids, edges=BOX_EDGES[kept], edge_axes=BOX_EDGE_AXES[kept], soft=soft)
+    stood = np.stack([_stood_corners(volume) for volume in volumes if isinstance(volume, Turned)])
+    straight = isinstance(first, Turned) and first.steer_deg == 0.0 and first.lean_deg == 0.0
     return replace(
-        box_solids(volumes), edges=BOX_EDGES[kept], edge_axes=BOX_EDGE_AXES[kept], soft=np.ones(len(kept), dtype=bool)
+        solids,
+        vertices=np.concatenate([solids.vertices, stood], axis=1),
+        edges=BOX_EDGES[kept] + CORNERS,
+        edge_axes=BOX_EDGE_AXES[kept] if straight else np.full(len(kept), -1),
+        soft=soft,
     )
+
+
+def _stood_corners(volume: Turned) -> Floats:
+    corner, rotation = turned_frame(volume)
+    corners: Floats = corner + (BOX_BITS * np.array(volume.size)) @ rotation.T
+    return corners
 
 
 def profile_pieces(profile: Profile) -> tuple[Floats, Floats, Bools]:
@@ -143,8 +186,8 @@ def _cubic(rings: list[ProfileRing], k: int) -> Floats:
 
 def turned_rounds(volume: Turned, row: int) -> RoundParts:
     """Return the round parts of one turned body at position ``row``."""
-    corners, rotations = box_corners([volume])
-    return _parts_of(volume, corners[0, 0], rotations[0], row)
+    corner, rotation = turned_frame(volume)
+    return _parts_of(volume, corner, rotation, row)
 
 
 def _parts_of(volume: Turned, corner: Floats, rotation: Floats, row: int) -> RoundParts:

@@ -9,6 +9,7 @@ from msgspec import Meta
 
 from isometron.view.eye import Angle, Point
 from isometron.volumes.face_marks import FaceMark
+from isometron.volumes.relations import Join, Keep, Mirror, Repeat, Says
 
 __all__ = ["AXIS_LETTERS", "Length", "Name", "Volume"]
 
@@ -32,6 +33,9 @@ class Volume(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
         locked: the pencil passes through it; only the ledger changes it.
         hangs: meant to float: no warning of it.
         marks: rings, arches and divisions on its faces; they move and grow with it.
+        copies, mirror: further ones of it that are drawn and hide like it, and have no numbers of their own.
+        joined: what it goes along with; says: what drives its sizes; keep: a locked ratio of them.
+        group: name of the group it is selected with; empty for none.
     """
 
     id: Identifier
@@ -46,6 +50,12 @@ class Volume(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     locked: bool = False
     hangs: bool = False
     marks: Annotated[tuple[FaceMark, ...], Meta(max_length=200)] = ()
+    copies: Annotated[tuple[Repeat, ...], Meta(max_length=3)] = ()
+    mirror: Mirror | None = None
+    joined: Join | None = None
+    says: Annotated[tuple[Says, ...], Meta(max_length=4)] = ()
+    keep: Keep | None = None
+    group: Annotated[str, Meta(max_length=120)] = ""
 
     @property
     def upright(self) -> bool:

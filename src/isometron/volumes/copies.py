@@ -1,0 +1,101 @@
+"""The copies of a repeated or mirrored volume, each as a plain volume of its own: what the scene is built from."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from itertools import product
+from math import asin, atan2, degrees
+
+import msgspec
+import numpy as np
+
+from isometron.geometry.frames import Floats
+from isometron.volumes.box import box_corners
+from isometron.volumes.flipping import flipped
+from isometron.volumes.relations import Mirror, Repeat
+from isometron.volumes.volume import AXIS_LETTERS, Volume
+
+__all__ = ["angles_of", "copies_of", "is_many", "mirrored"]
+
+
+def is_many(volume: Volume) -> bool:
+    """Whether a volume stands for more than one."""
+    return volume.mirror is not None or any(repeat.count > 1 for repeat in volume.copies)
+
+
+def copies_of(volume: Volume, named: Callable[[], Mapping[str, Volume]]) -> list[Volume]:
+    """Return a volume's copies, itself first; ``named`` gives the volumes of the document by id, when a mirror asks.
+
+    A mirror about a volume that is not there is passed over.
+    """
+    if not is_many(volume):
+        return [volume]
+    plain = msgspec.structs.replace(volume, copies=(), mirror=None)
+    found = [plain]
+    _, rotations = box_corners([volume])
+    for repeat in volume.copies:
+        found = [_stepped(one, repeat, k, rotations[0]) for one, k in product(found, range(repeat.count))]
+    if volume.mirror is not None:
+        plane = _plane(volume.mirror, named)
+        if plane is not None:
+            found += [mirrored(one, *plane) for one in found]
+    return found
+
+
+def _stepped(volume: Volume, repeat: Repeat, number: int, rotation: Floats) -> Volume:
+    axis = AXIS_LETTERS.index(repeat.along)
+    shift = number * repeat.pitch * rotation[:, axis]
+    size = list(volume.size)
+    if repeat.last > 0.0 and number == repeat.count - 1:
+        if repeat.pitch < 0.0:  # the end that it shares with the others is then the far one
+            shift = shift + (size[axis] - repeat.last) * rotation[:, axis]
+        size[axis] = repeat.last
+    x, y, z = np.array(volume.corner) + shift
+    return msgspec.structs.replace(volume, corner=(float(x), float(y), float(z)), size=tuple(size))
+
+
+def _plane(mirror: Mirror, named: Callable[[], Mapping[str, Volume]]) -> tuple[Floats, Floats] | None:
+    """Return a point (3,) of the mirror's plane and its unit normal (3,)."""
+    axis = AXIS_LETTERS.index(mirror.across)
+    if not mirror.about:
+        return np.zeros(3), np.eye(3)[axis]
+    other = named().get(mirror.about)
+    if other is None:
+        return None
+    corners, rotations = box_corners([other])
+    return corners[0].mean(axis=0), rotations[0][:, axis]
+
+
+def mirrored(volume: Volume, point: Floats, normal: Floats) -> Volume:
+    """Return the mirror image of a volume in a plane.
+
+    With M the reflection and F the one of the own direction k, M R F is a rotation again, so the image is the volume
+    flipped along k in the frame M R F. The direction k is the one that lies most along the normal.
+    """
+    corners, rotations = box_corners([volume])
+    reflection = np.eye(3) - 2.0 * np.outer(normal, normal)
+    k = int(np.argmax(np.abs(normal @ rotations[0])))
+    turned = reflection @ rotations[0]
+    turned[:, k] = -turned[:, k]
+    # The image of the far end along k is where the flipped volume starts.
+    start = corners[0, 1 << k]
+    corner = start - 2.0 * float((start - point) @ normal) * normal
+    yaw, pitch, roll = angles_of(turned)
+    same = np.abs(turned - rotations[0]).max() < 1e-12
+    angles = (volume.yaw_deg, volume.pitch_deg, volume.roll_deg) if same else (yaw, pitch, roll)
+    return msgspec.structs.replace(
+        flipped(volume, k),
+        corner=tuple(float(c) for c in corner),
+        yaw_deg=angles[0],
+        pitch_deg=angles[1],
+        roll_deg=angles[2],
+    )
+
+
+def angles_of(rotation: Floats) -> tuple[float, float, float]:
+    """Return yaw, pitch, roll in degrees of R = Rz(yaw) Rx(pitch) Ry(roll); roll is 0 where only their sum counts."""
+    pitch = asin(min(max(float(rotation[2, 1]), -1.0), 1.0))
+    if abs(rotation[2, 1]) > 1.0 - 1e-12:
+        return degrees(atan2(rotation[1, 0], rotation[0, 0])), degrees(pitch), 0.0
+    yaw, roll = atan2(-rotation[0, 1], rotation[1, 1]), atan2(-rotation[2, 0], rotation[2, 2])
+    return degrees(yaw), degrees(pitch), degrees(roll)
