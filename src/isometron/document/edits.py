@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 from math import radians
 from typing import Any
@@ -11,6 +11,8 @@ from typing import Any
 import msgspec
 import numpy as np
 
+from isometron.document.expressions import renamed, slug
+from isometron.document.follow import followed
 from isometron.document.model import Document, DocumentError, checked
 from isometron.geometry.frames import box_rotation
 from isometron.volumes.kinds import AnyVolume
@@ -64,18 +66,27 @@ def _numbered(stem: str, gap: str) -> Iterable[str]:
         yield f"{stem}{gap}{number}"
 
 
+_PLACE = {"corner", "yaw_deg", "pitch_deg", "roll_deg"}
+"""Fields that put a volume where it is."""
+
+
 def add_volume(document: Document, volume: AnyVolume) -> Edit:
     """Add a volume on top of the list; raises `DocumentError` for a second one with its id."""
     volume = checked(volume, f"volume {volume.name!r}")
     if document.index_of(volume.id) is not None:
         raise DocumentError(tr("The document already has a volume with the id {id!r}.", id=volume.id))
     volumes = (*document.volumes, volume)
-    return Edit(tr("add {volume}", volume=volume.name), with_volumes(document, volumes), (volume.id,))
+    return Edit(tr("add {volume}", volume=volume.name), with_volumes(document, volumes, (volume.id,)), (volume.id,))
 
 
-def with_volumes(document: Document, volumes: tuple[AnyVolume, ...]) -> Document:
-    """Return the document with other volumes (already checked one by one)."""
-    return msgspec.structs.replace(document, volumes=volumes)
+def with_volumes(
+    document: Document, volumes: tuple[AnyVolume, ...], by_hand: Collection[str] = (), **fields: Any
+) -> Document:
+    """Return the document with other volumes (already checked one by one), and with all that follows from the change.
+
+    by_hand : the volumes that this edit has put in their places, see `isometron.document.follow.followed`.
+    """
+    return followed(document, msgspec.structs.replace(document, volumes=volumes, **fields), by_hand)
 
 
 def change_volume(document: Document, volume_id: str, what: str, **fields: Any) -> Edit:
@@ -83,7 +94,8 @@ def change_volume(document: Document, volume_id: str, what: str, **fields: Any) 
     old = document.volume(volume_id)
     new = checked(msgspec.structs.replace(old, **fields), f"volume {old.name!r}")
     volumes = tuple(new if volume.id == volume_id else volume for volume in document.volumes)
-    return Edit(f"{what} {old.name}", with_volumes(document, volumes))
+    moved = (volume_id,) if _PLACE.intersection(fields) else ()
+    return Edit(f"{what} {old.name}", with_volumes(document, volumes, moved))
 
 
 def resize_volume(document: Document, volume_id: str, axis: int, length: float) -> Edit:
@@ -109,7 +121,7 @@ def move_volumes(document: Document, ids: Iterable[str], offset: Sequence[float]
             volume = checked(msgspec.structs.replace(volume, corner=corner), f"volume {volume.name!r}")
         moved.append(volume)
     names = [volume.name for volume in document.volumes if volume.id in wanted]
-    return Edit(f"{what} {_named(names)}", with_volumes(document, tuple(moved)))
+    return Edit(f"{what} {_named(names)}", with_volumes(document, tuple(moved), wanted))
 
 
 def turn_volume(document: Document, volume_id: str, yaw_deg: float) -> Edit:
@@ -137,25 +149,60 @@ def delete_volumes(document: Document, ids: Iterable[str]) -> Edit:
 
 
 def duplicate_volumes(document: Document, ids: Iterable[str]) -> Edit:
-    """Add a copy of each volume beside it: shifted along its own long direction by its length."""
+    """Add a copy of each volume beside it: shifted along its own long direction by its length.
+
+    Copies that belong together go along with each other as the first ones do.
+    """
     wanted = set(ids)
-    result, copies = document, []
+    copies = []
     for volume in document.volumes:
-        if volume.id not in wanted:
-            continue
-        along = box_rotation(radians(volume.yaw_deg), radians(volume.pitch_deg), radians(volume.roll_deg))[:, 0]
-        corner = tuple(float(c) for c in np.array(volume.corner) + along * volume.size[0])
+        if volume.id in wanted:
+            along = box_rotation(radians(volume.yaw_deg), radians(volume.pitch_deg), radians(volume.roll_deg))[:, 0]
+            x, y, z = np.array(volume.corner) + along * volume.size[0]
+            copies.append(msgspec.structs.replace(volume, corner=(float(x), float(y), float(z))))
+    name = tr("duplicate {named}", named=_named([copy.name for copy in copies]))
+    return _added(document, copies, name, always_new=True)
+
+
+def paste_volumes(document: Document, volumes: Sequence[AnyVolume]) -> Edit:
+    """Add copies of ``volumes`` where they stand, with ids and names that are free here."""
+    name = tr("paste {named}", named=_named([volume.name for volume in volumes]))
+    return _added(document, volumes, name, always_new=False)
+
+
+def _added(document: Document, volumes: Sequence[AnyVolume], name: str, *, always_new: bool) -> Edit:
+    """Add volumes all at once, under free names and ids, referring to each other by them."""
+    result, ids, slugs = document, {}, {}
+    plain: list[AnyVolume] = []
+    for volume in volumes:
         stem = re.sub(r" \d+$", "", volume.name)
-        copy = msgspec.structs.replace(
-            volume, id=fresh_id(result, stem), name=fresh_name(result, stem), corner=corner
-        )
-        result = add_volume(result, copy).document
-        copies.append(copy)
-    return Edit(
-        tr("duplicate {named}", named=_named([v.name for v in document.volumes if v.id in wanted])),
-        result,
-        tuple(copy.id for copy in copies),
-    )
+        taken = always_new or any(v.name == volume.name for v in result.volumes)
+        called = fresh_name(result, stem) if taken else volume.name
+        free = volume.id if not always_new and result.index_of(volume.id) is None else fresh_id(result, stem)
+        ids[volume.id], slugs[slug(volume.name)] = free, slug(called)
+        plain.append(checked(msgspec.structs.replace(volume, id=free, name=called), f"volume {called!r}"))
+        result = msgspec.structs.replace(result, volumes=(*result.volumes, plain[-1]))
+    here = {volume.id for volume in document.volumes} | set(ids.values())
+    added = tuple(_going_along(volume, ids, slugs, here) for volume in plain)
+    new = tuple(volume.id for volume in added)
+    return Edit(name, with_volumes(document, (*document.volumes, *added), new), new)
+
+
+def _going_along(copy: AnyVolume, ids: dict[str, str], slugs: dict[str, str], here: set[str]) -> AnyVolume:
+    """Let a copy go along with the copies of what the first one goes along with, and with nothing that is not there."""
+    fields: dict[str, object] = {}
+    if copy.joined is not None:
+        to = ids.get(copy.joined.to, copy.joined.to)
+        fields["joined"] = msgspec.structs.replace(copy.joined, to=to) if to in here else None
+    if copy.mirror is not None and copy.mirror.about:
+        about = ids.get(copy.mirror.about, copy.mirror.about)
+        fields["mirror"] = msgspec.structs.replace(copy.mirror, about=about) if about in here else None
+    if copy.says:
+        said = copy.says
+        for old, new in slugs.items():
+            said = tuple(msgspec.structs.replace(s, text=renamed(s.text, slugs.__contains__, old, new)) for s in said)
+        fields["says"] = said
+    return msgspec.structs.replace(copy, **fields) if fields else copy
 
 
 def reorder_volumes(document: Document, ids: Iterable[str], by: int) -> Edit:
@@ -168,19 +215,6 @@ def reorder_volumes(document: Document, ids: Iterable[str], by: int) -> Edit:
             volumes[row], volumes[other] = volumes[other], volumes[row]
     names = [volume.name for volume in document.volumes if volume.id in wanted]
     return Edit(tr("move {named} in the ledger", named=_named(names)), with_volumes(document, tuple(volumes)))
-
-
-def paste_volumes(document: Document, volumes: Sequence[AnyVolume]) -> Edit:
-    """Add copies of ``volumes`` where they stand, with ids and names that are free here."""
-    result, added = document, []
-    for volume in volumes:
-        stem = re.sub(r" \d+$", "", volume.name)
-        name = volume.name if all(v.name != volume.name for v in result.volumes) else fresh_name(result, stem)
-        free = volume.id if result.index_of(volume.id) is None else fresh_id(result, stem)
-        result = add_volume(result, msgspec.structs.replace(volume, id=free, name=name)).document
-        added.append(free)
-    names = [volume.name for volume in volumes]
-    return Edit(tr("paste {named}", named=_named(names)), result, tuple(added))
 
 
 def _named(names: list[str]) -> str:

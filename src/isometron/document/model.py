@@ -14,7 +14,17 @@ from isometron.view.sheet import Sheet
 from isometron.volumes.kinds import AnyVolume
 from isometron.wording import tr
 
-__all__ = ["FORMAT", "MOST_VOLUMES", "VERSION", "Document", "DocumentError", "Show", "checked"]
+__all__ = [
+    "FORMAT",
+    "MOST_VOLUMES",
+    "VERSION",
+    "Document",
+    "DocumentError",
+    "NamedLength",
+    "Show",
+    "Target",
+    "checked",
+]
 
 FORMAT = "isometron document"
 VERSION = 1
@@ -45,8 +55,27 @@ class Show(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True
     grid_on: str = ""
 
 
+class NamedLength(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """A length with a name of its own, to be used in expressions; bare numbers in its text are in ``unit``."""
+
+    name: Annotated[str, Meta(min_length=1, max_length=60, pattern=r"^[^\W\d]\w*$")]
+    text: Annotated[str, Meta(min_length=1, max_length=200)]
+    unit: UnitName = "mm"
+
+
+class Target(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """What is meant: two expressions with =, < or > between them; bare numbers are in ``unit``."""
+
+    text: Annotated[str, Meta(min_length=3, max_length=300)]
+    unit: UnitName = "mm"
+
+
 class Document(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
-    """Everything a file holds. Lengths in mm whatever ``unit`` shows."""
+    """Everything a file holds. Lengths in mm whatever ``unit`` shows.
+
+    module : the name of the volume or length that is taken as the unit of proportion, empty for none; lengths, targets :
+    named lengths and what is meant, see `isometron.document.sizes` and `isometron.document.targets`.
+    """
 
     format: Literal["isometron document"] = "isometron document"
     version: Literal[1] = 1
@@ -55,6 +84,9 @@ class Document(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     sheet: Sheet
     eye: Eye
     show: Show = Show()
+    module: Annotated[str, Meta(max_length=120)] = ""
+    lengths: Annotated[tuple[NamedLength, ...], Meta(max_length=200)] = ()
+    targets: Annotated[tuple[Target, ...], Meta(max_length=200)] = ()
     volumes: Annotated[tuple[AnyVolume, ...], Meta(max_length=MOST_VOLUMES)] = ()
 
     def index_of(self, volume_id: str) -> int | None:

@@ -9,6 +9,7 @@ import numpy as np
 
 from isometron.document.edits import Edit, add_volume, change_volume, fresh_id, fresh_name, with_volumes
 from isometron.document.model import Document, DocumentError, checked
+from isometron.document.shaping import shared_fields
 from isometron.volumes.box import Box
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.scene import scene_of
@@ -19,12 +20,7 @@ from isometron.wording import tr
 __all__ = ["change_round", "make_round", "make_square", "pair_across", "profile_from_csv", "profile_to_csv"]
 
 _AXLES = ("long", "wide", "high")
-_SHARED = Volume.__struct_fields__
 _WHEEL_RINGS, _WHEEL_SPOKES = (0.68, 0.3, 0.14), 0
-
-
-def _shared(volume: Volume) -> dict[str, object]:
-    return {name: getattr(volume, name) for name in _SHARED}
 
 
 def _flattest(volume: Volume) -> str:
@@ -48,7 +44,7 @@ def make_round(document: Document, ids: Iterable[str], profile: str) -> Edit:
         wheel = profile == "wheel"
         axle = volume.axle if isinstance(volume, Turned) else _flattest(volume) if wheel else "high"
         rings = _WHEEL_RINGS if wheel else ()
-        fields = _shared(volume) | {"axle": axle, "profile": PROFILES[profile], "face_rings": rings}
+        fields = shared_fields(volume) | {"axle": axle, "profile": PROFILES[profile], "face_rings": rings}
         return checked(Turned(**fields), f"volume {volume.name!r}")  # type: ignore[arg-type]
 
     return _each(document, ids, tr("make it a {profile}", profile=profile), rounded)
@@ -56,7 +52,7 @@ def make_round(document: Document, ids: Iterable[str], profile: str) -> Edit:
 
 def make_square(document: Document, ids: Iterable[str]) -> Edit:
     """Turn round bodies back into their bounding boxes."""
-    return _each(document, ids, tr("make it a box"), lambda volume: Box(**_shared(volume)))  # type: ignore[arg-type]
+    return _each(document, ids, tr("make it a box"), lambda volume: Box(**shared_fields(volume)))  # type: ignore[arg-type]
 
 
 def _each(document: Document, ids: Iterable[str], name: str, change) -> Edit:  # type: ignore[no-untyped-def]

@@ -13,6 +13,7 @@ from isometron.errors import IsometronError
 from isometron.wording import tr
 
 __all__ = [
+    "MM_PER",
     "UNITS",
     "LengthError",
     "UnitName",
@@ -28,7 +29,7 @@ __all__ = [
 UnitName = Literal["mm", "cm", "m", "in"]
 UNITS: tuple[UnitName, ...] = get_args(UnitName)
 
-_MM: dict[UnitName, float] = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4}
+MM_PER: dict[UnitName, float] = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4}
 _DECIMALS: dict[UnitName, int] = {"mm": 2, "cm": 3, "m": 5, "in": 0}
 _FINEST_INCH = 16
 _EXAMPLES = tr("1200, 1200 mm, 120 cm, 1.2 m, 4 ft, 47 1/4 in or 3' 11 1/4\"")
@@ -56,7 +57,7 @@ def _mm_per(unit: str) -> float:
     """Return the millimetres in a typed unit; raises `LengthError` for what is no unit of length."""
     marks: dict[str, UnitName | Literal["ft"]] = {"'": "ft", "′": "ft", '"': "in", "″": "in"}
     name = marks.get(unit, unit)
-    for known, factor in _MM.items():
+    for known, factor in MM_PER.items():
         if name == known:
             return factor
     try:
@@ -101,7 +102,7 @@ def parse_length(text: str, unit: UnitName = "mm") -> float:
 
 def _following(unit: UnitName, last: float) -> float:
     """Return the factor of a part without unit: inches after feet, else the document's unit."""
-    return _MM["in"] if abs(last - 304.8) < 1e-6 else _MM[unit]
+    return MM_PER["in"] if abs(last - 304.8) < 1e-6 else MM_PER[unit]
 
 
 def _value(match: re.Match[str], text: str) -> float:
@@ -167,7 +168,7 @@ def format_length(mm: float, unit: UnitName, *, with_unit: bool = True, decimals
         def writer(value: float) -> str:
             return format_number(value, places)
 
-    text = writer(mm / _MM[unit])
+    text = writer(mm / MM_PER[unit])
     return f"{text} {unit}" if with_unit else text
 
 

@@ -1,0 +1,181 @@
+"""Sizes as short expressions: ``2.5 wheel``, ``cart.long - 2*150``, ``wheelbase/3``.
+
+Names are those of volumes and of the document's own lengths; a volume alone counts as its diameter when it is round and
+as its long size otherwise. Each name is replaced by its value, so that the library that evaluates sees nothing but numbers,
+operators and four functions.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass
+from math import isfinite, sqrt
+
+from isometron.document.model import DocumentError
+from isometron.document.units import MM_PER, UnitName
+from isometron.wording import tr
+
+__all__ = ["FUNCTIONS", "Reference", "evaluated", "named", "renamed", "slug", "words_of"]
+
+FUNCTIONS: dict[str, Callable[..., float]] = {"min": min, "max": max, "abs": abs, "sqrt": sqrt}
+CONSTANTS = {"golden": (1.0 + sqrt(5.0)) / 2.0}
+_LONGEST_NAME = 4
+"""Words that one name may be made of when it is typed with spaces."""
+
+_UNITS: dict[str, float] = {
+    "mm": 1.0,
+    "cm": 10.0,
+    "m": 1000.0,
+    "in": 25.4,
+    "inch": 25.4,
+    "ft": 304.8,
+    '"': 25.4,
+    "'": 304.8,
+}
+_TOKEN = re.compile(r"\s*(?:(\d+(?:[.,]\d+)?|[.,]\d+)|([^\W\d]\w*(?:\.[^\W\d]\w*)?)|(\*\*|[-+*/()<>=,\"'×÷]))")
+
+Lookup = Callable[["Reference"], float]
+"""Gives the value in mm of a name, or raises `DocumentError`."""
+
+
+@dataclass(frozen=True)
+class Reference:
+    """A name in an expression: of a volume or a length, and which of its sizes (empty for the whole)."""
+
+    name: str
+    part: str = ""
+
+    def __str__(self) -> str:
+        return f"{self.name}.{self.part}" if self.part else self.name
+
+
+def slug(name: str) -> str:
+    """Return a volume's name as it is written in expressions: ``Front wheel`` is ``front_wheel``."""
+    return re.sub(r"\W+", "_", name.strip().lower()).strip("_")
+
+
+@dataclass(frozen=True)
+class _Token:
+    text: str
+    kind: str
+    start: int
+    end: int
+
+
+def _tokens(text: str) -> list[_Token]:
+    found, at = [], 0
+    body = text.rstrip()
+    while at < len(body):
+        match = _TOKEN.match(body, at)
+        if match is None:
+            rest = body[at:].strip()
+            raise DocumentError(tr("{text!r} cannot be understood from {rest!r} on.", text=text, rest=rest[:20]))
+        kind = ("number", "name", "sign")[match.lastindex - 1 if match.lastindex else 0]
+        found.append(_Token(match[match.lastindex or 0], kind, match.start(match.lastindex or 0), match.end()))
+        at = match.end()
+    return found
+
+
+def _references(text: str, known: Callable[[str], bool]) -> list[tuple[Reference, int, int] | _Token]:
+    """Return the tokens with names gathered to references: the longest run of words that is a name counts as one."""
+    tokens, k = _tokens(text), 0
+    found: list[tuple[Reference, int, int] | _Token] = []
+    while k < len(tokens):
+        token = tokens[k]
+        if token.kind != "name" or token.text.lower() in FUNCTIONS or token.text.lower() in CONSTANTS:
+            found.append(token)
+            k += 1
+            continue
+        run = [token]
+        while len(run) < _LONGEST_NAME and k + len(run) < len(tokens) and tokens[k + len(run)].kind == "name":
+            if "." in run[-1].text:
+                break
+            run.append(tokens[k + len(run)])
+        reference, used = _longest(run, known)
+        found.append((reference, run[0].start, run[used - 1].end))
+        k += used
+    return found
+
+
+def _longest(run: list[_Token], known: Callable[[str], bool]) -> tuple[Reference, int]:
+    for used in range(len(run), 0, -1):
+        head, _, part = "_".join(t.text for t in run[:used]).lower().partition(".")
+        for name in (head, head.removesuffix("s")):
+            if known(name):
+                return Reference(name, part), used
+    head, _, part = run[0].text.lower().partition(".")
+    return Reference(head, part), 1
+
+
+def evaluated(text: str, unit: UnitName, known: Callable[[str], bool], value: Lookup) -> float:
+    """Return the value in mm of an expression whose bare numbers are in ``unit``.
+
+    known : tells whether a name is there; value : gives its mm. Raises `DocumentError` naming the expression and the
+    place that is wrong.
+    """
+    from simpleeval import InvalidExpression, SimpleEval  # only documents with expressions need it
+
+    factor = MM_PER[unit]
+    parts: list[str] = []
+    values: dict[str, float] = dict(CONSTANTS)
+    before = ""
+    for token in _references(text, known):
+        if isinstance(token, _Token):
+            words, kind = _plain(token), token.kind
+        else:
+            reference = token[0]
+            if before == "number" and not known(reference.name) and str(reference) in _UNITS:
+                parts.append(f"*{_UNITS[str(reference)] / factor!r}")
+                before = "unit"
+                continue
+            name = f"n{len(values)}"
+            values[name] = value(reference) / factor
+            words, kind = name, "name"
+        if kind == "sign" and before == "number" and words in "\"'":
+            parts.append(f"*{_UNITS[words] / factor!r}")
+            before = "unit"
+            continue
+        if before in ("number", "name", "unit") and kind in ("number", "name"):
+            parts.append("*")
+        parts.append(words)
+        before = "sign" if kind == "sign" else kind
+    try:
+        result = SimpleEval(names=values, functions=dict(FUNCTIONS)).eval("".join(parts))
+        length = float(result) * factor
+    except ZeroDivisionError as error:
+        raise DocumentError(tr("{text!r} divides by nothing.", text=text)) from error
+    except (InvalidExpression, SyntaxError, TypeError, ValueError, OverflowError) as error:
+        raise DocumentError(
+            tr("{text!r} is no length. Write it like 2.5 wheel, cart.long - 2*150 or wheelbase/3.", text=text)
+        ) from error
+    if not isfinite(length):
+        raise DocumentError(tr("{text!r} is too large a length.", text=text))
+    return length
+
+
+def _plain(token: _Token) -> str:
+    if token.kind == "number":
+        return token.text.replace(",", ".")
+    return {"×": "*", "÷": "/"}.get(token.text, token.text.lower())
+
+
+def words_of(text: str) -> list[str]:
+    """Return the names an expression may refer to, without the parts after a point; single words only."""
+    return [t.text.lower().partition(".")[0] for t in _tokens(text) if t.kind == "name"]
+
+
+def named(text: str, known: Callable[[str], bool]) -> list[Reference]:
+    """Return what an expression refers to, in its order."""
+    return [token[0] for token in _references(text, known) if not isinstance(token, _Token)]
+
+
+def renamed(text: str, known: Callable[[str], bool], old: str, new: str) -> str:
+    """Return the expression with every mention of the name ``old`` written as ``new``."""
+    result = text
+    for token in reversed(_references(text, known)):
+        if not isinstance(token, _Token) and token[0].name == old:
+            reference, start, end = token
+            tail = f".{reference.part}" if reference.part else ""
+            result = f"{result[:start]}{new}{tail}{result[end:]}"
+    return result

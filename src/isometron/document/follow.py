@@ -1,0 +1,231 @@
+"""What follows from an edit: driven sizes, locked ratios, joined volumes. Every change of volumes passes through here."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping
+
+import msgspec
+import numpy as np
+
+from isometron.document.expressions import renamed, slug
+from isometron.document.joins import joined_as_it_lies, placed_by
+from isometron.document.model import Document, DocumentError, checked
+from isometron.document.sizes import Sizes, kept_with
+from isometron.document.units import MM_PER
+from isometron.volumes.box import box_corners
+from isometron.volumes.copies import angles_of
+from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.volume import AXIS_LETTERS
+from isometron.wording import tr
+
+__all__ = ["followed"]
+
+_SAME = 1e-9
+
+
+def followed(before: Document, after: Document, by_hand: Collection[str] = ()) -> Document:
+    """Return ``after`` with everything in it that follows from the change.
+
+    by_hand : ids of volumes that the edit has put where they are: what they are joined to holds them there from now
+    on. Any other joined volume goes where its join says. Raises `DocumentError` for a size or a join that needs itself.
+    """
+    if after.volumes is before.volumes and after.lengths == before.lengths:
+        return after
+    if not _anything(after) and not _anything(before):
+        return after
+    after = msgspec.structs.replace(after, **_renamed_texts(before, after))
+    old = {volume.id: volume for volume in before.volumes}
+    volumes = _without_lost(before, after)
+    volumes = [_kept(old.get(volume.id), volume) for volume in volumes]
+    after = _with_lasting_lengths(before, msgspec.structs.replace(after, volumes=tuple(volumes)))
+    volumes = _sized(after, old, lenient=_has_lost(before, after))
+    volumes = _placed(old, volumes, by_hand)
+    return msgspec.structs.replace(after, volumes=tuple(volumes))
+
+
+def _anything(document: Document) -> bool:
+    return any(
+        v.says or v.joined is not None or v.keep is not None or v.mirror is not None for v in document.volumes
+    ) or bool(document.lengths or document.targets)
+
+
+def _without_lost(before: Document, after: Document) -> list[AnyVolume]:
+    """Let go of joins and mirrors of volumes that are gone, and write volumes that were renamed by their new name."""
+    here = {volume.id for volume in after.volumes}
+    new_names = _new_names(before, after)
+    known = Sizes(before.volumes, before.lengths).known
+    found = []
+    for volume in after.volumes:
+        fields: dict[str, object] = {}
+        if volume.joined is not None and volume.joined.to not in here:
+            fields["joined"] = None
+        if volume.mirror is not None and volume.mirror.about and volume.mirror.about not in here:
+            fields["mirror"] = None
+        if volume.says and new_names:
+            said = list(volume.says)
+            for old, new in new_names.items():
+                said = [msgspec.structs.replace(s, text=renamed(s.text, known, old, new)) for s in said]
+            fields["says"] = tuple(said)
+        found.append(msgspec.structs.replace(volume, **fields) if fields else volume)
+    return found
+
+
+def _has_lost(before: Document, after: Document) -> bool:
+    """Whether a name that was there is there no more."""
+    names = [{slug(each.name) for each in (*d.volumes, *d.lengths)} for d in (before, after)]
+    return not names[0] <= names[1] | set(_new_names(before, after))
+
+
+def _with_lasting_lengths(before: Document, after: Document) -> Document:
+    """Let lengths that name what is gone keep the value that they had."""
+    if not after.lengths or not _has_lost(before, after):
+        return after
+    sizes, had = Sizes(after.volumes, after.lengths), Sizes(before.volumes, before.lengths)
+    lengths = []
+    for length in after.lengths:
+        try:
+            sizes.value(length.name, length.unit)
+        except DocumentError:
+            value = had.value(length.name, length.unit) / MM_PER[length.unit]
+            length = msgspec.structs.replace(length, text=f"{value:.9g}")
+        lengths.append(length)
+    return msgspec.structs.replace(after, lengths=tuple(lengths))
+
+
+def _new_names(before: Document, after: Document) -> dict[str, str]:
+    names = {volume.id: slug(volume.name) for volume in after.volumes}
+    return {
+        slug(volume.name): names[volume.id]
+        for volume in before.volumes
+        if volume.id in names and names[volume.id] != slug(volume.name)
+    }
+
+
+def _renamed_texts(before: Document, after: Document) -> dict[str, object]:
+    """Return lengths, targets and module with renamed volumes written by their new names."""
+    new_names = _new_names(before, after)
+    if not new_names:
+        return {}
+    known = Sizes(before.volumes, before.lengths).known
+
+    def anew(text: str) -> str:
+        for old, new in new_names.items():
+            text = renamed(text, known, old, new)
+        return text
+
+    return {
+        "lengths": tuple(msgspec.structs.replace(each, text=anew(each.text)) for each in after.lengths),
+        "targets": tuple(msgspec.structs.replace(each, text=anew(each.text)) for each in after.targets),
+        "module": new_names.get(slug(after.module), after.module),
+    }
+
+
+def _kept(old: AnyVolume | None, volume: AnyVolume) -> AnyVolume:
+    """Hold a volume's locked ratio after one of its sizes was changed; a driven size that was changed is set free."""
+    if old is None or old.size == volume.size:
+        return volume
+    changed = [k for k in range(3) if abs(old.size[k] - volume.size[k]) > _SAME]
+    if old.says == volume.says and volume.says:
+        free = tuple(s for s in volume.says if s.drives not in {AXIS_LETTERS[k] for k in changed})
+        volume = msgspec.structs.replace(volume, says=free)
+    if volume.keep is None or old.keep != volume.keep:
+        return volume
+    held = [k for k in changed if volume.keep.parts[k] > 0.0]
+    return msgspec.structs.replace(volume, size=kept_with(volume.keep, volume.size, held[0])) if held else volume
+
+
+def _sized(document: Document, old: Mapping[str, AnyVolume], *, lenient: bool) -> list[AnyVolume]:
+    """Return the volumes with every driven size, and pitch, as its expression says.
+
+    lenient : something that was named is gone; a size that named it stays as it is, and so does one of a volume that
+    has come in from elsewhere. Otherwise what cannot be worked out raises `DocumentError`.
+    """
+    volumes = list(document.volumes)
+    for row, volume in enumerate(volumes):
+        if volume.says and (lenient or volume.id not in old):
+            volumes[row] = _without_broken(document, row)
+    sizes = Sizes(volumes, document.lengths)
+    for row, volume in enumerate(volumes):
+        if not volume.says:
+            continue
+        try:
+            size = tuple(round(sizes.size(row, k), 9) for k in range(3))
+            fields: dict[str, object] = {"size": size} if size != volume.size else {}
+            if volume.copies and any(s.drives == "pitch" for s in volume.says):
+                first = msgspec.structs.replace(volume.copies[0], pitch=sizes.pitch(row))
+                fields["copies"] = (first, *volume.copies[1:])
+        except DocumentError as error:
+            raise DocumentError(tr("{volume}: {error}", volume=volume.name, error=error)) from error
+        if fields:
+            changed = msgspec.structs.replace(volume, **fields)
+            volumes[row] = checked(changed, tr("volume {name!r}", name=volume.name))
+    return volumes
+
+
+def _without_broken(document: Document, row: int) -> AnyVolume:
+    """Return a volume without those of its expressions that cannot be worked out."""
+    volume = document.volumes[row]
+    sizes, kept = Sizes(document.volumes, document.lengths), []
+    for says in volume.says:
+        try:
+            sizes.value(says.text, says.unit)
+            kept.append(says)
+        except DocumentError:
+            continue
+    return msgspec.structs.replace(volume, says=tuple(kept))
+
+
+def _placed(old: Mapping[str, AnyVolume], volumes: list[AnyVolume], by_hand: Collection[str]) -> list[AnyVolume]:
+    """Return the volumes with every joined one where its join says, parents before children."""
+    rows = {volume.id: row for row, volume in enumerate(volumes)}
+    done: set[str] = set()
+    way: list[str] = []
+
+    def place(volume_id: str) -> None:
+        row = rows[volume_id]
+        volume = volumes[row]
+        if volume_id in done or volume.joined is None:
+            done.add(volume_id)
+            return
+        if volume_id in way:
+            names = [volumes[rows[i]].name for i in [*way[way.index(volume_id) :], volume_id]]
+            raise DocumentError(
+                tr("{way}: a volume cannot be joined to itself by way of others.", way=tr(" on ").join(names))
+            )
+        way.append(volume_id)
+        place(volume.joined.to)
+        way.pop()
+        parent = volumes[rows[volume.joined.to]]
+        volumes[row] = _lying(old, volume, parent, by_hand)
+        done.add(volume_id)
+
+    for volume in list(volumes):
+        place(volume.id)
+    return volumes
+
+
+def _lying(old: Mapping[str, AnyVolume], volume: AnyVolume, parent: AnyVolume, by_hand: Collection[str]) -> AnyVolume:
+    join, was = volume.joined, old.get(parent.id)
+    assert join is not None
+    if volume.id in by_hand:
+        return msgspec.structs.replace(volume, joined=joined_as_it_lies(volume, parent, join))
+    if was is not None and _angles(was) != _angles(parent) and volume.id in old:
+        volume = _turned_along(volume, was, parent)
+    corner = placed_by(volume, parent, join)
+    if np.abs(np.subtract(corner, volume.corner)).max() <= 1e-6:
+        return volume
+    return msgspec.structs.replace(volume, corner=corner)
+
+
+def _angles(volume: AnyVolume) -> tuple[float, float, float]:
+    return volume.yaw_deg, volume.pitch_deg, volume.roll_deg
+
+
+def _turned_along(volume: AnyVolume, was: AnyVolume, parent: AnyVolume) -> AnyVolume:
+    """Turn a volume as the one it is joined to was turned; turned about the upright only, its angles stay plain."""
+    if was.upright and parent.upright:
+        yaw = (volume.yaw_deg + parent.yaw_deg - was.yaw_deg + 180.0) % 360.0 - 180.0
+        return msgspec.structs.replace(volume, yaw_deg=round(yaw, 9))
+    (first, second, own) = (box_corners([v])[1][0] for v in (was, parent, volume))
+    yaw, pitch, roll = angles_of(second @ first.T @ own)
+    return msgspec.structs.replace(volume, yaw_deg=yaw, pitch_deg=pitch, roll_deg=roll)

@@ -1,0 +1,162 @@
+"""Edits that let volumes go along with each other: join, pull apart, group, mirror."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import msgspec
+import numpy as np
+
+from isometron.document.edits import Edit, with_volumes
+from isometron.document.joins import extents_in, hold_for, joined_as_it_lies, placed_by
+from isometron.document.model import Document, DocumentError
+from isometron.geometry.frames import Floats
+from isometron.volumes.box import BOX_FACES, box_corners
+from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.relations import Direction, Hold, How, Join, Mirror
+from isometron.wording import tr
+
+__all__ = ["change_hold", "descendants", "group", "join", "join_onto", "mates", "mirror", "pull_apart", "ungroup"]
+
+
+def _with(document: Document, changed: dict[str, AnyVolume], name: str, by_hand: Iterable[str] = ()) -> Edit:
+    volumes = tuple(changed.get(volume.id, volume) for volume in document.volumes)
+    return Edit(name, with_volumes(document, volumes, tuple(by_hand)))
+
+
+def descendants(document: Document, volume_id: str) -> set[str]:
+    """Return the ids of all volumes that go along with one, itself among them."""
+    found = {volume_id}
+    while True:
+        more = {v.id for v in document.volumes if v.joined is not None and v.joined.to in found} - found
+        if not more:
+            return found
+        found |= more
+
+
+def join(document: Document, volume_id: str, other_id: str) -> Edit:
+    """Join a volume to another one as it lies; raises `DocumentError` for one that goes along with it already."""
+    volume, other = document.volume(volume_id), document.volume(other_id)
+    if other_id in descendants(document, volume_id):
+        raise DocumentError(
+            tr(
+                "{other} goes along with {volume}, so {volume} cannot go along with it.",
+                other=other.name,
+                volume=volume.name,
+            )
+        )
+    joined = msgspec.structs.replace(volume, joined=joined_as_it_lies(volume, other))
+    return _with(document, {volume_id: joined}, tr("join {volume} to {other}", volume=volume.name, other=other.name))
+
+
+def pull_apart(document: Document, ids: Iterable[str]) -> Edit:
+    """Let volumes go along with nothing; they stay where they are."""
+    wanted = set(ids)
+    freed = {v.id: msgspec.structs.replace(v, joined=None) for v in document.volumes if v.id in wanted}
+    return _with(document, freed, tr("pull apart"))
+
+
+def join_onto(
+    document: Document, volume_id: str, other_id: str, face: int, place: Floats, within: float = 0.0
+) -> Edit:
+    """Put a volume outside a face of another one, its middle at ``place`` (3,), and join it there.
+
+    face : number in `BOX_FACES`; within : mm within which it is caught by the middle and by both ends of the face.
+    """
+    if other_id in descendants(document, volume_id):
+        raise DocumentError(tr("A volume cannot stand on one that goes along with it."))
+    volume, other = document.volume(volume_id), document.volume(other_id)
+    axis, side = BOX_FACES[face]
+    corners, rotations = box_corners([other])
+    at = (place - corners[0, 0]) @ rotations[0]
+    low, high = extents_in(volume, other)
+    holds: list[Hold] = []
+    for k, size in enumerate(other.size):
+        if k == axis:
+            holds.append(Hold(how="after" if side else "before"))
+        else:
+            half = float(high[k] - low[k]) / 2
+            holds.append(_caught(float(at[k]) - half, float(at[k]) + half, size, within))
+    made = Join(to=other_id, holds=(holds[0], holds[1], holds[2]))
+    joined = msgspec.structs.replace(volume, joined=made, corner=placed_by(volume, other, made))
+    name = tr("join {volume} to {other}", volume=volume.name, other=other.name)
+    return _with(document, {volume_id: joined}, name)
+
+
+def _caught(low: float, high: float, size: float, within: float) -> Hold:
+    gaps: dict[How, float] = {"middle": abs((low + high) / 2 - size / 2), "start": abs(low), "end": abs(size - high)}
+    how = min(gaps, key=lambda h: gaps[h])
+    if gaps[how] <= within:
+        return Hold(how=how)
+    # Held from the nearer end, in whole millimetres.
+    how = "start" if (low + high) / 2 <= size / 2 else "end"
+    hold = hold_for(how, low, high, size)
+    return msgspec.structs.replace(hold, by=float(round(hold.by)))
+
+
+def change_hold(document: Document, volume_id: str, axis: int, how: How, by: float | None = None) -> Edit:
+    """Hold a joined volume otherwise along one direction of the other one; without ``by`` flush, touching or centred."""
+    volume = document.volume(volume_id)
+    if volume.joined is None:
+        raise DocumentError(tr("{volume} is joined to nothing.", volume=volume.name))
+    holds = list(volume.joined.holds)
+    holds[axis] = Hold(how=how, by=0.0 if by is None else by)
+    joined = msgspec.structs.replace(volume.joined, holds=tuple(holds))
+    return _with(
+        document,
+        {volume_id: msgspec.structs.replace(volume, joined=joined)},
+        tr("hold {volume} otherwise", volume=volume.name),
+    )
+
+
+def group(document: Document, ids: Iterable[str]) -> Edit:
+    """Let volumes be selected together from now on."""
+    wanted = [volume for volume in document.volumes if volume.id in set(ids)]
+    if len(wanted) < 2:
+        raise DocumentError(tr("Select two volumes or more to group them."))
+    taken = {volume.group for volume in document.volumes}
+    name = next(f"group {n}" for n in range(1, len(document.volumes) + 2) if f"group {n}" not in taken)
+    grouped = {v.id: msgspec.structs.replace(v, group=name) for v in wanted}
+    return _with(document, grouped, tr("group {count} volumes", count=len(wanted)))
+
+
+def ungroup(document: Document, ids: Iterable[str]) -> Edit:
+    """Let volumes be selected one by one again."""
+    wanted = set(ids)
+    names = {v.group for v in document.volumes if v.id in wanted and v.group}
+    freed = {v.id: msgspec.structs.replace(v, group="") for v in document.volumes if v.group in names}
+    return _with(document, freed, tr("ungroup"))
+
+
+def mates(document: Document, ids: Iterable[str]) -> tuple[str, ...]:
+    """Return the ids with all that are in a group with one of them, in the order of the document."""
+    wanted = set(ids)
+    names = {v.group for v in document.volumes if v.id in wanted and v.group}
+    return tuple(v.id for v in document.volumes if v.id in wanted or (v.group and v.group in names))
+
+
+def mirror(document: Document, ids: Iterable[str], about: str | None, across: Direction = "wide") -> Edit:
+    """Mirror volumes across the middle plane of another one (an empty id: the world's); None takes the image away."""
+    wanted = set(ids)
+    if not wanted:
+        raise DocumentError(tr("Select a volume first."))
+    if about is not None and about in wanted:
+        raise DocumentError(tr("A volume is not mirrored about itself. Choose another one, or the world's plane."))
+    if about:
+        _must_lie_off(document, wanted, about, across)
+    image = None if about is None else Mirror(about=about, across=across)
+    changed = {v.id: msgspec.structs.replace(v, mirror=image) for v in document.volumes if v.id in wanted}
+    return _with(document, changed, tr("mirror") if image is not None else tr("take the mirror image away"))
+
+
+def _must_lie_off(document: Document, ids: set[str], about: str, across: Direction) -> None:
+    other = document.volume(about)
+    axis = ("long", "wide", "high").index(across)
+    for volume in document.volumes:
+        if volume.id in ids:
+            low, high = extents_in(volume, other)
+            if np.abs(low[axis] + high[axis] - other.size[axis]) < 0.01:
+                raise DocumentError(
+                    tr("{volume} stands in the middle of {other}: its mirror image would lie on itself.",
+                       volume=volume.name, other=other.name)
+                )  # fmt: skip

@@ -1,0 +1,104 @@
+"""Edits that give volumes other shapes inside their bounding volumes: tapered, chamfered, counted off, framed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+
+from isometron.document.edits import Edit, with_volumes
+from isometron.document.model import Document, DocumentError, checked
+from isometron.volumes.box import Box
+from isometron.volumes.framed import Framed, Rail
+from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.prism import Arched, Counted, Cut, Prism
+from isometron.volumes.tapered import Tapered
+from isometron.volumes.volume import Volume
+from isometron.wording import mark, tr
+
+__all__ = ["SHAPES", "make_shape", "shared_fields"]
+
+_SHARED = Volume.__struct_fields__
+
+
+def shared_fields(volume: Volume) -> dict[str, object]:
+    """Return the fields that every kind of volume has, as they are in ``volume``."""
+    return {name: getattr(volume, name) for name in _SHARED}
+
+
+def _tapered(*lean: float) -> Callable[[Volume], AnyVolume]:
+    return lambda v: Tapered(**shared_fields(v), lean=lean)  # type: ignore[arg-type]
+
+
+def _cut(how: str, through: str) -> Callable[[Volume], AnyVolume]:
+    def made(volume: Volume) -> AnyVolume:
+        across = [size for k, size in enumerate(volume.size) if ("long", "wide", "high")[k] != through]
+        length = round(0.15 * min(across), 1)
+        section = Cut(how=how, lengths=(length,) * 4)  # type: ignore[arg-type]
+        return Prism(**shared_fields(volume), through=through, section=section)  # type: ignore[arg-type]
+
+    return made
+
+
+def _counted(
+    columns: int, rows: int, *points: tuple[float, float], through: str = "wide"
+) -> Callable[[Volume], AnyVolume]:
+    section = Counted(columns=columns, rows=rows, points=points)
+    return lambda v: Prism(**shared_fields(v), through=through, section=section)  # type: ignore[arg-type]
+
+
+def _arched(volume: Volume) -> AnyVolume:
+    pier = round(0.12 * min(volume.size[0], volume.size[2]), 1)
+    # An opening goes through the thinner way.
+    through = "wide" if volume.size[1] <= volume.size[0] else "long"
+    return Prism(**shared_fields(volume), through=through, section=Arched(pier=pier, crown=pier))  # type: ignore[arg-type]
+
+
+def _framed(volume: Volume) -> AnyVolume:
+    leg = round(0.09 * min(volume.size[:2]), 1)
+    rail = Rail(at=0.3, high=leg, thick=round(0.7 * leg, 1))
+    fields = shared_fields(volume) | {"leg": (leg, leg), "top": round(0.6 * leg, 1), "rails": (rail,)}
+    return Framed(**fields)  # type: ignore[arg-type]
+
+
+def _slab(volume: Volume) -> AnyVolume:
+    long, wide, _ = volume.size
+    return Box(**shared_fields(volume) | {"size": (long, wide, max(round(min(long, wide) / 12.0, 1), 0.1))})  # type: ignore[arg-type]
+
+
+SHAPES: dict[str, Callable[[Volume], AnyVolume]] = {
+    mark("cabin, sides leaning in"): _tapered(0.3, 0.16, 0.07, 0.07),
+    mark("flared, wider above"): _tapered(-0.1, -0.1, -0.1, -0.1),
+    mark("wedge"): _tapered(0.0, 1.0, 0.0, 0.0),
+    mark("hipped roof"): _tapered(0.3, 0.3, 0.5, 0.5),
+    mark("gable with overhang"): _counted(
+        12, 8, (1, 0), (11, 0), (11, 3), (12, 2.2), (6, 8), (0, 2.2), (1, 3), through="long"
+    ),
+    mark("chamfered in plan"): _cut("chamfer", "high"),
+    mark("chamfered in side view"): _cut("chamfer", "wide"),
+    mark("rounded in plan"): _cut("round", "high"),
+    mark("rounded in side view"): _cut("round", "wide"),
+    mark("notched block"): _counted(4, 4, (0, 0), (4, 0), (4, 4), (3, 4), (3, 2), (1, 2), (1, 4), (0, 4)),
+    mark("steps"): _counted(3, 3, (0, 0), (3, 0), (3, 3), (2, 3), (2, 2), (1, 2), (1, 1), (0, 1)),
+    mark("L shape"): _counted(4, 4, (0, 0), (4, 0), (4, 2), (2, 2), (2, 4), (0, 4), through="high"),
+    mark("triangle"): _counted(2, 2, (0, 0), (2, 0), (1, 2)),
+    mark("arch through it"): _arched,
+    mark("frame: legs, rails, top"): _framed,
+    mark("slab"): _slab,
+    mark("box again"): lambda v: Box(**shared_fields(v)),  # type: ignore[arg-type]
+}
+"""Shapes inside a bounding volume, by name; a new one is one line here."""
+
+
+def make_shape(document: Document, ids: Iterable[str], name: str) -> Edit:
+    """Give volumes a named shape inside their bounding volumes; raises `DocumentError` for a name that is none."""
+    if name not in SHAPES:
+        raise DocumentError(
+            tr("There is no shape called {name!r}. Known: {known}.", name=name, known=", ".join(SHAPES))
+        )
+    wanted = set(ids)
+    if not any(volume.id in wanted for volume in document.volumes):
+        raise DocumentError(tr("Select a volume first."))
+    volumes = tuple(
+        checked(SHAPES[name](volume), f"volume {volume.name!r}") if volume.id in wanted else volume
+        for volume in document.volumes
+    )
+    return Edit(tr("make it a {shape}", shape=tr(name)), with_volumes(document, volumes))

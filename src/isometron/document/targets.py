@@ -1,0 +1,194 @@
+"""What is meant: targets such as ``wheelbase = 3 wheel``, how far the drawing is from them, and the least that mends it."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from math import log
+
+import msgspec
+
+from isometron.document.edits import Edit, with_volumes
+from isometron.document.expressions import named
+from isometron.document.model import Document, DocumentError, Target
+from isometron.document.sizes import Sizes
+from isometron.volumes.turned import Turned
+from isometron.volumes.volume import AXIS_LETTERS
+from isometron.wording import tr
+
+__all__ = ["Mending", "Met", "mended", "mending", "met", "targets_met"]
+
+_NEAR = 2e-4
+"""A target is met within this part of what is meant: a fifth of a millimetre in a metre."""
+
+
+@dataclass(frozen=True)
+class Met:
+    """A target against the drawing: both sides in mm, the sign between them, and the volumes it concerns."""
+
+    target: Target
+    drawn: float
+    meant: float
+    sign: str
+    volumes: tuple[str, ...]
+
+    @property
+    def is_met(self) -> bool:
+        """Whether the drawing does what is meant."""
+        room = _NEAR * max(abs(self.meant), 1.0)
+        if self.sign == "<":
+            return self.drawn < self.meant + room
+        if self.sign == ">":
+            return self.drawn > self.meant - room
+        return abs(self.drawn - self.meant) <= room
+
+
+@dataclass(frozen=True)
+class Mending:
+    """The smallest change that meets a target: which size of which volume (or pitch, or length), and its new mm."""
+
+    volume: str
+    name: str
+    drives: str
+    old: float
+    new: float
+
+
+def met(document: Document, target: Target) -> Met:
+    """Return a target against the drawing; raises `DocumentError` naming what cannot be understood."""
+    return _met(Sizes(document.volumes, document.lengths), document, target)
+
+
+def _met(sizes: Sizes, document: Document, target: Target) -> Met:
+    parts = re.split(r"([=<>])", target.text)
+    if len(parts) != 3 or not parts[0].strip() or not parts[2].strip():
+        raise DocumentError(
+            tr(
+                "{text!r} is no target. Write it like wheelbase = 3 wheel or seat.top < chair.high / 2.",
+                text=target.text,
+            )
+        )
+    drawn, meant = (sizes.value(parts[k], target.unit) for k in (0, 2))
+    rows = [sizes.row_of(name) for side in (parts[0], parts[2]) for name in _volume_names(sizes, side)]
+    ids = tuple(dict.fromkeys(document.volumes[row].id for row in rows))
+    return Met(target, drawn, meant, parts[1], ids)
+
+
+def _volume_names(sizes: Sizes, text: str) -> Iterator[str]:
+    for reference in named(text, sizes.known):
+        if not sizes.is_length(reference.name):
+            yield reference.name
+
+
+def targets_met(document: Document) -> list[Met | str]:
+    """Return every target against the drawing, or why it cannot be understood."""
+    sizes = Sizes(document.volumes, document.lengths)
+    found: list[Met | str] = []
+    for target in document.targets:
+        try:
+            found.append(_met(sizes, document, target))
+        except DocumentError as error:
+            found.append(str(error))
+    return found
+
+
+def mending(document: Document, target: Target) -> Mending | None:
+    """Return the smallest change of one size that meets a target, or None when no single size does.
+
+    Every size, pitch or length that the target names is tried alone; of those that meet it the one changed by the least
+    part wins. What is driven is not changed.
+    """
+    now = met(document, target)
+    if now.is_met:
+        return None
+    best: Mending | None = None
+    for candidate in _candidates(document, target):
+        new = _root(document, target, candidate)
+        if new is not None and (best is None or abs(log(new / candidate.old)) < abs(log(best.new / best.old))):
+            best = replace(candidate, new=round(new, 4))
+    return best
+
+
+def _candidates(document: Document, target: Target) -> list[Mending]:
+    sizes = Sizes(document.volumes, document.lengths)
+    found: dict[tuple[str, str], Mending] = {}
+
+    def collect(text: str) -> None:
+        for reference in named(text, sizes.known):
+            if sizes.is_length(reference.name):
+                collect(sizes.length(reference.name).text)
+                continue
+            volume = document.volumes[sizes.row_of(reference.name)]
+            for drives in _parts(volume, reference.part):
+                old = volume.copies[0].pitch if drives == "pitch" else volume.size[AXIS_LETTERS.index(drives)]
+                if all(s.drives != drives for s in volume.says) and old != 0.0:
+                    found[volume.id, drives] = Mending(volume.id, volume.name, drives, old, old)
+
+    for side in re.split(r"[=<>]", target.text):
+        collect(side)
+    return list(found.values())
+
+
+def _parts(volume: object, part: str) -> tuple[str, ...]:
+    """Return which numbers of a volume a part of its name stands for; a round one's diameter is all its sizes across."""
+    if part in AXIS_LETTERS:
+        return (part,)
+    if part in ("pitch", "gap"):
+        return ("pitch",)
+    if part in ("", "diameter"):
+        return ("long",) if not isinstance(volume, Turned) else ()
+    return AXIS_LETTERS if part in ("top",) else ()
+
+
+def _root(document: Document, target: Target, candidate: Mending) -> float | None:
+    """Return the value of one number that meets a target, by steps of the secant method (Ralston 1965)."""
+
+    def gap(value: float) -> float:
+        changed = _with(document, candidate, value).document
+        now = met(changed, target)
+        return now.drawn - now.meant
+
+    try:
+        one, two = candidate.old, candidate.old * 1.05
+        at_one, at_two = gap(one), gap(two)
+        for _ in range(30):
+            if abs(at_two - at_one) < 1e-12:
+                return None
+            new = two - at_two * (two - one) / (at_two - at_one)
+            if not 0.05 < new / candidate.old < 20.0:
+                return None
+            one, at_one, two, at_two = two, at_two, new, gap(new)
+            if abs(at_two) <= 1e-6 * max(abs(candidate.old), 1.0):
+                return two
+    except DocumentError:
+        return None
+    return None
+
+
+def _with(document: Document, change: Mending, value: float) -> Edit:
+    volumes = []
+    for volume in document.volumes:
+        if volume.id == change.volume:
+            if change.drives == "pitch":
+                first = msgspec.structs.replace(volume.copies[0], pitch=value)
+                volume = msgspec.structs.replace(volume, copies=(first, *volume.copies[1:]))
+            else:
+                size = list(volume.size)
+                size[AXIS_LETTERS.index(change.drives)] = value
+                volume = msgspec.structs.replace(volume, size=tuple(size))
+        volumes.append(volume)
+    name = tr("mend {what} of {volume}", what=change.drives, volume=change.name)
+    return Edit(name, with_volumes(document, tuple(volumes)))
+
+
+def mended(document: Document, target: Target) -> Edit:
+    """Carry out the smallest change that meets a target; raises `DocumentError` when no single one does."""
+    found = mending(document, target)
+    if found is None:
+        raise DocumentError(
+            tr("No single size meets {text!r}. Change two of them, or the target.", text=target.text)
+            if not met(document, target).is_met
+            else tr("{text!r} is met already.", text=target.text)
+        )
+    return _with(document, found, found.new)
