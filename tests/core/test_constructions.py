@@ -15,9 +15,15 @@ from isometron.construct.subject import level_box
 from isometron.construct.turn_on_spot import turned_on_the_spot
 from isometron.document.edits import turn_volume
 from isometron.document.model import Document, DocumentError
+from isometron.solve.drawing import solve
 from isometron.view.placing import place_eye
+from isometron.view.ring_picture import rings_to_ellipses
 from isometron.view.sheet import Sheet
 from isometron.volumes.box import Box, box_corners
+from isometron.volumes.copies import copies_of
+from isometron.volumes.face_marks import DivideMark
+from isometron.volumes.relations import Repeat
+from isometron.volumes.turned import ProfileRing, Turned
 
 TOLERANCE = 1e-6
 TURNS, LEVEL = st.floats(12, 78), st.just(0.0)
@@ -166,3 +172,146 @@ def test_unknown_names_are_told_with_the_known_ones():
         construct(document, "a", "oil")
     with pytest.raises(DocumentError, match="no volume with the id 'a'"):
         construct(document, "a", "plan")
+
+
+# --- parts, rows and rings from rings ---------------------------------------------------------------------------------
+
+
+@st.composite
+def parted(draw):
+    document = draw(setups())
+    box = document.volumes[0]
+    cells = draw(st.lists(st.floats(0.3, 3.0), min_size=2, max_size=5))
+    places = tuple(np.cumsum(cells)[:-1] / sum(cells))
+    face = draw(st.integers(0, 3))
+    border = draw(st.sampled_from([0.0, 20.0]))
+    mark = DivideMark(face=face, across=places, border=border)
+    return msgspec.structs.replace(document, volumes=(msgspec.structs.replace(box, marks=(mark,)),))
+
+
+@pytest.mark.parametrize("school", ["parts", "parts-line"])
+@given(document=parted())
+def test_parts_end_where_the_engine_draws_the_division(school, document):
+    done = construct(document, "box", school)
+    if isinstance(done, NotHere):
+        assert "reasonable paper" in done.reason or "line" in done.reason
+        return
+    box = level_box(document, 0)
+    mark = document.volumes[0].marks[0]
+    own = mark.face // 2
+    if own not in (box.axis_right, box.axis_left) or mark.face % 2 != box.bit(own):
+        assert len(done.ends) == 2, "the division lies on another face: the side is halved"
+        return
+    drawing = solve(document)
+    lines = drawing.scene.vertices[drawing.scene.edges[12:]]
+    upright = lines[np.abs(lines[:, 0, 2] - lines[:, 1, 2]) > 1e-9]
+    wanted, _ = document.eye.project(upright[:, 0] * [1, 1, 0] + [0, 0, document.volumes[0].corner[2]])
+    ends = np.array([at for name, at in done.ends.items() if name.endswith("bottom")])
+    gaps = np.hypot(*(ends[:, None] - wanted[None]).transpose(2, 0, 1))
+    assert gaps.min(axis=1).max() < TOLERANCE and len(ends) == len(mark.across)
+
+
+@st.composite
+def rowed(draw):
+    document = draw(setups())
+    box = document.volumes[0]
+    along = draw(st.sampled_from(["long", "wide"]))
+    size = box.size[("long", "wide").index(along)]
+    gap = draw(st.sampled_from([0.0, 0.25, 1.3])) * size
+    pitch = (size + gap) * draw(st.sampled_from([1.0, -1.0]))
+    row = Repeat(along=along, count=draw(st.integers(2, 4)), pitch=pitch, last=draw(st.sampled_from([0.0, 50.0])))
+    return msgspec.structs.replace(document, volumes=(msgspec.structs.replace(box, copies=(row,)),))
+
+
+@pytest.mark.parametrize("school", ["row", "row-line", "row-ruler"])
+@given(document=rowed())
+def test_rows_end_where_the_engine_draws_the_copies(school, document):
+    done = construct(document, "box", school)
+    if isinstance(done, NotHere):
+        assert any(
+            w in done.reason
+            for w in ("reasonable paper", "differs", "towards", "never meet", "one point", "behind the eye")
+        )
+        return
+    corners = np.concatenate([box_corners([copy])[0][0] for copy in copies_of(document.volumes[0], dict)])
+    paper, _ = document.eye.project(corners)
+    ends = np.array(list(done.ends.values()))
+    gaps = np.hypot(*(ends[:, None] - paper[None]).transpose(2, 0, 1))
+    assert gaps.min(axis=1).max() < TOLERANCE
+    assert len(ends) == 4 * (document.volumes[0].copies[0].count - 1)
+
+
+@st.composite
+def rounded(draw):
+    document = draw(setups(tilts=draw(st.sampled_from([st.just(0.0), st.floats(-25.0, 25.0)]))))
+    box = document.volumes[0]
+    axle = draw(st.sampled_from(["wide", "high"]))
+    wide = draw(st.floats(200.0, 1500.0))
+    size = tuple(draw(st.floats(50.0, 900.0)) if name == axle else wide for name in ("long", "wide", "high"))
+    rings = [
+        ProfileRing(at=0.0, wide=1.0),
+        ProfileRing(at=0.4, wide=draw(st.floats(0.2, 0.9))),
+        ProfileRing(at=1.0, wide=0.7),
+    ]
+    copies = draw(
+        st.sampled_from(
+            [
+                (),
+                (Repeat(along="long", count=2, pitch=2.5 * wide),),
+                (Repeat(along="long", count=2, pitch=-3.0 * wide),),
+            ]
+        )
+    )
+    volume = Turned(
+        id="box",
+        name="Round",
+        corner=box.corner,
+        size=size,
+        axle=axle,
+        profile=tuple(rings),
+        face_rings=(0.6,),
+        copies=copies,
+    )
+    return msgspec.structs.replace(document, volumes=(volume,))
+
+
+@pytest.mark.parametrize("school", ["ring-inner", "stack", "wheels", "slide"])
+@given(document=rounded())
+def test_rings_from_rings_lie_on_the_engines_ellipses(school, document):
+    """Every end lies on a ring that the engine knows, or on the largest one moved along its axle or its row."""
+    done = construct(document, "box", school)
+    if isinstance(done, NotHere):
+        assert any(
+            w in done.reason
+            for w in (
+                "reasonable paper",
+                "tilted",
+                "no ellipse",
+                "no two rings",
+                "behind the eye",
+                "plane of its wheel",
+                "never meet",
+                "one point",
+            )
+        )
+        return
+    eye, rounds = document.eye, solve(document).scene.rounds
+    shapes, good = rings_to_ellipses(eye, *(rounds.rings[:, k : k + 3] for k in (0, 3, 6)))
+    c, e1, e2 = (rounds.rings[:, k : k + 3] for k in (0, 3, 6))
+    more = [(c, 0.5 * e1, 0.5 * e2)] if school == "ring-inner" else []
+    if school == "slide":
+        axle = {"wide": 1, "high": 2}[document.volumes[0].axle]
+        by = document.volumes[0].size[axle] * np.eye(3)[axle]
+        more = [(c + s * part * by, e1, e2) for s in (1, -1) for part in (1.0, 0.6)]
+    elif school == "wheels" and not document.volumes[0].copies:
+        more = [(c + 6 * s * e, e1, e2) for e in (e1, e2) for s in (1, -1)]
+    for moved in more:
+        also = rings_to_ellipses(eye, *moved)
+        shapes, good = np.concatenate([shapes, also[0]]), np.concatenate([good, also[1]])
+    u, v, a, b, turn = shapes[good].T
+    for at in done.ends.values():
+        x, y = at[0] - u, at[1] - v
+        along, across = x * np.cos(turn) + y * np.sin(turn), y * np.cos(turn) - x * np.sin(turn)
+        off = np.abs(np.hypot(along / a, across / b) - 1.0) * np.hypot(x, y)
+        assert off.min() < TOLERANCE
+    assert len(done.ends) >= 4

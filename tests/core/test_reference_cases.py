@@ -11,6 +11,7 @@ from isometron.construct.schools import construct
 from isometron.document.model import Document
 from isometron.geometry.frames import box_rotation
 from isometron.geometry.hiding import hidden_interval
+from isometron.view.division import equal_parts, on_edge, on_paper, row_places
 from isometron.view.eye import Eye
 from isometron.view.heights import transfer_height
 from isometron.view.placing import place_eye
@@ -50,6 +51,25 @@ def eye_of(view):
 
 def rotation_of(angles):
     return box_rotation(*np.radians([angles["yaw_deg"], angles["pitch_deg"], angles["roll_deg"]]))
+
+
+@pytest.mark.parametrize("case", cases("divide"))
+def test_divide(case):
+    given, expect = case["given"], case["expect"]
+    if given["op"] == "divide":
+        places = equal_parts(given["parts"])
+    elif given["op"] == "repeat":
+        places = row_places(given["copies"] + 1, given["gap_ratio"]).reshape(-1)
+    else:
+        places = np.array(given["at"])
+    if given["form"] == "world":
+        points = on_edge(eye_of(given["view"]), given["start"], given["end"], places)
+    else:
+        points = on_paper(given["start"], given["vp"], given["end_fraction"], places)
+    wanted = expect["points"] if "points" in expect else [end for copy in expect["copies"] for end in copy]
+    assert len(wanted) == len(points)
+    for got, told in zip(points, wanted, strict=True):
+        close(None if np.isnan(got).any() else got, told, case["tolerance"])
 
 
 def check_vanishing(got, expected, tolerance):

@@ -10,6 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import sqrt
 
+import msgspec
 import numpy as np
 
 from isometron.construct.outcome import Construction, NotHere, Spot
@@ -22,14 +23,27 @@ from isometron.view.ring_picture import Circle, ring_picture
 from isometron.volumes.scene import scene_of
 from isometron.wording import tr
 
-__all__ = ["by_eight_points", "by_four_points", "by_template", "by_twelve_points"]
+__all__ = [
+    "Ring",
+    "Square",
+    "by_eight_points",
+    "by_four_points",
+    "by_template",
+    "by_twelve_points",
+    "finish_ring",
+    "middles_of",
+    "ring_of",
+    "square_of",
+    "towards",
+    "world_centre",
+]
 
 _EIGHTH = 1.0 - sqrt(0.5)
 """Where a line through a diagonal point meets the side of the square, as a part of half the side from its corner."""
 
 
 @dataclass(frozen=True)
-class _Ring:
+class Ring:
     """A ring and its square: picture of the square's corners, middles of sides and centre by the square's own (x, y),
     -1 to 1, through the homography ``plane`` (3, 3) in mm of paper."""
 
@@ -44,11 +58,12 @@ class _Ring:
         return float(p[0] / p[2]), float(p[1] / p[2])
 
 
-def _ring(document: Document, row: int) -> _Ring | NotHere:
+def ring_of(document: Document, row: int) -> Ring | NotHere:
     """Return the widest ring of a turned body that shows most openly."""
     volume = document.volumes[row]
-    rounds = scene_of(document.volumes).rounds
-    rings = rounds.rings[(rounds.ring_owner == row) & (np.abs(rounds.ring_span[:, 1]) >= 1.0)]
+    # Of a volume that stands in a row the first one is constructed.
+    rounds = scene_of((msgspec.structs.replace(volume, copies=(), mirror=None),)).rounds
+    rings = rounds.rings[np.abs(rounds.ring_span[:, 1]) >= 1.0]
     if len(rings) == 0:
         return NotHere(
             tr("{name} has no ring. Make it round, or lay a ring on a face of it.", name=volume.name), None
@@ -63,24 +78,25 @@ def _ring(document: Document, row: int) -> _Ring | NotHere:
         if shape is not None and shape[3] > 1e-6 * shape[2] and shape[2] * shape[3] > most:
             most = shape[2] * shape[3]
             plane = np.diag([eye.viewing_distance, eye.viewing_distance, 1.0]) @ camera
-            best = _Ring(plane, 2 * float(np.sqrt(first @ first)), first, second)
+            best = Ring(plane, 2 * float(np.sqrt(first @ first)), first, second)
     if best is None:
         return NotHere(tr("No ring of {name} is drawn as an ellipse from this eye.", name=volume.name), None)
     return best
 
 
 @dataclass
-class _Square:
+class Square:
     """The square on the table: corners and middles of the sides, counter-clockwise from (-1, -1) and (0, -1)."""
 
     table: Table
-    ring: _Ring
+    ring: Ring
     corners: list[Spot]
     middles: list[Spot]
     centre: Spot
 
 
-def _square(table: Table, ring: _Ring) -> _Square:
+def square_of(table: Table, ring: Ring) -> Square:
+    """Draw the square round a ring, its diagonals, and the middles of its sides: two steps."""
     unit = table.document.unit
     places = [(-1, -1), (1, -1), (1, 1), (-1, 1)]
     corners = [table.mark(f"S{k + 1}", ring.at(x, y)) for k, (x, y) in enumerate(places)]
@@ -93,37 +109,39 @@ def _square(table: Table, ring: _Ring) -> _Square:
         tr("A circle fits only one square in its place, and the square is easy to set up."),
     )  # fmt: skip
     centre = table.cross(table.join(corners[0], corners[2]), table.join(corners[1], corners[3]), "M")
-    middles = _middles(table, ring, corners, centre)
+    middles = middles_of(table, ring, corners, centre)
     table.step(
         tr("Cross the diagonals in M. Through M rule to both vanishing points: the middles of the sides."),
         tr("The diagonals cross in the true centre, which is not the middle of the drawn square."),
     )
-    return _Square(table, ring, corners, middles, centre)
+    return Square(table, ring, corners, middles, centre)
 
 
-def _vanishing(ring: _Ring, direction: int) -> tuple[float, float] | None:
+def vanishing_of(ring: Ring, direction: int) -> tuple[float, float] | None:
     x, y, w = ring.plane[:, direction]
     return None if abs(w) < 1e-12 * np.hypot(x, y) else (float(x / w), float(y / w))
 
 
-def _towards(table: Table, ring: _Ring, spot: Spot, direction: int) -> Line:
+def towards(table: Table, ring: Ring, spot: Spot, direction: int) -> Line:
     """Return the line through a point in the square's own direction: to its vanishing point, or parallel on paper."""
-    at = _vanishing(ring, direction)
+    at = vanishing_of(ring, direction)
     if at is None:
         x, y, _ = ring.plane[:, direction]
         return table.slanted(spot, float(x), float(y))
     return table.slanted(spot, at[0] - spot.u, at[1] - spot.v)
 
 
-def _middles(table: Table, ring: _Ring, corners: list[Spot], centre: Spot) -> list[Spot]:
+def middles_of(table: Table, ring: Ring, corners: list[Spot], centre: Spot) -> list[Spot]:
+    """Mark the middles of a square's sides by lines through its centre to the vanishing points."""
     sides = [table.join(corners[k], corners[(k + 1) % 4]) for k in range(4)]
-    across, away = _towards(table, ring, centre, 0), _towards(table, ring, centre, 1)
+    across, away = towards(table, ring, centre, 0), towards(table, ring, centre, 1)
     return [table.cross(away if k % 2 == 0 else across, sides[k], str(k + 1)) for k in range(4)]
 
 
-def _finish(
-    document: Document, row: int, table: Table, ring: _Ring, school: str, title: str, points: list[Spot]
+def finish_ring(
+    document: Document, row: int, table: Table, ring: Ring, school: str, title: str, points: list[Spot]
 ) -> Construction:
+    """Draw the ellipse through points that were found, and return the construction that ends on them."""
     conic = _conic(document, ring)
     shape = ellipse_of(conic)
     if shape is not None:
@@ -137,27 +155,27 @@ def _finish(
     return Construction(school, title, document.volumes[row].id, scale, 1, tuple(table.steps), ends)
 
 
-def _conic(document: Document, ring: _Ring) -> Floats:
+def _conic(document: Document, ring: Ring) -> Floats:
     return circle_picture(ring.plane)
 
 
 def by_four_points(document: Document, row: int) -> Construction | NotHere:
     """Construct a ring's ellipse by the four points where it touches its square."""
-    ring = _ring(document, row)
+    ring = ring_of(document, row)
     if isinstance(ring, NotHere):
         return ring
     table = Table(document)
-    square = _square(table, ring)
-    return _finish(document, row, table, ring, "ring-4", tr("Ring by 4 points"), square.middles)
+    square = square_of(table, ring)
+    return finish_ring(document, row, table, ring, "ring-4", tr("Ring by 4 points"), square.middles)
 
 
 def by_eight_points(document: Document, row: int) -> Construction | NotHere:
     """Construct a ring's ellipse by eight points: the middles, and where the diagonals meet it."""
-    ring = _ring(document, row)
+    ring = ring_of(document, row)
     if isinstance(ring, NotHere):
         return ring
     table = Table(document)
-    square = _square(table, ring)
+    square = square_of(table, ring)
     marks = [table.mark(name, ring.at(x, -1.0)) for name, x in (("e", -1.0 + _EIGHTH), ("f", 1.0 - _EIGHTH))]
     table.step(
         tr("On the near side mark e and f, 0.293 of half the side from its corners, measured in perspective: {one}; {two}.",
@@ -167,7 +185,7 @@ def by_eight_points(document: Document, row: int) -> Construction | NotHere:
     diagonals = [table.join(square.corners[0], square.corners[2]), table.join(square.corners[1], square.corners[3])]
     points = list(square.middles)
     for spot, (near, far) in zip(marks, ((0, 1), (1, 0)), strict=True):
-        line = _towards(table, ring, spot, 1)
+        line = towards(table, ring, spot, 1)
         points.append(table.cross(line, diagonals[near], f"{len(points) + 1}"))
         points.append(table.cross(line, diagonals[far], f"{len(points) + 1}"))
     table.step(
@@ -176,7 +194,7 @@ def by_eight_points(document: Document, row: int) -> Construction | NotHere:
         ),
         tr("A line through two points of a ring that lie opposite each other runs like the side."),
     )
-    return _finish(document, row, table, ring, "ring-8", tr("Ring by 8 points"), points)
+    return finish_ring(document, row, table, ring, "ring-8", tr("Ring by 8 points"), points)
 
 
 def by_twelve_points(document: Document, row: int) -> Construction | NotHere:
@@ -184,11 +202,11 @@ def by_twelve_points(document: Document, row: int) -> Construction | NotHere:
 
     The point (sin 30, cos 30) of a circle lies on the quarter line x = 1/2, at sqrt(3)/2 of its half height.
     """
-    ring = _ring(document, row)
+    ring = ring_of(document, row)
     if isinstance(ring, NotHere):
         return ring
     table = Table(document)
-    square = _square(table, ring)
+    square = square_of(table, ring)
     quarters = {}
     for name, x, y in (("a", -0.5, -1.0), ("b", 0.5, -1.0), ("c", -1.0, -0.5), ("d", -1.0, 0.5)):
         quarters[name] = table.mark(name, ring.at(x, y))
@@ -214,30 +232,30 @@ def by_twelve_points(document: Document, row: int) -> Construction | NotHere:
         ),
         tr("Twelve points lie every 30° round the ring, like the hours."),
     )
-    return _finish(document, row, table, ring, "ring-12", tr("Ring by 12 points"), points)
+    return finish_ring(document, row, table, ring, "ring-12", tr("Ring by 12 points"), points)
 
 
 def _pair(
-    table: Table, ring: _Ring, start: Spot, marks: tuple[Spot, Spot], count: int, *, level: bool = False
+    table: Table, ring: Ring, start: Spot, marks: tuple[Spot, Spot], count: int, *, level: bool = False
 ) -> list[Spot]:
-    line = _towards(table, ring, start, 0 if level else 1)
+    line = towards(table, ring, start, 0 if level else 1)
     return [
-        table.cross(line, _towards(table, ring, spot, 1 if level else 0), str(count + 1 + k))
+        table.cross(line, towards(table, ring, spot, 1 if level else 0), str(count + 1 + k))
         for k, spot in enumerate(marks)
     ]
 
 
 def by_template(document: Document, row: int) -> Construction | NotHere:
     """Lay a template: the ellipse's own centre and axes, its degree, and how far the rule of the axle is off."""
-    ring = _ring(document, row)
+    ring = ring_of(document, row)
     if isinstance(ring, NotHere):
         return ring
     a, b = (float(np.sqrt(half @ half)) for half in (ring.first, ring.second))
     if abs(a - b) > 1e-9 * a:
         return NotHere(tr("The ring is oblong in itself; no template of circles fits it."), None)
     table = Table(document)
-    square = _square(table, ring)
-    centre = _world_centre(document, ring)
+    square = square_of(table, ring)
+    centre = world_centre(document, ring)
     picture = ring_picture(document.eye, Circle.of(centre, a, np.cross(ring.first, ring.second), ring.first))
     middle = table.mark("C", picture.centre or square.centre.at)
     turn = np.radians(picture.major_angle or 0.0)
@@ -254,10 +272,11 @@ def by_template(document: Document, row: int) -> Construction | NotHere:
            degree=f"{picture.degree:.1f}", place=table.ruler(middle), angle=f"{np.degrees(turn):.1f}"),
         tr("The template's centre is not M: the near half of a ring is drawn larger than the far half."),
     )  # fmt: skip
-    return _finish(document, row, table, ring, "template", tr("Minor axis and degree"), ends)
+    return finish_ring(document, row, table, ring, "template", tr("Minor axis and degree"), ends)
 
 
-def _world_centre(document: Document, ring: _Ring) -> Floats:
+def world_centre(document: Document, ring: Ring) -> Floats:
+    """Return the true centre (3,) of a ring."""
     f = document.eye.viewing_distance
     camera = ring.plane[:, 2] / np.array([f, f, 1.0])
     centre: Floats = document.eye.place + camera @ document.eye.axes

@@ -12,6 +12,14 @@ from isometron.construct.one_point import by_distance_point, by_guess
 from isometron.construct.outcome import Construction, ConstructionError, NotHere, Options
 from isometron.construct.plan_method import by_plan
 from isometron.construct.ring_in_square import by_eight_points, by_four_points, by_template, by_twelve_points
+from isometron.construct.ring_rows import inner_ring, ring_stack, slid_ring, wheels_in_a_row
+from isometron.construct.side_rows import (
+    parts_by_diagonals,
+    parts_by_measuring_line,
+    row_by_diagonals,
+    row_by_measuring_line,
+    with_a_ruler,
+)
 from isometron.construct.three_point import by_three_points
 from isometron.construct.turn_on_spot import turned_on_the_spot
 from isometron.document.model import Document, DocumentError
@@ -45,6 +53,17 @@ SCHOOLS: dict[str, School] = {
     "ring-8": School(tr("Ring by 8 points"), lambda document, row, _: by_eight_points(document, row)),
     "ring-12": School(tr("Ring by 12 points"), lambda document, row, _: by_twelve_points(document, row)),
     "template": School(tr("Minor axis and degree"), lambda document, row, _: by_template(document, row)),
+    "ring-inner": School(tr("Ring inside a ring, by diagonals"), lambda document, row, _: inner_ring(document, row)),
+    "stack": School(tr("Stack of rings along an upright"), lambda document, row, _: ring_stack(document, row)),
+    "wheels": School(tr("Wheels along a wheelbase"), lambda document, row, _: wheels_in_a_row(document, row)),
+    "slide": School(tr("Ring slid along its axle"), lambda document, row, _: slid_ring(document, row)),
+    "parts": School(tr("Parts by diagonals"), lambda document, row, _: parts_by_diagonals(document, row)),
+    "parts-line": School(
+        tr("Parts by measuring line"), lambda document, row, _: parts_by_measuring_line(document, row)
+    ),
+    "row": School(tr("Row by diagonals"), lambda document, row, _: row_by_diagonals(document, row)),
+    "row-line": School(tr("Row by measuring line"), lambda document, row, _: row_by_measuring_line(document, row)),
+    "row-ruler": School(tr("Row with a ruler, and its error"), lambda document, row, _: with_a_ruler(document, row)),
     "height": School(
         tr("Height transfer"), lambda document, row, asked: by_height_transfer(document, row, asked.place)
     ),

@@ -26,7 +26,8 @@ class LevelBox:
 
     right, left, high : true lengths of the edges, mm of paper at the leading edge's ``scale``; turn : angle in radians
     between the paper and the right-going edges; lead : the leading edge's ends, bottom and top; corners : the
-    engine's own picture of every corner by name.
+    engine's own picture of every corner by name; axis_right, axis_left, axis_up : the own directions of these edges;
+    lead_number : number of the leading edge's lower corner.
     """
 
     eye: Eye
@@ -38,6 +39,24 @@ class LevelBox:
     vp_left: Place
     lead: tuple[Place, Place]
     corners: dict[str, Place]
+    axis_right: int = 0
+    axis_left: int = 1
+    axis_up: int = 2
+    lead_number: int = 0
+
+    def bit(self, axis: int) -> int:
+        """Return at which end of an own direction the leading edge stands: 0 at its start, 1 at its end."""
+        return self.lead_number >> axis & 1
+
+    @property
+    def sense_right(self) -> int:
+        """1 when the own direction of the right-going edges runs away from the leading edge, else -1."""
+        return 1 - 2 * self.bit(self.axis_right)
+
+    @property
+    def sense_left(self) -> int:
+        """The same for the left-going edges."""
+        return 1 - 2 * self.bit(self.axis_left)
 
     @property
     def turn(self) -> float:
@@ -111,6 +130,10 @@ def level_box(document: Document, row: int) -> LevelBox | NotHere:
         points[left],
         (names["lead bottom"], names["lead top"]),
         names,
+        right,
+        left,
+        up,
+        lead,
     )
 
 

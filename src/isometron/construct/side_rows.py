@@ -1,0 +1,405 @@
+"""Parts of a side and rows of bays: by diagonals, by a measuring line, and as learners do with a ruler.
+
+Equal parts of the leading edge, which is not foreshortened, are carried to the vanishing point and cut by the side's
+diagonal: similar triangles (Euclid, Elements VI.2), seen in perspective.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import hypot
+
+import msgspec
+import numpy as np
+
+from isometron.construct.outcome import Construction, NotHere, Spot
+from isometron.construct.ruler import Line, Table
+from isometron.construct.subject import LevelBox, level_box
+from isometron.document.model import Document
+from isometron.document.units import format_length, format_number
+from isometron.volumes.box import box_corners
+from isometron.volumes.copies import copies_of
+from isometron.volumes.face_marks import DivideMark
+from isometron.volumes.relations import Direction, Repeat
+from isometron.volumes.volume import AXIS_LETTERS, Volume
+from isometron.wording import tr
+
+__all__ = [
+    "parts_by_diagonals",
+    "parts_by_measuring_line",
+    "row_by_diagonals",
+    "row_by_measuring_line",
+    "with_a_ruler",
+]
+
+
+_ALONG: tuple[Direction, ...] = ("long", "wide", "high")
+
+
+@dataclass(frozen=True)
+class _Side:
+    """The side at the leading edge that is parted or repeated.
+
+    sense : 1 when the own direction runs away from the leading edge, else -1; length : along it, mm of paper at the
+    leading edge's scale; true : in mm of the object.
+    """
+
+    box: LevelBox
+    volume: Volume
+    axis: int
+    right: bool
+    sense: int
+    true: float
+
+    @property
+    def letter(self) -> str:
+        return "R" if self.right else "L"
+
+    @property
+    def point(self) -> tuple[float, float]:
+        return self.box.vp_right if self.right else self.box.vp_left
+
+    @property
+    def length(self) -> float:
+        return self.box.right if self.right else self.box.left
+
+    def corner(self, far: bool, end: str) -> tuple[float, float]:
+        name = ("right" if self.right else "left") if far else "lead"
+        return self.box.corners[f"{name} {end}"]
+
+    def from_lead(self, place: float) -> float:
+        """Return a place of the own direction (0 to 1) as counted from the leading edge."""
+        return place if self.sense > 0 else 1.0 - place
+
+
+def _side(document: Document, row: int, axis: int | None) -> _Side | NotHere:
+    box = level_box(document, row)
+    if isinstance(box, NotHere):
+        return box
+    if axis is None:
+        axis = box.axis_right
+    if axis not in (box.axis_right, box.axis_left):
+        return NotHere(tr("The row runs upward; only rows along the ground vanish in a level view."))
+    right = axis == box.axis_right
+    volume = document.volumes[row]
+    return _Side(box, volume, axis, right, box.sense_right if right else box.sense_left, volume.size[axis])
+
+
+def _parted(document: Document, row: int) -> tuple[_Side, list[float]] | NotHere:
+    """Return the side with a division on it and its places counted from the leading edge; halves without one."""
+    for axis in (None, *(k for k in range(3))):
+        side = _side(document, row, axis)
+        if isinstance(side, NotHere):
+            if axis is None:
+                return side
+            continue
+        mark = next(
+            (m for m in side.volume.marks if isinstance(m, DivideMark) and _lies_on(m, side) and m.across), None
+        )
+        if mark is not None:
+            border = min(mark.border / side.true, 0.49)
+            places = [side.from_lead(border + p * (1.0 - 2 * border)) for p in mark.across]
+            return side, sorted(places)
+    usual = _side(document, row, None)
+    assert not isinstance(usual, NotHere)
+    return usual, [0.5]
+
+
+def _lies_on(mark: DivideMark, side: _Side) -> bool:
+    other = 3 - side.axis - side.box.axis_up
+    return mark.face == 2 * other + side.box.bit(other)
+
+
+@dataclass
+class _Laid:
+    """The side on the table: its four corners, the edges to the vanishing point, and that point."""
+
+    table: Table
+    side: _Side
+    near: tuple[Spot, Spot]
+    far: tuple[Spot, Spot]
+    point: Spot
+    bottom: Line
+    top: Line
+
+
+def _lay(table: Table, side: _Side) -> _Laid:
+    near = (
+        table.mark("lead bottom", side.corner(False, "bottom")),
+        table.mark("lead top", side.corner(False, "top")),
+    )
+    far = (table.mark("far bottom", side.corner(True, "bottom")), table.mark("far top", side.corner(True, "top")))
+    point = table.mark(f"VP {side.letter}", side.point)
+    table.edge(*near)
+    table.edge(*far)
+    table.edge(near[0], far[0])
+    table.edge(near[1], far[1])
+    bottom, top = table.join(near[0], point), table.join(near[1], point)
+    table.step(
+        tr("Draw the side: the leading edge with its foot at {foot}, {drawn} high, and both its ends to VP {letter}, {point}.",
+           foot=table.ruler(near[0]), drawn=table.paper(near[1].v - near[0].v), letter=side.letter, point=table.ruler(point)),
+        tr("The side is {true} long; any way that is exact must part that length, not the drawn one.",
+           true=format_length(side.true, table.document.unit)),
+    )  # fmt: skip
+    return _Laid(table, side, near, far, point, bottom, top)
+
+
+def _raise(laid: _Laid, at: Spot, name: str) -> tuple[Spot, Spot]:
+    """Draw the upright through a point: its ends on the lower and the upper edge."""
+    table, upright = laid.table, laid.table.upright(at)
+    low = table.cross(upright, laid.bottom, f"{name} bottom")
+    high = table.cross(upright, laid.top, f"{name} top")
+    table.edge(low, high)
+    return low, high
+
+
+def _ends(uprights: Sequence[tuple[Spot, Spot]]) -> dict[str, tuple[float, float]]:
+    return {spot.name: spot.at for pair in uprights for spot in pair}
+
+
+def _done(table: Table, school: str, title: str, side: _Side, ends: dict[str, tuple[float, float]]) -> Construction:
+    return Construction(school, title, side.volume.id, side.box.scale, 1, tuple(table.steps), ends)
+
+
+def parts_by_diagonals(document: Document, row: int) -> Construction | NotHere:
+    """Part the side at the leading edge by its diagonal: ends ``part k bottom`` and ``top``, from the leading edge."""
+    found = _parted(document, row)
+    if isinstance(found, NotHere):
+        return found
+    side, places = found
+    table = Table(document)
+    laid = _lay(table, side)
+    title = tr("Parts by diagonals")
+    if places == [0.5]:
+        crossing = table.cross(table.join(laid.near[0], laid.far[1]), table.join(laid.near[1], laid.far[0]), "M")
+        half = _raise(laid, crossing, "part 1")
+        table.step(
+            tr("Cross the side's diagonals in M, and raise the upright through it: half of the side."),
+            tr("The diagonals of any rectangle cross in its true middle; a ruler's half lies too far back."),
+        )
+        return _done(table, "parts", title, side, _ends([half]))
+    table.join(laid.near[0], laid.near[1])
+    marks = [
+        table.lay_off(table.upright(laid.near[0]), laid.near[0], place * side.box.high, (0.0, 1.0), f"h{k}")
+        for k, place in enumerate(places, start=1)
+    ]
+    levels = [table.join(mark, laid.point) for mark in marks]
+    table.step(
+        tr("Part the leading edge with the ruler: {marks} above its foot. Rule from each mark to VP {letter}.",
+           marks=", ".join(table.paper(place * side.box.high) for place in places), letter=side.letter),
+        tr("The leading edge is parallel to the paper, so equal parts of it are drawn equal."),
+    )  # fmt: skip
+    diagonal = table.join(laid.near[0], laid.far[1])
+    uprights = [
+        _raise(laid, table.cross(diagonal, level, f"d{k}"), f"part {k}") for k, level in enumerate(levels, start=1)
+    ]
+    table.step(
+        tr(
+            "Rule the diagonal from the foot of the leading edge to the far upper corner; raise uprights where it is crossed."
+        ),
+        tr("A diagonal parts the length as the leading edge is parted, whatever the foreshortening."),
+    )
+    return _done(table, "parts", title, side, _ends(uprights))
+
+
+def _measure(laid: _Laid, places: Sequence[float], names: Sequence[str]) -> list[tuple[Spot, Spot]]:
+    """Carry places along the side, in lengths of it from the leading edge, from a measuring line to the lower edge."""
+    table, side = laid.table, laid.side
+    line = table.level(laid.near[0])
+    way = (1.0 if side.right else -1.0, 0.0)
+    whole = table.lay_off(line, laid.near[0], side.length, way, "m 1")
+    horizon = table.level(Spot("CV", 0.0, 0.0))
+    spot = table.cross(table.join(whole, laid.far[0]), horizon, "measuring point")
+    table.step(
+        tr("Through the foot of the leading edge rule a level line and lay off {length} on it, the side's length. Rule from "
+           "there through the far lower corner up to the horizon: the measuring point, {place}.",
+           length=table.paper(side.length), place=table.ruler(spot)),
+        tr("Parallel lines in one plane share a point of the horizon, so it carries every length of the level line over."),
+    )  # fmt: skip
+    uprights = []
+    for place, name in zip(places, names, strict=True):
+        step = (way[0] if place >= 0.0 else -way[0], 0.0)
+        mark = table.lay_off(line, laid.near[0], abs(place) * side.length, step, f"m {name}")
+        uprights.append(_raise(laid, table.cross(table.join(mark, spot), laid.bottom, f"at {name}"), name))
+    table.step(
+        tr("Lay off {lengths} from the leading edge, rule from each to the measuring point, and raise uprights where the lower "
+           "edge is crossed.", lengths=", ".join(table.paper(abs(p) * side.length) for p in places)),
+        tr("On the level line the parts are true, so a ruler may part it."),
+    )  # fmt: skip
+    return uprights
+
+
+def parts_by_measuring_line(document: Document, row: int) -> Construction | NotHere:
+    """Part the side at the leading edge by a measuring line; the ends are named as `parts_by_diagonals` does."""
+    found = _parted(document, row)
+    if isinstance(found, NotHere):
+        return found
+    side, places = found
+    table = Table(document)
+    laid = _lay(table, side)
+    uprights = _measure(laid, places, [f"part {k}" for k in range(1, len(places) + 1)])
+    return _done(table, "parts-line", tr("Parts by measuring line"), side, _ends(uprights))
+
+
+@dataclass(frozen=True)
+class _Row:
+    """Bays along a side: where each begins and ends, in lengths of the first one from the leading edge."""
+
+    side: _Side
+    bays: list[tuple[float, float]]
+    gap: float
+
+
+def _row(document: Document, row: int) -> _Row | NotHere:
+    """Return the first row of copies of a volume, or three bays side by side when it has none."""
+    volume = document.volumes[row]
+    first = volume.copies[0] if volume.copies else None
+    axis = None if first is None else AXIS_LETTERS.index(first.along)
+    side = _side(document, row, axis)
+    if isinstance(side, NotHere):
+        return side
+    count, pitch = (3, side.true) if first is None else (first.count, first.pitch)
+    whole = msgspec.structs.replace(
+        volume,
+        copies=(Repeat(along=_ALONG[side.axis], count=count, pitch=pitch),),
+        mirror=None,
+    )
+    corners = np.concatenate([box_corners([copy])[0][0] for copy in copies_of(whole, dict)])
+    if not (document.eye.to_camera(corners)[:, 2] > 0.0).all():
+        return NotHere(tr("The row of {name} reaches behind the eye. Step back first.", name=volume.name))
+    bays = []
+    for k in range(count):
+        size = side.true
+        if first is not None and first.last > 0.0 and k == count - 1:
+            size = first.last
+        start = k * pitch
+        if first is not None and first.last > 0.0 and pitch < 0.0 and k == count - 1:
+            start += side.true - first.last
+        ends = [start / side.true, (start + size) / side.true]
+        ends = ends if side.sense > 0 else [1.0 - end for end in reversed(ends)]
+        bays.append((ends[0], ends[1]))
+    return _Row(side, bays, abs(pitch) / side.true - 1.0)
+
+
+def _names(found: _Row) -> tuple[list[float], list[str]]:
+    """Return the uprights of all bays but the first, and their names: ``bay k start`` is nearer to the leading edge."""
+    places, names = [], []
+    for k, bay in enumerate(found.bays[1:], start=2):
+        for place, word in zip(bay, ("start", "end"), strict=True):
+            places.append(place)
+            names.append(f"bay {k} {word}")
+    return places, names
+
+
+def row_by_measuring_line(document: Document, row: int) -> Construction | NotHere:
+    """Repeat a bay by a measuring line; ends ``bay k start bottom`` and so on for every bay after the first."""
+    found = _row(document, row)
+    if isinstance(found, NotHere):
+        return found
+    places, names = _names(found)
+    table = Table(document)
+    laid = _lay(table, found.side)
+    uprights = _measure(laid, places, names)
+    return _done(table, "row-line", tr("Row by measuring line"), found.side, _ends(uprights))
+
+
+def row_by_diagonals(document: Document, row: int) -> Construction | NotHere:
+    """Repeat a bay by the vanishing points of its diagonal and of the gap's; a last bay that differs has none of its own.
+
+    All bays are alike, so their diagonals are parallel and vanish in one point on the upright through the side's
+    vanishing point.
+    """
+    found = _row(document, row)
+    if isinstance(found, NotHere):
+        return found
+    side = found.side
+    if found.gap < -1e-9:
+        return NotHere(tr("The bays overlap: their pitch is less than their length."), "row-line")
+    if any(abs(end - start - 1.0) > 1e-9 for start, end in found.bays):
+        return NotHere(tr("The last bay differs, so its diagonal runs elsewhere."), "row-line")
+    if found.bays[-1][0] < 0.0:
+        return NotHere(tr("The row comes towards the eye from the leading edge."), "row-line")
+    table = Table(document)
+    laid = _lay(table, side)
+    wall = table.upright(laid.point)
+    bay_point = table.cross(table.join(laid.near[0], laid.far[1]), wall, "VP of the bay's diagonal")
+    table.step(
+        tr("Rule the bay's diagonal from the foot of the leading edge through the far upper corner to the upright through "
+           "VP {letter}: {place}.", letter=side.letter, place=table.ruler(bay_point)),
+        tr("The diagonals of equal bays are parallel, so they vanish in one point."),
+    )  # fmt: skip
+    uprights: list[tuple[Spot, Spot]] = []
+    gap_point = None
+    last = laid.far
+    for k in range(2, len(found.bays) + 1):
+        if found.gap > 1e-9:
+            if gap_point is None:
+                start, gap_point = _first_gap(laid, found.gap, wall, last)
+            else:
+                over = table.cross(table.join(last[0], gap_point), laid.top, f"over {k}")
+                start = _raise(laid, over, f"bay {k} start")
+            uprights.append(start)
+        else:
+            start = last
+            uprights.append((Spot(f"bay {k} start bottom", *last[0].at), Spot(f"bay {k} start top", *last[1].at)))
+        over = table.cross(table.join(start[0], bay_point), laid.top, f"end {k}")
+        last = _raise(laid, over, f"bay {k} end")
+        uprights.append(last)
+    table.step(
+        tr(
+            "From the foot of each bay's start to that point: it cuts the upper edge where the bay ends. Go on so to the last."
+        ),
+        tr("Each bay hands its diagonal on; nothing is measured, so no error adds up from a ruler."),
+    )
+    return _done(table, "row", tr("Row by diagonals"), side, _ends(uprights))
+
+
+def _first_gap(laid: _Laid, gap: float, wall: Line, last: tuple[Spot, Spot]) -> tuple[tuple[Spot, Spot], Spot]:
+    """Draw the first gap from a measuring line, and find where the diagonals of all gaps vanish."""
+    table = laid.table
+    (start,) = _measure(laid, [1.0 + gap], ["bay 2 start"])
+    spot = table.cross(table.join(last[0], start[1]), wall, "VP of the gap's diagonal")
+    table.step(
+        tr(
+            "Rule the gap's diagonal likewise to the upright through the vanishing point: {place}.",
+            place=table.ruler(spot),
+        ),
+        tr("Gaps are bays too: equal ones have one point for all their diagonals."),
+    )
+    return start, spot
+
+
+def with_a_ruler(document: Document, row: int) -> Construction | NotHere:
+    """Repeat a bay as learners do, by equal steps and by steps that shrink by one factor, and say how far that is off."""
+    found = _row(document, row)
+    if isinstance(found, NotHere):
+        return found
+    places, names = _names(found)
+    table = Table(document)
+    laid = _lay(table, found.side)
+    uprights = _measure(laid, places, names)
+    near, far = laid.near[0], laid.far[0]
+    step = hypot(far.u - near.u, far.v - near.v)
+    towards = (far.u - near.u, far.v - near.v)
+    true = [low for low, _ in uprights if low.name.endswith("end bottom")]
+    pitch = abs(laid.bottom.along(true[0]) - laid.bottom.along(far))
+    shrink = pitch / (step * (1.0 + found.gap)) if step > 0.0 else 1.0
+    said = {}
+    for word, factor in ((tr("equal steps"), 1.0), (tr("a constant shrink"), shrink)):
+        along, size = step, step * (1.0 + found.gap)
+        for k in range(2, len(found.bays) + 1):
+            size *= factor if factor != 1.0 else 1.0
+            along += size
+            if k == len(found.bays):
+                guess = table.lay_off(laid.bottom, near, along, towards, f"{word} {k}")
+                said[word] = (guess, hypot(guess.u - true[-1].u, guess.v - true[-1].v))
+                table.join(guess, Spot("", guess.u, guess.v + 0.3 * (laid.near[1].v - near.v)))
+    table.step(
+        tr("With equal steps of the ruler the last bay would end {equal} away from its place; with every step {factor} of the "
+           "one before, {shrink} away.",
+           equal=table.paper(said[tr("equal steps")][1]), factor=format_number(shrink, 3),
+           shrink=table.paper(said[tr("a constant shrink")][1])),
+        tr("Equal bays shrink by a little less each time: neither the step nor the factor stays."),
+    )  # fmt: skip
+    return _done(table, "row-ruler", tr("Row with a ruler, and its error"), found.side, _ends(uprights))
