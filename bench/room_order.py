@@ -7,7 +7,7 @@ import sys
 from pathlib import Path
 
 HOUSE = Path(__file__).parent.parent / "src" / "isometron"
-ROOMS = ("geometry", "view", "volumes", "document", "demos", "solve", "construct", "critique", "match", "practice",
+ROOMS = ("geometry", "view", "volumes", "document", "starters", "demos", "solve", "construct", "critique", "match", "practice",
          "values", "tools", "surfaces", "cli", "desk")  # fmt: skip
 FREE = {"errors", "wording", "assets", "__init__"}
 QT_ROOMS = {"desk"}

@@ -16,6 +16,7 @@ from isometron.geometry.overlap import bounds, overlap_depths, pairs_within_reac
 from isometron.geometry.tolerances import SAME_PLACE
 from isometron.solve.picture import Picture
 from isometron.view.cone import outside_cone, stretch
+from isometron.volumes.volume import Volume
 from isometron.wording import count_words, tr
 
 __all__ = ["CHECKS", "Finding", "findings"]
@@ -168,6 +169,10 @@ def _filled(picture: Picture) -> tuple[ConvexBodies, Ints]:
     return bodies, owner
 
 
+def _goes_along(one: Volume, other: Volume) -> bool:
+    return one.joined is not None and one.joined.to == other.id
+
+
 def _sharing_space(document: Document, picture: Picture) -> Iterator[Finding]:
     bodies, owner = _filled(picture)
     if len(owner) < 2:
@@ -183,6 +188,8 @@ def _sharing_space(document: Document, picture: Picture) -> Iterator[Finding]:
         deepest[key] = max(deepest.get(key, (0.0, 0, 0)), (float(depth), int(i), int(j)))
     for rows, (depth, i, j) in deepest.items():
         one, other = (document.volumes[row] for row in rows)
+        if _goes_along(one, other) or _goes_along(other, one):
+            continue  # a wheel in its body: joined so, the overlap is meant
         # The middle of the space that both bounds cover is where the pencil should look.
         common = np.maximum(low[i], low[j]) + np.minimum(high[i], high[j])
         paper, _ = picture.eye.project(common / 2)

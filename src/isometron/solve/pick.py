@@ -19,6 +19,7 @@ __all__ = [
     "nearest_corner",
     "nearest_edge",
     "pick_face",
+    "pick_faces",
     "pick_volume",
 ]
 
@@ -67,11 +68,17 @@ def pick_face(drawing: Drawing, u: float, v: float, *, locked: bool = True) -> F
 
     Without ``locked`` the sight line passes through locked volumes.
     """
+    found = pick_faces(drawing, u, v, locked=locked)
+    return found[0] if found else None
+
+
+def pick_faces(drawing: Drawing, u: float, v: float, *, locked: bool = True) -> list[FaceHit]:
+    """Return the first face of every convex piece of solid volumes that the sight line meets, the nearest first."""
     through = np.zeros(len(drawing.scene.volumes), dtype=bool) if locked else _locked(drawing)
     scene, eye = drawing.scene, drawing.document.eye
     solid = np.flatnonzero((scene.solid & ~through)[scene.body_owner] & ~drawing.picture.eye_inside)
     if len(solid) == 0:
-        return None
+        return []
     bodies = scene.bodies.select(solid)
     ray = eye.ray(u, v)
     slope = bodies.normals @ ray
@@ -83,12 +90,14 @@ def pick_face(drawing: Drawing, u: float, v: float, *, locked: bool = True) -> F
     leave[((slope == 0.0) & (height <= 0.0)).any(axis=1)] = -np.inf
     first = enter.max(axis=1)
     first[~((first > 0.0) & (first < leave))] = np.inf
-    body = int(np.argmin(first))
-    if not np.isfinite(first[body]):
-        return None
-    face = int(np.argmax(enter[body]))
-    place: Floats = eye.place + first[body] * ray
-    return FaceHit(int(scene.body_owner[solid[body]]), face, place, bodies.normals[body, face])
+    found = []
+    for body in np.argsort(first, kind="stable"):
+        if not np.isfinite(first[body]):
+            break
+        face = int(np.argmax(enter[body]))
+        place: Floats = eye.place + first[body] * ray
+        found.append(FaceHit(int(scene.body_owner[solid[body]]), face, place, bodies.normals[body, face]))
+    return found
 
 
 def box_face(drawing: Drawing, hit: FaceHit) -> int:

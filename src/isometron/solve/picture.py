@@ -101,7 +101,8 @@ def edge_marks(picture: Picture, reach: float, *, hidden: bool) -> Lines:
     scene = picture.scene
     edge, start, end = picture.hidden
     shown = _common(complement(len(scene.edges), edge, start, end), scene.spans)
-    light = scene.see_through[scene.edge_owner] | scene.edge_soft
+    # What is drawn on a see-through volume is drawn firmly all the same.
+    light = (scene.see_through[scene.edge_owner] & ~scene.edge_laid) | scene.edge_soft
     role = np.where(light[shown[0]], Role.CONSTRUCTION, Role.OBJECT)
     parts = [_on_paper(picture, shown, role, reach)]
     if hidden:

@@ -8,7 +8,7 @@ from math import atan2, degrees
 
 import numpy as np
 
-from isometron.document.edits import Edit, move_volumes, reshape_volume, turn_volume
+from isometron.document.edits import Edit, change_volume, move_volumes, reshape_volume, turn_volume
 from isometron.document.model import DocumentError
 from isometron.document.units import LengthError, format_length, format_number, parse_angle, parse_length
 from isometron.geometry.frames import Floats
@@ -17,6 +17,8 @@ from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import on_plane, pulled_length, round_step, rounded
 from isometron.tools.snapping import Snap, level_targets, nearest_snap, size_targets
 from isometron.view.plan import snapped
+from isometron.volumes.prism import Cut, Prism
+from isometron.volumes.tapered import Tapered
 from isometron.wording import tr
 
 __all__ = ["adjust_tool"]
@@ -226,13 +228,87 @@ def _azimuth(direction: Floats) -> float:
     return atan2(float(direction[1]), float(direction[0]))
 
 
+def _slide(
+    context: ToolContext, handle: Handle, ids: tuple[str, ...], start: tuple[float, float], pencil: Pencil
+) -> _Pulled | None:
+    """Slide along the axle: whatever is selected goes along."""
+    document, direction = context.drawing.document, context.drawing.scene.rotations[handle.owner][:, handle.axis]
+    pull = _along(context, handle.place, direction, start, pencil)
+    if pull is None:
+        return None
+    along = context.drawing.scene.corners_of(handle.owner) @ direction
+    ends = (float(along.min()), float(along.max()))
+    pull, why = _settled(context, handle.place, pull, _either_end(context, ids, direction, ends))
+    if pencil.text.strip():
+        pull, why = parse_length(pencil.text, document.unit) * (1.0 if pull >= 0.0 else -1.0), ""
+    words = tr("slid {far} along its axle{why}", far=format_length(abs(pull), document.unit), why=why)
+    return _Pulled(move_volumes(document, ids, pull * direction, tr("slide")), words, _NOTHING)
+
+
+def _lean(
+    context: ToolContext, handle: Handle, ids: tuple[str, ...], start: tuple[float, float], pencil: Pencil
+) -> _Pulled | None:
+    """Pull the upper edge of a side in or out; out past the upright the lower edge stands in instead."""
+    document = context.drawing.document
+    volume = document.volumes[handle.owner]
+    assert isinstance(volume, Tapered)
+    inward = -handle.sign * context.drawing.scene.rotations[handle.owner][:, handle.axis]
+    pull = _along(context, handle.place, inward, start, pencil)
+    if pull is None:
+        return None
+    size = volume.size[handle.axis]
+    before = volume.lean[handle.number]
+    far = rounded(abs(before) * size + pull, _step(context, handle.place)) * (1.0 if before >= 0.0 else -1.0)
+    if pencil.text.strip():
+        far = parse_length(pencil.text, document.unit)
+    lean = list(volume.lean)
+    lean[handle.number] = min(max(far / size, -1.0), 1.0)
+    edit = change_volume(document, volume.id, tr("lean a side of"), lean=tuple(lean))
+    degrees_ = degrees(atan2(lean[handle.number] * size, volume.size[2]))
+    words = tr("leans {far} in, {angle}°", far=format_length(far, document.unit), angle=format_number(degrees_, 1))
+    return _Pulled(edit, words, _NOTHING)
+
+
+def _cut(
+    context: ToolContext, handle: Handle, ids: tuple[str, ...], start: tuple[float, float], pencil: Pencil
+) -> _Pulled | None:
+    """Pull a cut corner along the side: its chamfer or its radius; with Shift all four alike."""
+    document = context.drawing.document
+    volume = document.volumes[handle.owner]
+    assert isinstance(volume, Prism) and isinstance(volume.section, Cut)
+    direction = handle.sign * context.drawing.scene.rotations[handle.owner][:, handle.axis]
+    pull = _along(context, handle.place, direction, start, pencil)
+    if pull is None:
+        return None
+    length = rounded(max(volume.section.lengths[handle.number] + pull, 0.0), _step(context, handle.place))
+    if pencil.text.strip():
+        length = abs(parse_length(pencil.text, document.unit))
+    lengths = [
+        length if pencil.straight or k == handle.number else own for k, own in enumerate(volume.section.lengths)
+    ]
+    section = Cut(how=volume.section.how, lengths=(lengths[0], lengths[1], lengths[2], lengths[3]))
+    edit = change_volume(document, volume.id, tr("cut a corner of"), section=section)
+    return _Pulled(edit, format_length(length, document.unit), _NOTHING)
+
+
 _WORKERS: dict[
     Grip, Callable[[ToolContext, Handle, tuple[str, ...], tuple[float, float], Pencil], _Pulled | None]
-] = {Grip.FACE: _face, Grip.MOVE: _move, Grip.LIFT: _lift, Grip.TURN: _turn}
+] = {
+    Grip.FACE: _face,
+    Grip.MOVE: _move,
+    Grip.LIFT: _lift,
+    Grip.TURN: _turn,
+    Grip.SLIDE: _slide,
+    Grip.LEAN: _lean,
+    Grip.CUT: _cut,
+}
 
 _PROMPTS = {
     Grip.FACE: tr("Pull the face along its own direction."),
     Grip.MOVE: tr("Move on the ground; Shift keeps to one direction."),
     Grip.LIFT: tr("Lift straight up or lower."),
     Grip.TURN: tr("Turn on the spot, lightly caught at every 15°."),
+    Grip.SLIDE: tr("Slide along the axle."),
+    Grip.LEAN: tr("Lean the side in or out."),
+    Grip.CUT: tr("Pull the cut of this corner; Shift cuts all four alike."),
 }

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import Enum
 
 import numpy as np
@@ -12,6 +12,10 @@ from isometron.solve.drawing import Drawing
 from isometron.solve.measures import going
 from isometron.view.vanishing import vanishing
 from isometron.volumes.box import BOX_FACES
+from isometron.volumes.prism import Cut, Prism, plane_axes
+from isometron.volumes.tapered import Tapered, tapered_corners
+from isometron.volumes.turned import Turned
+from isometron.volumes.volume import AXIS_LETTERS
 
 __all__ = ["Grip", "Handle", "handle_at", "handles", "turning_circle"]
 
@@ -26,6 +30,9 @@ class Grip(Enum):
     MOVE = "move"
     LIFT = "lift"
     TURN = "turn"
+    SLIDE = "slide"
+    LEAN = "lean"
+    CUT = "cut"
 
 
 @dataclass(frozen=True)
@@ -43,6 +50,7 @@ class Handle:
     axis: int
     sign: float
     going: str
+    number: int = 0
 
 
 def handles(drawing: Drawing, owner: int, grain: float) -> list[Handle]:
@@ -73,7 +81,78 @@ def handles(drawing: Drawing, owner: int, grain: float) -> list[Handle]:
     # Below the foot, so that it does not lie on the upper face of a flat volume.
     found.append(Handle(Grip.MOVE, owner, base, (u, v - _MOVE_PIXELS * grain), 2, 1.0, "ground"))
     found.append(_handle(drawing, Grip.TURN, owner, _turning_place(drawing, owner, base), 2, 1.0, "ground"))
+    return found + [handle for make in _OF_SHAPE for handle in make(drawing, owner, grain)]
+
+
+def _facing(drawing: Drawing, place: Floats, outward: Floats) -> bool:
+    return float(outward @ (drawing.document.eye.place - place)) > 0.0
+
+
+def _slide(drawing: Drawing, owner: int, grain: float) -> list[Handle]:
+    """A round slides along its axle: a handle off the end of the axle that looks at the eye."""
+    volume = drawing.document.volumes[owner]
+    if not isinstance(volume, Turned):
+        return []
+    axis = AXIS_LETTERS.index(volume.axle)
+    rotation, middle = drawing.scene.rotations[owner], drawing.scene.corners_of(owner).mean(axis=0)
+    for sign in (1.0, -1.0):
+        end = middle + sign * 0.5 * volume.size[axis] * rotation[:, axis]
+        if _facing(drawing, end, sign * rotation[:, axis]):
+            word = going(vanishing(drawing.document.eye, rotation[:, axis]))
+            return [_off_end(drawing, owner, end, middle, axis, sign, word, grain)]
+    return []
+
+
+def _off_end(
+    drawing: Drawing, owner: int, end: Floats, middle: Floats, axis: int, sign: float, word: str, grain: float
+) -> Handle:
+    paper, _ = drawing.document.eye.project(np.vstack([middle, end]))
+    way = paper[1] - paper[0]
+    size = float(np.hypot(*way))
+    way = way / size if size > 1e-9 else np.array([1.0, 0.0])
+    at = paper[1] + _LIFT_PIXELS * grain * way
+    return Handle(Grip.SLIDE, owner, end, (float(at[0]), float(at[1])), axis, sign, word)
+
+
+def _leans(drawing: Drawing, owner: int, grain: float) -> list[Handle]:
+    """The upper edges of a tapered box's sides, each pulled along the direction across it."""
+    volume = drawing.document.volumes[owner]
+    if not isinstance(volume, Tapered):
+        return []
+    corners, rotation = tapered_corners([volume])[0], drawing.scene.rotations[owner]
+    found = []
+    for number, (axis, side) in enumerate(((0, 0), (0, 1), (1, 0), (1, 1))):
+        level = 4 if volume.lean[number] >= 0.0 else 0
+        other = 1 - axis
+        ends = [corners[side << axis | bit << other | level] for bit in (0, 1)]
+        place = (ends[0] + ends[1]) / 2
+        word = going(vanishing(drawing.document.eye, rotation[:, axis]))
+        handle = _handle(drawing, Grip.LEAN, owner, place, axis, 1.0 if side else -1.0, word)
+        found.append(replace(handle, number=number))
     return found
+
+
+def _cuts(drawing: Drawing, owner: int, grain: float) -> list[Handle]:
+    """The cut corners of a chamfered or rounded box, on the end that looks at the eye, pulled along one side."""
+    volume = drawing.document.volumes[owner]
+    if not isinstance(volume, Prism) or not isinstance(volume.section, Cut):
+        return []
+    a, b, k = plane_axes(volume.through)
+    rotation, corner = drawing.scene.rotations[owner], drawing.scene.corners_of(owner)[0]
+    end = rotation[:, k] * volume.size[k]
+    level = corner + end if _facing(drawing, corner + end, end) else corner
+    found = []
+    for number, (x, y) in enumerate(((0, 0), (1, 0), (1, 1), (0, 1))):
+        sign = -1.0 if x else 1.0
+        along = x * volume.size[a] + sign * min(volume.section.lengths[number], volume.size[a])
+        place = level + along * rotation[:, a] + y * volume.size[b] * rotation[:, b]
+        word = going(vanishing(drawing.document.eye, rotation[:, a]))
+        found.append(replace(_handle(drawing, Grip.CUT, owner, place, a, sign, word), number=number))
+    return found
+
+
+_OF_SHAPE = (_slide, _leans, _cuts)
+"""Handles that only some kinds have; each gives none for the others."""
 
 
 def _handle(drawing: Drawing, grip: Grip, owner: int, place: Floats, axis: int, sign: float, word: str) -> Handle:

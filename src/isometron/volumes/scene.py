@@ -30,7 +30,7 @@ class Scene:
     """Flat arrays over all volumes; owners are positions in ``volumes``, ascending along every array.
 
     vertices : (V, 3) mm, of each volume the corners of its bounding box first; vertex_owner : (V,); edges : (E, 2) rows
-    of ``vertices``; edge_owner, edge_axis, edge_soft : (E,), soft ones are drawn as construction; rotations : (N, 3, 3);
+    of ``vertices``; edge_owner, edge_axis, edge_soft, edge_laid : (E,), soft ones are drawn as construction, laid ones are marks on a volume; rotations : (N, 3, 3);
     bodies : the convex pieces; body_owner : (B,); body_corners : (B, 8) rows of the bounding corners each lies within; see_through, put_away : (N,).
     """
 
@@ -41,6 +41,7 @@ class Scene:
     edge_owner: Ints
     edge_axis: Ints
     edge_soft: Bools
+    edge_laid: Bools
     rotations: Floats
     bodies: ConvexBodies
     body_owner: Ints
@@ -204,13 +205,14 @@ def _with_marks(solids: Solids, volume: Volume) -> Solids:
         rotations=solids.rotations,
         bodies=solids.bodies,
         body_row=solids.body_row,
+        laid=np.concatenate([np.zeros(len(solids.edges), dtype=bool), np.ones(len(marks.ends), dtype=bool)]),
     )
 
 
 def _join(
     volumes: tuple[Volume, ...], parts: list[tuple[Ints, Solids]], see_through: Bools, put_away: Bools
 ) -> Scene:
-    vertices, vertex_owner, edges, edge_owner, edge_axis, edge_soft = _outlines(parts)
+    vertices, vertex_owner, edges, edge_owner, edge_axis, edge_soft, edge_laid = _outlines(parts)
     rotations = np.zeros((len(volumes), 3, 3))
     for rows, solids in parts:
         rotations[rows] = solids.rotations
@@ -235,6 +237,7 @@ def _join(
         edge_owner=edge_owner[order],
         edge_axis=edge_axis[order],
         edge_soft=edge_soft[order],
+        edge_laid=edge_laid[order],
         rotations=rotations,
         bodies=bodies.select(turn),
         body_owner=body_owner[turn],
@@ -244,13 +247,14 @@ def _join(
     )
 
 
-def _outlines(parts: list[tuple[Ints, Solids]]) -> tuple[Floats, Ints, Ints, Ints, Ints, Bools]:
+def _outlines(parts: list[tuple[Ints, Solids]]) -> tuple[Floats, Ints, Ints, Ints, Ints, Bools, Bools]:
     vertices: list[Floats] = [np.zeros((0, 3))]
     owners: list[Ints] = [np.zeros(0, dtype=np.intp)]
     edges: list[Ints] = [np.zeros((0, 2), dtype=np.intp)]
     edge_owners: list[Ints] = [np.zeros(0, dtype=np.intp)]
     axes: list[Ints] = [np.zeros(0, dtype=np.intp)]
     soft: list[Bools] = [np.zeros(0, dtype=bool)]
+    laid: list[Bools] = [np.zeros(0, dtype=bool)]
     base = 0
     for rows, solids in parts:
         n, v, _ = solids.vertices.shape
@@ -261,5 +265,6 @@ def _outlines(parts: list[tuple[Ints, Solids]]) -> tuple[Floats, Ints, Ints, Int
         edge_owners.append(np.repeat(rows, len(solids.edges)))
         axes.append(np.tile(solids.edge_axes, n))
         soft.append(np.tile(solids.soft, n))
+        laid.append(np.tile(solids.marks, n))
         base += n * v
-    return tuple(np.concatenate(part) for part in (vertices, owners, edges, edge_owners, axes, soft))  # type: ignore[return-value]
+    return tuple(np.concatenate(part) for part in (vertices, owners, edges, edge_owners, axes, soft, laid))  # type: ignore[return-value]

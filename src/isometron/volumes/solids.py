@@ -33,6 +33,12 @@ class Solids:
     bodies: ConvexBodies
     body_row: Ints
     body_first: Ints | None = None
+    laid: Bools | None = None
+
+    @property
+    def marks(self) -> Bools:
+        """Edges (E,) that come from marks laid on the volume."""
+        return np.zeros(len(self.edges), dtype=bool) if self.laid is None else self.laid
 
     @property
     def firsts(self) -> Ints:
@@ -55,6 +61,7 @@ class Solids:
                 ]
             ),
             soft=np.concatenate([part.soft for part in parts]),
+            laid=np.concatenate([part.marks for part in parts]),
             rotations=first.rotations,
             bodies=stacked([part.bodies for part in parts]),
             body_row=np.zeros(sum(len(part.body_row) for part in parts), dtype=np.intp),

@@ -1,0 +1,92 @@
+"""The register of starters: a new one is one function and one line here."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import msgspec
+import numpy as np
+
+from isometron.document.edits import Edit, paste_volumes
+from isometron.document.expressions import slug
+from isometron.document.model import Document, DocumentError
+from isometron.starters.buildings import arched_row, gabled_hut, squared_cube
+from isometron.starters.furniture import desk_appliance, side_chair, stool, turned_bottle
+from isometron.starters.parts import Parts
+from isometron.starters.vehicles import low_car, tall_van, three_wheeler, two_wheeler
+from isometron.volumes.scene import build_scene, scene_of
+from isometron.wording import mark, tr
+
+__all__ = ["STARTERS", "Starter", "lay_starter"]
+
+_APART = 0.25
+"""A starter is laid beside what is there already, this part of its length away."""
+
+
+@dataclass(frozen=True)
+class Starter:
+    """A starter: its title, what its module is, the usual module in mm, and what builds it."""
+
+    title: str
+    module: str
+    usual: float
+    build: Callable[[float], Parts]
+
+
+STARTERS: dict[str, Starter] = {
+    "three-wheeler": Starter(mark("open three-wheeler"), mark("wheel"), 560.0, three_wheeler),
+    "low-car": Starter(mark("low car"), mark("wheel"), 620.0, low_car),
+    "tall-van": Starter(mark("tall van"), mark("wheel"), 660.0, tall_van),
+    "two-wheeler": Starter(mark("two-wheeler plane"), mark("wheel"), 640.0, two_wheeler),
+    "side-chair": Starter(mark("side chair"), mark("seat width"), 430.0, side_chair),
+    "stool": Starter(mark("stool"), mark("seat width"), 360.0, stool),
+    "appliance": Starter(mark("desk appliance"), mark("width"), 220.0, desk_appliance),
+    "bottle": Starter(mark("turned bottle"), mark("diameter"), 80.0, turned_bottle),
+    "hut": Starter(mark("gabled hut"), mark("front width"), 2400.0, gabled_hut),
+    "arched-row": Starter(mark("arched row"), mark("bay width"), 2000.0, arched_row),
+    "squared-cube": Starter(mark("squared cube"), mark("edge"), 1000.0, squared_cube),
+}
+
+
+def lay_starter(document: Document, name: str, module: float | None = None) -> Edit:
+    """Lay a starter of a module in mm (the usual one without) on the sheet: in the middle, or beside what is there.
+
+    Raises `DocumentError` for a name that is none and for a module that is no size.
+    """
+    if name not in STARTERS:
+        raise DocumentError(
+            tr("There is no starter called {name!r}. Known: {known}.", name=name, known=", ".join(STARTERS))
+        )
+    starter = STARTERS[name]
+    size = starter.usual if module is None else module
+    if not 1.0 <= size <= 1e5:
+        raise DocumentError(tr("A module lies between 1 mm and 100 m, not {size:g} mm.", size=size))
+    parts = starter.build(size)
+    volumes = [msgspec.structs.replace(v, corner=_moved(v.corner, _place(document, parts))) for v in parts.volumes]
+    pasted = paste_volumes(document, volumes)
+    whole = pasted.document
+    if not document.module and len(document.volumes) == 0:
+        whole = msgspec.structs.replace(whole, module=slug(_module_of(whole, pasted.selection or ())))
+    return Edit(tr("lay the {starter}", starter=tr(starter.title)), whole, pasted.selection)
+
+
+def _module_of(document: Document, ids: tuple[str, ...]) -> str:
+    """The module is a wheel when there is one, else the first volume."""
+    own = [document.volume(i) for i in ids]
+    wheels = [v for v in own if "wheel" in v.id]
+    return (wheels or own)[0].name
+
+
+def _place(document: Document, parts: Parts) -> tuple[float, float]:
+    own = build_scene(parts.volumes).vertices
+    middle = (own.min(axis=0) + own.max(axis=0)) / 2
+    if not document.volumes:
+        return -float(middle[0]), -float(middle[1])
+    there = scene_of(document.volumes).vertices
+    far = float(np.ptp(own[:, 0]))
+    return float(there[:, 0].max() - own[:, 0].min()) + _APART * far, float(there[:, 1].min() - own[:, 1].min())
+
+
+def _moved(corner: tuple[float, float, float], by: tuple[float, float]) -> tuple[float, float, float]:
+    return round(corner[0] + by[0], 4), round(corner[1] + by[1], 4), round(corner[2], 4)

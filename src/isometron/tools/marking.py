@@ -1,0 +1,282 @@
+"""Marks drawn on faces: a face or an edge is parted by a click, a ring or an arch is pulled open on it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Literal
+
+import msgspec
+import numpy as np
+
+from isometron.document.dividing import divide_edge, divide_face, lay_mark, parts_words
+from isometron.document.edits import Edit
+from isometron.document.model import DocumentError
+from isometron.document.units import format_length
+from isometron.geometry.frames import Floats
+from isometron.solve.grid import face_words
+from isometron.solve.pick import box_face, nearest_edge, pick_face
+from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
+from isometron.tools.pulling import on_plane, rounded
+from isometron.tools.pulls import step_at, typed_length
+from isometron.volumes.box import BOX_EDGES, Box
+from isometron.volumes.face_marks import ArchForm, ArchMark, DivideMark, FaceMark, RingMark, TickMark
+from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.mark_parts import FacePlane, face_plane, mark_edges, mark_rounds
+from isometron.wording import tr
+
+__all__ = ["DividePlan", "FaceUnder", "LayPlan", "divide_tool", "face_under", "lay_tool"]
+
+_CATCH = 8.0
+"""The middle and the edges of a face catch within this many pointer steps."""
+
+
+@dataclass(frozen=True)
+class DividePlan:
+    """How a face is parted: places across it and up it (0 to 1), a border in mm, its diagonals, and how it is drawn."""
+
+    across: tuple[float, ...] = (0.5,)
+    up: tuple[float, ...] = ()
+    border: float = 0.0
+    diagonals: bool = False
+    soft: bool = True
+
+
+@dataclass(frozen=True)
+class FaceUnder:
+    """A face of a volume's own body under the pencil, and the place on it as parts of the face."""
+
+    owner: int
+    face: int
+    plane: FacePlane
+    at: tuple[float, float]
+
+
+def face_under(context: ToolContext, u: float, v: float) -> FaceUnder | None:
+    """Return the face that the sight line meets first, as one of the six of its volume."""
+    hit = pick_face(context.drawing, u, v, locked=False)
+    if hit is None:
+        return None
+    volume = context.drawing.document.volumes[hit.owner]
+    face = box_face(context.drawing, hit)
+    plane = face_plane(volume, face)
+    return FaceUnder(hit.owner, face, plane, _parts(plane, hit.place))
+
+
+def _parts(plane: FacePlane, place: Floats) -> tuple[float, float]:
+    gap = place - plane.middle
+    return (
+        float(gap @ plane.x) / max(plane.wide**2, 1e-12) + 0.5,
+        float(gap @ plane.y) / max(plane.high**2, 1e-12) + 0.5,
+    )
+
+
+def _shown(context: ToolContext, volume: AnyVolume, mark: FaceMark) -> Floats:
+    """Return a mark of a volume as lines on paper (N, 4), whatever hides it."""
+    eye = context.drawing.document.eye
+    bare = msgspec.structs.replace(volume, marks=(mark,))
+    ends = [mark_edges(bare).ends]
+    rounds = mark_rounds(bare, 0)
+    t = np.linspace(0.0, 1.0, 49)
+    for ring, (start, sweep) in zip(rounds.rings, rounds.ring_span, strict=True):
+        angle = 2 * np.pi * (start + sweep * t)[:, None]
+        points = ring[:3] + np.cos(angle) * ring[3:6] + np.sin(angle) * ring[6:9]
+        ends.append(np.stack([points[:-1], points[1:]], axis=1))
+    pairs = np.concatenate(ends)
+    paper, depth = eye.project(pairs.reshape(-1, 3))
+    seen = (depth.reshape(-1, 2) > 0.0).all(axis=1)
+    lines: Floats = paper.reshape(-1, 4)[seen]
+    return lines
+
+
+_DIVIDE = tr("Click a face to part it so, or an edge for ticks. Escape lays the tool aside.")
+
+
+def divide_tool(context: ToolContext, plan: Callable[[], DividePlan]) -> Tool:
+    """Part the face or the edge that is clicked, as ``plan`` says at that moment."""
+    refusal, lines = "", np.zeros((0, 4))
+    notes: tuple[Note, ...] = ()
+    while True:
+        pencil = yield Preview(_DIVIDE, live=lines, notes=notes, refusal=refusal)
+        refusal, lines, notes = "", np.zeros((0, 4)), ()
+        wish = plan()
+        found = _tick(context, pencil, wish) or _division(context, pencil, wish)
+        if found is None:
+            if pencil.act is Act.PRESS:
+                refusal = tr("There is no face here. Click on a solid volume.")
+            continue
+        edit, mark, volume, words = found
+        if pencil.act is Act.PRESS:
+            try:
+                return edit()
+            except DocumentError as error:
+                refusal = str(error)
+        lines = _shown(context, volume, mark)
+        notes = (Note(words, pencil.u, pencil.v),)
+
+
+_Found = tuple[Callable[[], Edit], FaceMark, AnyVolume, str]
+
+
+def _tick(context: ToolContext, pencil: Pencil, wish: DividePlan) -> _Found | None:
+    """Return the ticks of the edge under the pencil: of a box, whose edges are its first twelve."""
+    if not wish.across:
+        return None
+    edge = nearest_edge(context.drawing, pencil.u, pencil.v, 0.6 * _CATCH * context.grain, locked=False)
+    if edge is None:
+        return None
+    volume = context.drawing.document.volumes[edge[0]]
+    number = edge[1] - context.drawing.scene.edges_of(edge[0]).start
+    if not isinstance(volume, Box) or number >= len(BOX_EDGES):
+        return None
+    mark = TickMark(edge=number, parts=wish.across)
+    words = tr("{parts} parts of an edge of {volume}", parts=parts_words(wish.across), volume=volume.name)
+    document = context.drawing.document
+    return lambda: divide_edge(document, volume.id, number, wish.across), mark, volume, words
+
+
+def _division(context: ToolContext, pencil: Pencil, wish: DividePlan) -> _Found | None:
+    under = face_under(context, pencil.u, pencil.v)
+    if under is None:
+        return None
+    document = context.drawing.document
+    volume = document.volumes[under.owner]
+    mark = DivideMark(
+        face=under.face, across=wish.across, up=wish.up, border=wish.border, diagonals=wish.diagonals, soft=wish.soft
+    )
+    words = tr(
+        "{across} x {up} on the {face} of {volume}", across=parts_words(wish.across), up=parts_words(wish.up),
+        face=face_words(under.face), volume=volume.name,
+    )  # fmt: skip
+    return lambda: divide_face(document, volume.id, mark), mark, volume, words
+
+
+@dataclass(frozen=True)
+class LayPlan:
+    """What is laid on a face: a ring or an arch, and what it is beside its place and size."""
+
+    kind: Literal["ring", "arch"] = "ring"
+    depth: float = 0.0
+    inner: tuple[float, ...] = ()
+    divisions: int = 0
+    sweep_deg: float = 360.0
+    form: ArchForm = "half-round"
+    band: float = 0.0
+
+
+_LAY = {
+    "ring": (
+        tr("Press on a face where the ring's centre lies; its middle and division lines catch."),
+        tr("Pull it open: let go, or type its diameter and press Enter. Escape steps back."),
+    ),
+    "arch": (
+        tr("Press on an upright face where the middle of the arch's foot stands."),
+        tr("Pull up and aside to its height and half its width. Escape steps back."),
+    ),
+}
+
+
+def lay_tool(context: ToolContext, plan: Callable[[], LayPlan]) -> Tool:
+    """Lay a ring or an arch on a face: press at its centre or foot, pull it open."""
+    start: FaceUnder | None = None
+    refusal, lines = "", np.zeros((0, 4))
+    notes: tuple[Note, ...] = ()
+    while True:
+        wish = plan()
+        prompt = _LAY[wish.kind][start is not None]
+        pencil = yield Preview(prompt, live=lines, notes=notes, refusal=refusal, step=None if start is None else 0)
+        refusal, lines, notes = "", np.zeros((0, 4)), ()
+        if pencil.act is Act.BACK:
+            start = None
+            continue
+        if start is None:
+            start, refusal, notes = _begun(context, pencil, wish)
+            continue
+        volume = context.drawing.document.volumes[start.owner]
+        typed, wrong = typed_length(context, pencil.text)
+        mark, words = _opened(context, start, pencil, wish, typed)
+        if pencil.act is Act.ENTER and wrong:
+            refusal = wrong
+        if mark is None:
+            continue
+        lines, notes = _shown(context, volume, mark), (Note(words, pencil.u, pencil.v),)
+        if pencil.act is Act.RELEASE or (pencil.act is Act.ENTER and not wrong):
+            try:
+                return lay_mark(context.drawing.document, volume.id, mark)
+            except DocumentError as error:
+                refusal = str(error)
+
+
+def _begun(context: ToolContext, pencil: Pencil, wish: LayPlan) -> tuple[FaceUnder | None, str, tuple[Note, ...]]:
+    """Return where a ring or an arch begins once it is pressed, else words about where it would."""
+    under = face_under(context, pencil.u, pencil.v)
+    if under is None:
+        return None, tr("There is no face here. Press on a solid volume.") if pencil.act is Act.PRESS else "", ()
+    at, words = _caught(context, under, wish)
+    if wish.kind == "arch" and abs(under.plane.outward[2]) > 0.7:
+        return None, tr("An arch stands on an upright face.") if pencil.act is Act.PRESS else "", ()
+    if pencil.act is Act.PRESS:
+        return FaceUnder(under.owner, under.face, under.plane, at), "", ()
+    paper, _ = context.drawing.document.eye.project(under.plane.at(*at))
+    return None, "", (Note(words, float(paper[0, 0]), float(paper[0, 1])),)
+
+
+def _caught(context: ToolContext, under: FaceUnder, wish: LayPlan) -> tuple[tuple[float, float], str]:
+    """Return the place on a face, caught by its middle, by the lines that part it, and for arches by its foot."""
+    eye = context.drawing.document.eye
+    volume = context.drawing.document.volumes[under.owner]
+    depth = max(float(eye.to_camera(under.plane.at(*under.at))[0, 2]), 1.0)
+    within = _CATCH * context.grain * depth / eye.viewing_distance
+    own = [m for m in volume.marks if isinstance(m, DivideMark) and m.face == under.face]
+    targets = (
+        {0.5, *(p for m in own for p in _inside_border(m.across, m.border, under.plane.wide))},
+        {0.5, *(p for m in own for p in _inside_border(m.up, m.border, under.plane.high))},
+    )
+    if wish.kind == "arch":
+        targets = (targets[0], {0.0})
+    found, words = [], []
+    for part, places, size in zip(under.at, targets, (under.plane.wide, under.plane.high), strict=True):
+        near = min(places, key=lambda p: abs(p - part))
+        caught = abs(near - part) * size <= within
+        step = step_at(context, under.plane.at(*under.at))
+        found.append(near if caught else rounded(part * size, step) / size)
+        words.append(caught)
+    said = tr("in the middle") if all(words) and found[0] == found[1] == 0.5 else face_words(under.face)
+    at = (min(max(found[0], 0.0), 1.0), min(max(found[1], 0.0), 1.0))
+    return at, said
+
+
+def _inside_border(places: tuple[float, ...], border: float, size: float) -> list[float]:
+    edge = min(border / size, 0.49) if size > 0.0 else 0.0
+    return [edge + place * (1.0 - 2 * edge) for place in places]
+
+
+def _opened(
+    context: ToolContext, start: FaceUnder, pencil: Pencil, wish: LayPlan, typed: float | None
+) -> tuple[FaceMark | None, str]:
+    """Return the mark as it is pulled open now, and its size in words."""
+    eye, unit = context.drawing.document.eye, context.drawing.document.unit
+    centre = start.plane.at(*start.at)
+    place = on_plane(eye, centre, start.plane.outward, pencil.u, pencil.v)
+    if place is None and typed is None:
+        return None, ""
+    gap = np.zeros(3) if place is None else place - centre
+    x, y = (
+        float(gap @ way) / size
+        for way, size in ((start.plane.x, start.plane.wide), (start.plane.y, start.plane.high))
+    )
+    step = step_at(context, centre)
+    if wish.kind == "ring":
+        diameter = typed if typed is not None else rounded(2 * float(np.hypot(x, y)), step)
+        if not diameter > 0.0:
+            return None, ""
+        ring = RingMark(
+            face=start.face, at=start.at, diameter=diameter, depth=wish.depth, inner=wish.inner,
+            divisions=wish.divisions, sweep_deg=wish.sweep_deg,
+        )  # fmt: skip
+        return ring, f"⌀ {format_length(diameter, unit)}"
+    wide, high = rounded(2 * abs(x), step), typed if typed is not None else rounded(max(y, 0.0), step)
+    if not (wide > 0.0 and high > 0.0):
+        return None, ""
+    arch = ArchMark(face=start.face, at=start.at, wide=wide, high=high, form=wish.form, band=wish.band)
+    return arch, f"{format_length(wide, unit)} x {format_length(high, unit)}"
