@@ -67,7 +67,7 @@ def _parser() -> argparse.ArgumentParser:
         "name",
         nargs="?",
         default="tea-cart",
-        help=tr("tea-cart (the default), perch-stool, ember-lantern or three-rows"),
+        help=tr("tea-cart (the default), perch-stool, ember-lantern, stall-row or three-rows"),
     )
     add.add_argument("--save", type=Path, metavar="FILE")
     commands.add_parser("schema", help=tr("print the JSON Schema of the file format"))
@@ -81,11 +81,18 @@ def _parser() -> argparse.ArgumentParser:
     add.add_argument("--dpi", type=float, default=300.0, help=tr("dots per inch of a png (300)"))
     add.add_argument("--no-construction", action="store_true", help=tr("object lines only"))
     _strict(add)
+    add = commands.add_parser("views", help=tr("write side, front and plan; the ending chooses pdf, svg or dxf"))
+    add.add_argument("file", type=Path)
+    add.add_argument("out", type=Path)
+    add = commands.add_parser("starter", help=tr("write a framework to begin with: a starter of a module"))
+    add.add_argument("name", help=tr("such as low-car, side-chair, arched-row; a wrong one names them all"))
+    add.add_argument("--module", metavar="LENGTH", help=tr("the size of its module, such as 620 or 24 in"))
+    add.add_argument("--save", type=Path, metavar="FILE", required=True)
     add = commands.add_parser("construct", help=tr("construct a volume by a school: a worksheet, SVG steps, or JSON"))
     add.add_argument("file", type=Path)
     add.add_argument("volume", help=tr("the volume's id, or its name"))
     add.add_argument("--school", metavar="NAME", help=tr("plan, measuring, diagonal, one-point, by-guess, three-point, turn, "
-                                                         "height, ring-4, ring-8, ring-12 or template (default: one that works)"))  # fmt: skip
+                                                         "height, parts, row, ring-8, stack, wheels, slide … (default: one that works; a wrong one names them all)"))  # fmt: skip
     add.add_argument("--out", type=Path, help=tr("a pdf worksheet, a json file, or svg: one file a step, numbered"))
     add.add_argument("--format", choices=("text", "json"), default="text", help=tr("what is printed without --out"))
     add = commands.add_parser("shot", help=tr("take a picture of the real window, without a display"))
@@ -166,6 +173,27 @@ def _export(options: argparse.Namespace, windows: Windows) -> int:
     return FINE
 
 
+def _views(options: argparse.Namespace, windows: Windows) -> int:
+    from isometron.document.files import load_document, write_whole
+    from isometron.surfaces.plain_sheet import plain_export
+
+    write_whole(plain_export(load_document(options.file), options.out), options.out)
+    return FINE
+
+
+def _starter(options: argparse.Namespace, windows: Windows) -> int:
+    from isometron.document.eye_wishes import fit_sheet_part
+    from isometron.document.files import save_document
+    from isometron.document.fresh import new_document
+    from isometron.document.units import parse_length
+    from isometron.starters.catalogue import lay_starter
+
+    module = None if options.module is None else parse_length(options.module)
+    laid = lay_starter(new_document(title=options.name.replace("-", " ").capitalize()), options.name, module).document
+    save_document(fit_sheet_part(laid, 0.8, 15.0, keep="distance").document, options.save)
+    return FINE
+
+
 def _construct(options: argparse.Namespace, windows: Windows) -> int:
     from isometron.construct.outcome import Construction
     from isometron.construct.schools import construct, fitting_school
@@ -201,6 +229,8 @@ COMMANDS: dict[str, Callable[[argparse.Namespace, Windows], int]] = {
     "schema": _schema,
     "report": _report,
     "export": _export,
+    "views": _views,
+    "starter": _starter,
     "construct": _construct,
     "shot": _shot,
 }

@@ -17,7 +17,10 @@ from isometron.wording import tr
 if TYPE_CHECKING:
     from isometron.desk.window import Desk
 
-__all__ = ["DeskActions"]
+__all__ = ["STAGES", "DeskActions"]
+
+STAGES = ("Eye", "Block", "Divide", "Rounds", "Check", "Hand on")
+"""The stages in the order of the work; F2 opens the first."""
 
 
 class DeskActions:
@@ -90,7 +93,7 @@ class DeskActions:
                 self._desk.deeds.duplicate,
                 tr("A copy beside it, along its long side"),
             ),
-            ("rename", tr("Rename"), "F7", self._desk.rename, tr("Give the selected volume another name")),
+            ("rename", tr("Rename"), "Ctrl+E", self._desk.rename, tr("Give the selected volume another name")),
             (
                 "see_through",
                 tr("See-through or solid"),
@@ -137,6 +140,23 @@ class DeskActions:
                 tr("Then hear how far it is off"),
             ),
             ("round", tr("Pull a round"), "R", lambda: self._desk.take_tool("round"), tr("A ring, then its height")),
+            ("join", tr("Carry to a face"), "J", lambda: self._desk.take_tool("join"), tr("Join by dragging")),
+            (
+                "divide",
+                tr("Divide"),
+                "D",
+                lambda: self._desk.take_tool("divide"),
+                tr("Part faces and edges by a click"),
+            ),
+            ("lay", tr("Lay on a face"), "A", lambda: self._desk.take_tool("lay"), tr("A ring or an arch")),
+            ("views", tr("Plain views…"), "V", self._desk.show_views, tr("Side, front and plan")),
+            (
+                "group",
+                tr("Group"),
+                "Ctrl+G",
+                lambda: self._desk.block_stage.group(),
+                tr("Selected together from now on"),
+            ),
             ("measure", tr("Measure"), "M", lambda: self._desk.take_tool("measure"), tr("Between any two points")),
             (
                 "construct",
@@ -168,12 +188,10 @@ class DeskActions:
             action.triggered.connect(lambda _=False, a=act: a())
             self._desk.addAction(action)
             self._actions[name] = action
-        for number in range(5):
+        for number, stage in enumerate(STAGES):
             action = QAction(self._desk)
             action.setShortcut(QKeySequence(f"F{number + 2}"))
-            action.triggered.connect(
-                lambda _=False, n=number: self._desk.stages.open(("Eye", "Block", "Rounds", "Check", "Hand on")[n])
-            )
+            action.triggered.connect(lambda _=False, s=stage: self._desk.stages.open(s))
             self._desk.addAction(action)
 
     def document_menu(self) -> QMenu:
@@ -192,7 +210,7 @@ class DeskActions:
         menu.addSeparator()
         view = menu.addMenu(tr("Look at"))
         assert view is not None
-        for name in ("fit", "fit_all", "larger", "smaller", "night"):
+        for name in ("fit", "fit_all", "larger", "smaller", "views", "night"):
             view.addAction(self._actions[name])
         text = view.addMenu(tr("Text size"))
         assert text is not None

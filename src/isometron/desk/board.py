@@ -37,6 +37,7 @@ from isometron.desk.ring_grips import RingGrips
 from isometron.desk.session import Session
 from isometron.desk.slope_grips import SlopeGrips
 from isometron.desk.tool_in_hand import MakeTool, ToolInHand
+from isometron.document.joining import mates
 from isometron.solve.measures import off_sheet
 from isometron.solve.pick import nearest_edge, pick_volume
 from isometron.tools.adjust import adjust_tool
@@ -348,14 +349,15 @@ class Board(QWidget):
             if not extend:
                 self.session.select(())
             return
-        volume_id = self.session.document.volumes[owner].id
+        # Who points at one of a group means them all.
+        meant = mates(self.session.document, (self.session.document.volumes[owner].id,))
         now = self.session.selection
         if not extend:
-            self.session.select((volume_id,))
-        elif volume_id in now:
-            self.session.select(tuple(i for i in now if i != volume_id))
+            self.session.select(meant)
+        elif set(meant) <= set(now):
+            self.session.select(tuple(i for i in now if i not in meant))
         else:
-            self.session.select((*now, volume_id))
+            self.session.select((*now, *meant))
 
     # --- keys -----------------------------------------------------------------------------------------------------
 

@@ -141,6 +141,8 @@ def paint_selection(
             continue
         own = drawing.edges.select(drawing.edges.owner == owner)
         axis = drawing.scene.edge_axis[own.edge]
+        slanted = view.to_screen(own.points[(axis < 0) & (own.role != Role.HIDDEN)])
+        draw_lines(painter, clip_to_rectangle(slanted, *window), line_pen(Tone.ACCENT, 1.8))
         for k, word in enumerate(words):
             letter, colour = DIRECTION_COLOURS[word]
             lines = own.select(axis == k)
@@ -230,6 +232,13 @@ def paint_handles(painter: QPainter, found: list[Handle], view: BoardView) -> No
             painter.drawPolygon(QPointF(x, y - 7.0), QPointF(x + 9.0, y), QPointF(x, y + 7.0), QPointF(x - 9.0, y))
         elif handle.grip is Grip.LIFT:
             painter.drawPolygon(QPointF(x, y - 7.0), QPointF(x + 7.0, y + 5.0), QPointF(x - 7.0, y + 5.0))
+        elif handle.grip is Grip.SLIDE:
+            for step in (-4.0, 4.0):
+                painter.drawEllipse(QPointF(x + step, y), 4.0, 4.0)
+        elif handle.grip is Grip.LEAN:
+            painter.drawRect(QRectF(x - 8.0, y - 3.0, 16.0, 6.0))
+        elif handle.grip is Grip.CUT:
+            painter.drawPolygon(QPointF(x - 6.0, y + 5.0), QPointF(x + 6.0, y + 5.0), QPointF(x - 6.0, y - 6.0))
         else:
             painter.drawEllipse(QPointF(x, y), 6.0, 6.0)
             painter.setBrush(colour)

@@ -18,6 +18,10 @@ __all__ = ["EdgeTable"]
 _HEADS = (tr("edge"), tr("true"), tr("drawn"), tr("short"), tr("slope"))
 
 
+_MOST = 60
+"""A row of copies has more edges than anyone reads: so many are told."""
+
+
 class EdgeTable(QTableWidget):
     """Twelve edges in three groups; each group's head says where it vanishes and how far that is off the sheet."""
 
@@ -70,13 +74,18 @@ class EdgeTable(QTableWidget):
         if owner is None:
             self._head(tr("Select a volume to read its edges."), Tone.QUIET)
             return
-        measures = self._session.drawing.measures(owner)
+        measures = self._session.drawing.measures(owner)[:_MOST]
         if not measures:
-            self._head(tr("A round: its rings are told in 3 Rounds (F4)."), Tone.QUIET)
+            self._head(tr("A round: its rings are told in 4 Rounds (F5)."), Tone.QUIET)
         for axis, name in enumerate(AXIS_LETTERS):
             group = [m for m in measures if m.axis == axis]
             if group:
                 self._group(name, group)
+        slanted = [m for m in measures if m.axis < 0]
+        if slanted:
+            self._head(tr("slanted, each with a vanishing point of its own"), Tone.QUIET)
+            for number, measure in enumerate(slanted, start=1):
+                self._edge(f"{tr('S')}{number}", measure)
 
     def _group(self, name: str, group: list[EdgeMeasure]) -> None:
         letter, colour = DIRECTION_COLOURS[group[0].going]

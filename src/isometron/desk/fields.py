@@ -58,6 +58,10 @@ class ValueField(QLineEdit):
             style.unpolish(self)
             style.polish(self)
 
+    def take(self) -> None:
+        """Take what has been typed so far, as Enter does."""
+        self._commit()
+
     def _commit(self) -> None:
         if self.value is not None and self.text() == self._write(self.value):
             return

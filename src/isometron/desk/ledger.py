@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from math import prod
+
 from PyQt6.QtCore import QAbstractTableModel, QItemSelection, QItemSelectionModel, QModelIndex, Qt
 from PyQt6.QtGui import QColor, QFont, QKeyEvent
 from PyQt6.QtWidgets import QAbstractItemView, QCheckBox, QGridLayout, QHeaderView, QLabel, QTableView, QWidget
@@ -10,7 +12,11 @@ from isometron.desk.fields import AngleField, LengthField, ValueField
 from isometron.desk.session import Session
 from isometron.desk.theme import Tone, px
 from isometron.document.edits import change_volume, delete_volumes, resize_volume, turn_volume
-from isometron.document.units import LengthError, format_length, parse_length
+from isometron.document.joins import join_words
+from isometron.document.proportion import driven_text, in_modules, is_expression, typed_size
+from isometron.document.units import LengthError, format_length, format_number, parse_length
+from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.volume import AXIS_LETTERS
 from isometron.wording import tr
 
 __all__ = ["Ledger", "VolumeCard"]
@@ -76,22 +82,43 @@ class _Rows(QAbstractTableModel):
         volume = self._session.document.volumes[index.row()]
         column, unit = index.column(), self._session.document.unit
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
-            with_unit = role == Qt.ItemDataRole.EditRole
-            return volume.name if column == 0 else format_length(volume.size[column - 1], unit, with_unit=with_unit)
+            if column == 0:
+                return volume.name
+            driven = driven_text(volume, AXIS_LETTERS[column - 1])
+            if role == Qt.ItemDataRole.EditRole:
+                return f"= {driven}" if driven else format_length(volume.size[column - 1], unit)
+            return f"{'= ' if driven else ''}{format_length(volume.size[column - 1], unit, with_unit=False)}"
         if role == Qt.ItemDataRole.ToolTipRole:
             size = " x ".join(format_length(s, unit) for s in volume.size)
-            return f"{volume.name}\n{size}{' · see-through' if volume.see_through else ''}"
+            return "\n".join([volume.name, size, *self._told(volume)])
         if role == Qt.ItemDataRole.TextAlignmentRole:
             side = Qt.AlignmentFlag.AlignLeft if column == 0 else Qt.AlignmentFlag.AlignRight
             return side | Qt.AlignmentFlag.AlignVCenter
         if role == Qt.ItemDataRole.ForegroundRole and volume.put_away:
             return QColor(Tone.QUIET)
+        if role == Qt.ItemDataRole.ForegroundRole and column and driven_text(volume, AXIS_LETTERS[column - 1]):
+            return QColor(Tone.ACCENT_TEXT)
         if role == Qt.ItemDataRole.FontRole and (volume.see_through or volume.put_away):
             font = QFont()
             font.setItalic(volume.see_through)
             font.setStrikeOut(volume.put_away)
             return font
         return None
+
+    def _told(self, volume: AnyVolume) -> list[str]:
+        """What is said of a volume beside its sizes: what drives them, what it keeps and what it goes along with."""
+        document = self._session.document
+        said = [f"{says.drives} = {says.text}" for says in volume.says]
+        if volume.keep is not None:
+            parts = " : ".join(format_number(p, 3) if p else "–" for p in volume.keep.parts)
+            said.append(tr("keeps {parts}", parts=parts))
+        if volume.joined is not None and document.index_of(volume.joined.to) is not None:
+            said.append(join_words(volume.joined, document.volume(volume.joined.to), document.unit))
+        if volume.copies:
+            said.append(tr("{count} in all", count=prod(row.count for row in volume.copies)))
+        if volume.see_through:
+            said.append(tr("see-through"))
+        return said
 
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:
         return super().flags(index) | Qt.ItemFlag.ItemIsEditable
@@ -103,6 +130,8 @@ class _Rows(QAbstractTableModel):
             return False
         if index.column() == 0:
             return self._session.attempt(change_volume, volume.id, "rename", name=text)
+        if is_expression(text):
+            return self._session.attempt(typed_size, volume.id, index.column() - 1, text)
         try:
             length = parse_length(text, self._session.document.unit)
         except LengthError as error:
@@ -225,6 +254,10 @@ class VolumeCard(QWidget):
         self._turn.committed.connect(lambda value: self._attempt(turn_volume, value))
         self._tilt.committed.connect(lambda value: self._attempt(change_volume, tr("tilt"), pitch_deg=value))
         self._roll.committed.connect(lambda value: self._attempt(change_volume, tr("roll"), roll_deg=value))
+        self.told = QLabel()
+        self.told.setObjectName("quiet")
+        self.told.setAccessibleName(tr("Proportion of the selected volume"))
+        grid.addWidget(self.told, 4, 0, 1, 3)
         self.switches = {name: QCheckBox(words) for name, (words, _, _) in _SWITCHES.items()}
         for name, box in self.switches.items():
             box.setToolTip(_SWITCHES[name][2])
@@ -256,6 +289,10 @@ class VolumeCard(QWidget):
         self._turn.show_value(None if volume is None else volume.yaw_deg)
         self._tilt.show_value(None if volume is None else volume.pitch_deg)
         self._roll.show_value(None if volume is None else volume.roll_deg)
+        words = "" if volume is None else in_modules(self._session.document, volume)
+        if volume is not None and volume.keep is not None:
+            words = tr("{words}, kept", words=words)
+        self.told.setText(words)
         for switch, box in self.switches.items():
             box.setChecked(volume is not None and bool(getattr(volume, switch)))
 

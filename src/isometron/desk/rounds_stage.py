@@ -24,10 +24,12 @@ from PyQt6.QtWidgets import (
 
 from isometron.desk.ask_path import ask_path
 from isometron.desk.profile_card import ProfileCard
+from isometron.desk.rounds_sections import OnFace, Wheel
 from isometron.desk.section import Section, Sections
 from isometron.desk.session import Session
 from isometron.desk.settings import load_settings, remember_rack
 from isometron.desk.theme import px
+from isometron.desk.tool_buttons import ToolButtons
 from isometron.desk.words import word_button
 from isometron.document.files import write_whole
 from isometron.document.model import DocumentError
@@ -59,7 +61,7 @@ _THENS: tuple[Literal["straight", "round", "smooth"], ...] = ("straight", "round
 
 
 class RoundsStage(QWidget):
-    """Signal: ``tool_chosen`` with "round"."""
+    """Signal: ``tool_chosen`` with "round" or "lay"."""
 
     tool_chosen = pyqtSignal(str)
 
@@ -68,19 +70,25 @@ class RoundsStage(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(12, 2, 12, 12)
         layout.setSpacing(4)
-        self.tool = word_button(
-            tr("Pull a round\tR"), "tool", tr("A ring on the ground or on a face, then its height")
+        self.tools = ToolButtons(
+            (
+                ("round", tr("Pull a round\tR"), tr("A ring on the ground or on a face, then its height")),
+                ("lay", tr("Lay on a face\tA"), tr("A ring, hole, button, dial or arch, as chosen below")),
+            )
         )
-        self.tool.setCheckable(True)
-        self.tool.clicked.connect(lambda: self.tool_chosen.emit("round"))
-        layout.addWidget(self.tool)
+        self.tools.chosen.connect(self.tool_chosen)
+        layout.addWidget(self.tools)
         self.profile = _Profile(session)
-        self.sections = Sections(session, [_Make(session), self.profile, _Ends(session), _Told(session)])
+        self.wheel, self.on_face = Wheel(session), OnFace(session)
+        self.on_face.tool_chosen.connect(self.tool_chosen)
+        self.sections = Sections(
+            session, [_Make(session), self.profile, _Ends(session), self.wheel, self.on_face, _Told(session)]
+        )
         layout.addWidget(self.sections)
 
     def mark_tool(self, name: str) -> None:
-        """Show whether the round tool is in use."""
-        self.tool.setChecked(name == "round")
+        """Show which of the stage's tools is in use."""
+        self.tools.mark(name)
 
 
 def _active(session: Session) -> Turned | None:

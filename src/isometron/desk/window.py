@@ -45,25 +45,31 @@ from isometron.desk.stages import StagePanel
 from isometron.desk.step_strip import StepStrip
 from isometron.desk.strip import Strip
 from isometron.desk.theme import lay_table, px, set_text_size
+from isometron.desk.tool_in_hand import MakeTool
 from isometron.desk.top_bar import TopBar
 from isometron.desk.upright_rail import UprightRail
 from isometron.desk.volume_deeds import VolumeDeeds
 from isometron.tools.block import block_tool
 from isometron.tools.by_eye import by_eye_tool
+from isometron.tools.joiner import join_tool
+from isometron.tools.marking import divide_tool, lay_tool
 from isometron.tools.measure import measure_tool
 from isometron.tools.round import round_tool
 from isometron.wording import mark, tr
 
 if TYPE_CHECKING:
     from isometron.desk.application import DeskWindow
+    from isometron.desk.divide_stage import DivideStage
     from isometron.desk.eye_stage import EyeStage
+    from isometron.desk.plain_views import PlainViews
     from isometron.desk.rounds_stage import RoundsStage
     from isometron.desk.section import Section
 
 __all__ = ["Desk", "fill_window"]
 
 _LEFT, _RIGHT = 228, 336
-_TOOLS = {"point": None, "block": block_tool, "by_eye": by_eye_tool, "measure": measure_tool, "round": round_tool}
+_STAGE_OF = {"round": "Rounds", "lay": "Rounds", "divide": "Divide"}
+"""The stage that a tool opens; any other belongs to the Block stage."""
 
 
 class Desk(QWidget):
@@ -74,6 +80,7 @@ class Desk(QWidget):
         self.session = session
         self.host = window
         self.deeds = VolumeDeeds(session)
+        self._views: PlainViews | None = None
         self.paperwork = Paperwork(session, self)
         self._actions = DeskActions(self)
         self.board = Board(session)
@@ -92,6 +99,7 @@ class Desk(QWidget):
             [
                 (mark("Eye"), tr("Where the eye is"), self._make_eye_stage),
                 (mark("Block"), tr("Draw and change volumes"), lambda: self.block_stage),
+                (mark("Divide"), tr("Parts, rows, marks, plain views"), self._make_divide_stage),
                 (mark("Rounds"), tr("Rings, wheels, turned bodies"), self._make_rounds_stage),
                 (mark("Check"), tr("What is worth a warning"), lambda: self.check_stage),
                 (mark("Hand on"), tr("Print, export, measures"), lambda: self.hand_on),
@@ -276,6 +284,30 @@ class Desk(QWidget):
         stage.sections.opened.connect(self._place_opened)
         return stage
 
+    @property
+    def divide_stage(self) -> DivideStage:
+        """The Divide stage."""
+        stage: DivideStage = self.stages.body("Divide")  # type: ignore[assignment]
+        return stage
+
+    def _make_divide_stage(self) -> QWidget:
+        from isometron.desk.divide_stage import DivideStage
+
+        stage = DivideStage(self.session)
+        stage.tool_chosen.connect(self.take_tool)
+        stage.views_wanted.connect(self.show_views)
+        return stage
+
+    def show_views(self) -> None:
+        """Show side, front and plan in a card of their own."""
+        from isometron.desk.plain_views import PlainViews
+
+        if self._views is None:
+            self._views = PlainViews(self.session, self)
+        self._views.show()
+        self._views.raise_()
+        self._views.activateWindow()
+
     def _make_rounds_stage(self) -> QWidget:
         from isometron.desk.rounds_stage import RoundsStage
 
@@ -302,16 +334,31 @@ class Desk(QWidget):
         self.take_tool("point")
 
     def take_tool(self, name: str) -> None:
-        """Take up the tool called "point", "block" or "measure"."""
-        self.block_stage.mark_tool(name)
-        if name == "round" or self.stages.made("Rounds"):
-            self.rounds_stage.mark_tool(name)
+        """Take up a tool by its name; "point" lays the present one aside."""
+        stage = _STAGE_OF.get(name, "Block")
+        for own in {"Block", "Divide", "Rounds"}:
+            if own == stage or self.stages.made(own):
+                self.stages.body(own).mark_tool(name)  # type: ignore[attr-defined]
         if name != "point":
             self.player.close()
-            self.stages.open("Rounds" if name == "round" else "Block")
-        self.board.take_tool(_TOOLS[name])
+            self.stages.open(stage)
+        self.board.take_tool(self._tool(name))
         self._show_invitation()
         self.board.setFocus()
+
+    def _tool(self, name: str) -> MakeTool | None:
+        plain = {
+            "block": block_tool,
+            "by_eye": by_eye_tool,
+            "measure": measure_tool,
+            "round": round_tool,
+            "join": join_tool,
+        }
+        if name == "divide":
+            return lambda context: divide_tool(context, self.divide_stage.plan)
+        if name == "lay":
+            return lambda context: lay_tool(context, self.rounds_stage.on_face.plan)
+        return plain.get(name)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Escape backs out one step: tool, then selection."""

@@ -52,7 +52,8 @@ def _hidden(eye: Eye, scene: Scene, camera: Floats, paper: Floats) -> tuple[Ints
     # A see-through volume hides only its own back edges, as on the sketcher's transparent box.
     alone = np.flatnonzero(~scene.solid[scene.body_owner])
     bundle, body = _own_pairs(scene, alone)
-    own = pair_intervals(region, segments, bundle, body)
+    # Lines drawn inside a see-through volume, on its middle plane say, are what it is see-through for.
+    own = _without(pair_intervals(region, segments, bundle, body), scene.edge_laid)
     active = np.flatnonzero(solid & region.active)
     box, near = _reach(camera, paper, scene.body_corners[active])
     found = [hidden_intervals(region.select(active), segments, box, near)]

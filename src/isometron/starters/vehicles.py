@@ -61,10 +61,10 @@ def low_car(w: float) -> Parts:
     )  # fmt: skip
     parts.add(body)
     cabin = Tapered(
-        id="cabin", name="Cabin", corner=(0.85 * w, 0.12 * w, floor + high), size=(3.35 * w, wide - 0.24 * w, 0.82 * w),
+        id="cabin", name="Cabin", corner=(0.85 * w, 0.12 * w, floor + high), size=(3.1155 * w, wide - 0.24 * w, 0.82 * w),
         lean=(0.2, 0.36, 0.1, 0.1),
     )  # fmt: skip
-    parts.add(cabin, "body", long="car_body.long / 2", high="0.82 wheel")
+    parts.add(cabin, "body", long="0.465 car_body.long", high="0.82 wheel")
     road = wheel(
         "wheel", "Wheel", (0.78 * w, -0.02 * w, 0.0), w, 0.33 * w,
         copies=(Repeat(along="long", count=2, pitch=4.05 * w),),

@@ -12,9 +12,9 @@ from isometron.geometry.frames import Floats
 from isometron.solve.drawing import Drawing
 from isometron.solve.marks import Label
 from isometron.surfaces.pens import PENS
-from isometron.surfaces.sheet_marks import check_bar, sheet_marks
+from isometron.surfaces.sheet_marks import SheetMarks, check_bar, sheet_marks
 
-__all__ = ["FONT", "POINTS_PER_MM", "draw_arc", "load_font", "pdf_bytes", "stroke_lines"]
+__all__ = ["FONT", "POINTS_PER_MM", "draw_arc", "load_font", "pdf_bytes", "pdf_of", "stroke_lines"]
 
 POINTS_PER_MM = 72.0 / 25.4
 FONT = "RoutedGothic"
@@ -22,9 +22,13 @@ FONT = "RoutedGothic"
 
 def pdf_bytes(drawing: Drawing, *, construction: bool = True) -> bytes:
     """Return the sheet as a one-page PDF with a check bar in the margin. Coordinates are points, y up."""
+    return pdf_of(sheet_marks(drawing, construction=construction))
+
+
+def pdf_of(marks: SheetMarks) -> bytes:
+    """Return marks on a sheet as a one-page PDF with a check bar in the margin."""
     from reportlab.pdfgen.canvas import Canvas  # a tenth of a second, so only when a page is made
 
-    marks = sheet_marks(drawing, construction=construction)
     out = io.BytesIO()
     canvas = Canvas(
         out,

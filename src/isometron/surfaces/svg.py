@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from math import cos, sin
 from xml.sax.saxutils import escape, quoteattr
 
@@ -11,18 +12,22 @@ from isometron.geometry.frames import Floats
 from isometron.solve.drawing import Drawing
 from isometron.solve.marks import NOBODY, Label, Role
 from isometron.surfaces.pens import PENS
-from isometron.surfaces.sheet_marks import sheet_marks
+from isometron.surfaces.sheet_marks import SheetMarks, sheet_marks
+from isometron.volumes.volume import Volume
 
-__all__ = ["arc_element", "path_element", "svg_text"]
+__all__ = ["arc_element", "path_element", "svg_of", "svg_text"]
 
 _ANCHORS = {-1: "start", 0: "middle", 1: "end"}
 
 
 def svg_text(drawing: Drawing, *, construction: bool = True) -> str:
     """Return the sheet as SVG text; one unit is one millimetre of paper, y down as SVG has it."""
-    marks = sheet_marks(drawing, construction=construction)
+    return svg_of(sheet_marks(drawing, construction=construction), drawing.document.volumes)
+
+
+def svg_of(marks: SheetMarks, volumes: Sequence[Volume]) -> str:
+    """Return marks on a sheet as SVG text, grouped by role and by volume."""
     width, height = f"{marks.width:g}", f"{marks.height:g}"
-    volumes = drawing.document.volumes
     body = []
     for role in Role:
         own: dict[int, list[str]] = {}

@@ -1,0 +1,330 @@
+"""Sections of the Block stage: deeds on the selected volumes, shapes, joins, proportion, starters, what is shown."""
+
+from __future__ import annotations
+
+from functools import partial
+
+import msgspec
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit
+
+from isometron.desk.field_rows import FieldRows, Row
+from isometron.desk.fields import LengthField
+from isometron.desk.section import Section
+from isometron.desk.session import Session
+from isometron.desk.shape_rows import counted, shape_rows
+from isometron.desk.squared_card import SquaredCard
+from isometron.desk.words import word_button
+from isometron.document.edits import change_document, change_volume
+from isometron.document.joining import change_hold, group, join, mirror, pull_apart, ungroup
+from isometron.document.joins import join_words
+from isometron.document.shaping import SHAPES, make_shape
+from isometron.starters.catalogue import STARTERS, lay_starter
+from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.prism import Counted
+from isometron.volumes.relations import Hold
+from isometron.wording import tr
+
+__all__ = ["Deeds", "Joins", "Shapes", "Shown", "Starting"]
+
+
+def _active(session: Session) -> AnyVolume | None:
+    row = session.active
+    return None if row is None else session.document.volumes[row]
+
+
+class Deeds(Section):
+    """What can be done with the selected volumes, and what pulling a face keeps. Signal: ``proportion_chosen``."""
+
+    proportion_chosen = pyqtSignal(str)
+
+    def __init__(self, session: Session, actions: list[QAction]) -> None:
+        super().__init__(session, tr("Selected volumes"), tr("What is done with them"))
+        for action in actions:
+            button = word_button(f"{action.text()}\t{action.shortcut().toString()}", "word", action.toolTip())
+            button.clicked.connect(lambda _, a=action: a.trigger())
+            action.enabledChanged.connect(button.setEnabled)
+            button.setEnabled(action.isEnabled())
+            self.column.addWidget(button)
+        self.column.setSpacing(2)
+        self.keeps = {
+            "ratio": QCheckBox(tr("a pull keeps long : wide : high")),
+            "cube": QCheckBox(tr("a pull makes a cube")),
+        }
+        for key, box in self.keeps.items():
+            box.setToolTip(tr("While a face of the selected volume is pulled"))
+            box.clicked.connect(lambda on, k=key: self._keep(k if on else "free"))
+            self.column.addWidget(box)
+
+    def _keep(self, proportion: str) -> None:
+        for key, box in self.keeps.items():
+            box.setChecked(key == proportion)
+        self.proportion_chosen.emit(proportion)
+
+
+class Shapes(Section):
+    """Other shapes inside the bounding volume, and the numbers of the one it has."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session, tr("Shape"), tr("Tapered, chamfered, counted off, framed"))
+        self.names = QComboBox()
+        self.names.setAccessibleName(tr("Shape inside the bounding volume"))
+        self.names.addItem(tr("make it a …"), "")
+        for name in SHAPES:
+            self.names.addItem(tr(name), name)
+        self.names.setMaxVisibleItems(20)
+        self.names.activated.connect(self._make)
+        self.column.addWidget(self.names)
+        self.rows = FieldRows(session)
+        self.column.addWidget(self.rows)
+        self.card = SquaredCard(session)
+        self.column.addWidget(self.card)
+        self.squares = FieldRows(session)
+        self.column.addWidget(self.squares)
+        self._hint = self.words()
+
+    def _make(self, index: int) -> None:
+        name = self.names.itemData(index)
+        if name:
+            self.session.attempt(make_shape, self.session.selection, name)
+        self.names.setCurrentIndex(0)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show what the selected volume's shape is made by."""
+        volume = _active(self.session)
+        self.names.setEnabled(volume is not None)
+        self.rows.show_rows(*shape_rows(volume))
+        card = counted(volume)
+        self.card.setVisible(card is not None)
+        self.card.update()
+        self.squares.show_rows(*self._square_rows())
+        hint = tr("Select a volume.") if volume is None else ""
+        if volume is not None and volume.__struct_config__.tag == "tapered":
+            hint = tr("Or pull the upper edges of its sides on the board.")
+        self._hint.setText(hint)
+        self._hint.setVisible(bool(hint))
+
+    def _square_rows(self) -> tuple[object, list[Row]]:
+        volume = counted(_active(self.session))
+        if volume is None or not isinstance(volume.section, Counted):
+            return None, []
+        section = volume.section
+
+        def write(name: str, document, value):
+            return change_volume(
+                document,
+                volume.id,
+                tr("count off"),
+                section=msgspec.structs.replace(section, **{name: max(int(value), 1)}),
+            )
+
+        return (volume.id, "squares"), [
+            Row(tr("units across"), tr("Squares of the card across"), "count", lambda: section.columns, partial(write, "columns")),
+            Row(tr("units up"), tr("Squares of the card upward"), "count", lambda: section.rows, partial(write, "rows")),
+        ]  # fmt: skip
+
+
+_HOLDS = {
+    "start": tr("from its start"),
+    "middle": tr("centred"),
+    "end": tr("from its end"),
+    "before": tr("before it"),
+    "after": tr("beyond it"),
+}
+
+
+class Joins(Section):
+    """What the selected volumes go along with: joined, grouped, mirrored."""
+
+    def __init__(self, session: Session, carry) -> None:
+        super().__init__(session, tr("Join, group, mirror"), tr("What goes along with what"))
+        self._said = self.words(quiet=False)
+        self._to = QComboBox()
+        self._to.setAccessibleName(tr("The volume it goes along with"))
+        self._to.activated.connect(self._join)
+        self.column.addWidget(self._to)
+        self.rows = FieldRows(session)
+        self.column.addWidget(self.rows)
+        self.button(
+            tr("Carry to a face\tJ"),
+            tr("Drag it to a face of another volume; the relation is told before it is let go"),
+            carry,
+        )
+        self.button(tr("Pull apart"), tr("It stays where it is and goes along with nothing"),
+                    lambda: session.attempt(pull_apart, session.selection))  # fmt: skip
+        self.button(tr("Group\tCtrl+G"), tr("Selected together from now on"), self.group)
+        self.button(
+            tr("Ungroup"), tr("Selected one by one again"), lambda: session.attempt(ungroup, session.selection)
+        )
+        self._mirror = QComboBox()
+        self._mirror.setAccessibleName(tr("Mirror image"))
+        self._mirror.activated.connect(self._set_mirror)
+        self.column.addWidget(self._mirror)
+
+    def group(self) -> None:
+        """Group the selected volumes."""
+        self.session.attempt(group, self.session.selection)
+
+    def _join(self, index: int) -> None:
+        volume, other = _active(self.session), self._to.itemData(index)
+        if volume is not None and other:
+            self.session.attempt(join, volume.id, other)
+        self.refresh()
+
+    def _set_mirror(self, index: int) -> None:
+        data = self._mirror.itemData(index)
+        if data is not None:
+            about, across = data
+            self.session.attempt(mirror, self.session.selection, about, across or "wide")
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show what the selected volume goes along with."""
+        document, volume = self.session.document, _active(self.session)
+        for box in (self._to, self._mirror):
+            box.clear()
+            box.setEnabled(volume is not None)
+        self._to.addItem(tr("join it, as it lies, to …"), "")
+        self._mirror.addItem(tr("mirror it about …"), None)
+        if volume is None:
+            self._said.setText(tr("Select a volume."))
+            self.rows.show_rows(None, [])
+            return
+        for other in document.volumes[:60]:
+            if other.id != volume.id:
+                self._to.addItem(other.name, other.id)
+                for words, across in ((tr("across"), "wide"), (tr("lengthwise"), "long")):
+                    self._mirror.addItem(
+                        tr("middle of {name}, {way}", name=other.name, way=words), (other.id, across)
+                    )
+        self._mirror.addItem(tr("the world's x = 0"), ("", "long"))
+        self._mirror.addItem(tr("the world's y = 0"), ("", "wide"))
+        if volume.mirror is not None:
+            self._mirror.addItem(tr("no mirror image"), (None, None))
+        self._said.setText(self._words(volume))
+        self.rows.show_rows(*self._hold_rows(volume))
+
+    def _words(self, volume: AnyVolume) -> str:
+        document = self.session.document
+        said = []
+        if volume.joined is not None and document.index_of(volume.joined.to) is not None:
+            said.append(f"{join_words(volume.joined, document.volume(volume.joined.to), document.unit)}.")
+        if volume.group:
+            count = sum(v.group == volume.group for v in document.volumes)
+            said.append(tr("In a group of {count}.", count=count))
+        if volume.mirror is not None:
+            name = document.volume(volume.mirror.about).name if volume.mirror.about else tr("the world's plane")
+            said.append(tr("Mirrored about {name}: the near side edits the far side.", name=name))
+        return " ".join(said) or tr("{name} goes along with nothing.", name=volume.name)
+
+    def _hold_rows(self, volume: AnyVolume) -> tuple[object, list[Row]]:
+        if volume.joined is None:
+            return None, []
+        rows = []
+        ways = (tr("lengthwise"), tr("crosswise"), tr("in height"))
+        for axis, hold in enumerate(volume.joined.holds):
+            choices = [(f"{ways[axis]}: {words}", how) for how, words in _HOLDS.items()]
+            rows.append(
+                Row(ways[axis], tr("How it is held along this direction of the other volume"), "choice",
+                    partial(_how, hold), partial(_hold_how, volume.id, axis), choices)
+            )  # fmt: skip
+            rows.append(
+                Row(tr("by"), tr("Inset, gap, or off the middle"), "any length", partial(_by, hold),
+                    partial(_hold_by, volume.id, axis))
+            )  # fmt: skip
+        return (volume.id, "holds"), rows
+
+
+def _how(hold: Hold) -> str:
+    return hold.how
+
+
+def _by(hold: Hold) -> float:
+    return hold.by
+
+
+def _hold_how(volume_id: str, axis: int, document, how):
+    return change_hold(document, volume_id, axis, how)
+
+
+def _hold_by(volume_id: str, axis: int, document, by):
+    joined = document.volume(volume_id).joined
+    return change_hold(document, volume_id, axis, joined.holds[axis].how, by)
+
+
+class Starting(Section):
+    """Starters: frameworks to begin with, sized by their module."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session, tr("Starters"), tr("Frameworks to begin with, to be changed"))
+        self.names = QComboBox()
+        self.names.setAccessibleName(tr("Starter"))
+        for name, starter in STARTERS.items():
+            self.names.addItem(tr(starter.title), name)
+        self.names.setMaxVisibleItems(20)
+        self.names.currentIndexChanged.connect(lambda _: self._module_of())
+        self.column.addWidget(self.names)
+        grid = self.grid()
+        self._label = QLabel()
+        self.module = LengthField(tr("Module of the starter"), lambda: session.document.unit, (1.0, 1e5))
+        self._label.setBuddy(self.module)
+        row = grid.rowCount()
+        grid.addWidget(self._label, row, 0)
+        grid.addWidget(self.module, row, 1)
+        self.module.refused.connect(lambda words: session.say(words, caution=True))
+        self.lay = self.button(tr("Lay it on the sheet"), tr("In the middle, or beside what is there"), self._lay)
+        self.words().setText(tr("All its sizes follow the module; change any of them afterwards."))
+        self._module_of()
+
+    def _module_of(self) -> None:
+        starter = STARTERS[self.names.currentData()]
+        self._label.setText(tr(starter.module))
+        self.module.show_value(starter.usual)
+
+    def _lay(self) -> None:
+        self.module.take()
+        self.session.attempt(lay_starter, self.names.currentData(), self.module.value)
+
+    def refresh(self) -> None:
+        """Show the module in the document's unit."""
+        self.module.show_value(self.module.value)
+
+
+class Shown(Section):
+    """What the drawing shows beside the object lines."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session, tr("Show"), tr("Hidden lines, construction, names"))
+        self.boxes = {
+            "hidden": QCheckBox(tr("hidden lines, dashed")),
+            "construction": QCheckBox(tr("construction lines")),
+            "names": QCheckBox(tr("names on the sheet")),
+        }
+        for key, box in self.boxes.items():
+            box.clicked.connect(lambda on, k=key: self._changed(k, on))
+            self.column.addWidget(box)
+
+    def _changed(self, key: str, on: bool) -> None:
+        value = ("dashed" if on else "left out") if key == "hidden" else on
+        name = {"hidden": tr("hidden lines"), "construction": tr("construction lines"), "names": tr("names")}[key]
+        show = msgspec.structs.replace(self.session.document.show, **{key: value})
+        self.session.attempt(
+            change_document, tr("show {name}", name=name) if on else tr("leave out {name}", name=name), show=show
+        )
+
+    def refresh(self) -> None:
+        """Show the document's switches."""
+        show = self.session.document.show
+        self.boxes["hidden"].setChecked(show.hidden == "dashed")
+        self.boxes["construction"].setChecked(show.construction)
+        self.boxes["names"].setChecked(show.names)
+
+
+def plain_line(name: str, hint: str) -> QLineEdit:
+    """Return a line for an expression, with a hint of what may stand there."""
+    line = QLineEdit()
+    line.setAccessibleName(name)
+    line.setPlaceholderText(hint)
+    return line

@@ -1,0 +1,121 @@
+"""Side, front and plan: the three plain views of a document, in true millimetres.
+
+Each is what an eye sees from so far away that perspective is gone: hidden parts are found from there, and every straight
+end is then put exactly where it lies.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal, get_args
+
+import msgspec
+import numpy as np
+
+from isometron.document.model import Document
+from isometron.geometry.frames import Floats
+from isometron.solve.marks import Arcs, Lines
+from isometron.solve.picture import edge_marks, take_picture
+from isometron.solve.rounds import round_marks
+from isometron.view.eye import Eye
+from isometron.volumes.scene import Scene, scene_of
+
+__all__ = ["VIEWS", "PlainView", "ViewName", "bounds_of", "plain_view", "view_axes"]
+
+ViewName = Literal["side", "front", "plan"]
+VIEWS: tuple[ViewName, ...] = get_args(ViewName)
+
+_FAR = 2e4
+"""The eye stands this many sizes of the object away: what perspective is left is mended end by end."""
+
+_WAYS: dict[ViewName, tuple[float, float]] = {"side": (0.0, 0.0), "front": (90.0, 0.0), "plan": (0.0, -90.0)}
+"""Yaw and pitch of each view: along y, from the right end, from above."""
+
+_END = 2e-4
+"""An end found this near to an edge's own end, as a part of it, is that end."""
+
+
+@dataclass(frozen=True)
+class PlainView:
+    """One view: marks in mm of the object, to the right and up as it is looked at; low, high : (2,) what it covers."""
+
+    name: ViewName
+    lines: Lines
+    arcs: Arcs
+    low: Floats
+    high: Floats
+
+
+def view_axes(name: ViewName) -> Floats:
+    """Return the world directions (2, 3) that run right and up in a view."""
+    yaw, pitch = _WAYS[name]
+    axes: Floats = np.round(
+        Eye(position=(0.0, 0.0, 0.0), yaw_deg=yaw, pitch_deg=pitch, viewing_distance=1.0).axes[:2], 12
+    )
+    return axes + 0.0
+
+
+def bounds_of(scene: Scene, name: ViewName) -> tuple[Floats, Floats]:
+    """Return the least and greatest (2,) of a scene in a view, mm; a square metre when it is empty."""
+    shown = scene.vertices[~scene.put_away[scene.vertex_owner]] if len(scene.vertices) else scene.vertices
+    if len(shown) == 0:
+        return np.array([-500.0, 0.0]), np.array([500.0, 1000.0])
+    flat = shown @ view_axes(name).T
+    return flat.min(axis=0), flat.max(axis=0)
+
+
+def plain_view(document: Document, name: ViewName, *, hidden: bool = True) -> PlainView:
+    """Return one view of a document, hidden parts as marks of their own role or left out."""
+    scene = scene_of(document.volumes)
+    low, high = bounds_of(scene, name)
+    if not document.volumes:
+        nothing = Arcs(np.zeros((0, 7)), np.zeros(0, np.int8), np.zeros(0, np.intp))
+        return PlainView(name, Lines.joined([]), nothing, low, high)
+    size = max(float(np.ptp(scene.vertices, axis=0).max()), 1.0)
+    eye = _far_eye(scene, name, _FAR * size)
+    picture = take_picture(eye, scene)
+    reach = 20.0 * size
+    rounds = round_marks(eye, scene, reach, hidden=hidden)
+    lines = Lines.joined(
+        [_exact(scene, name, edge_marks(picture, reach, hidden=hidden), eye), _shifted(rounds.lines, name, eye)]
+    )
+    arcs = rounds.arcs
+    centre = _centre(name, eye)
+    shape = np.column_stack([arcs.shape[:, :2] + centre, arcs.shape[:, 2:]])
+    return PlainView(name, lines, Arcs(shape, arcs.role, arcs.owner), low, high)
+
+
+def _far_eye(scene: Scene, name: ViewName, far: float) -> Eye:
+    middle = (scene.vertices.min(axis=0) + scene.vertices.max(axis=0)) / 2
+    yaw, pitch = _WAYS[name]
+    at = Eye(position=(0.0, 0.0, 0.0), yaw_deg=yaw, pitch_deg=pitch, viewing_distance=1.0)
+    x, y, z = middle - far * at.axes[2]
+    # The viewing distance is as large: what lies as far away as the middle is drawn in its true size.
+    return msgspec.structs.replace(at, position=(float(x), float(y), float(z)), viewing_distance=far)
+
+
+def _centre(name: ViewName, eye: Eye) -> Floats:
+    centre: Floats = view_axes(name) @ eye.place
+    return centre
+
+
+def _shifted(lines: Lines, name: ViewName, eye: Eye) -> Lines:
+    return Lines(lines.points + np.tile(_centre(name, eye), 2), lines.role, lines.owner, lines.edge)
+
+
+def _exact(scene: Scene, name: ViewName, lines: Lines, eye: Eye) -> Lines:
+    """Put both ends of every line on its edge as the view shows it, to the last digit."""
+    if len(lines) == 0:
+        return lines
+    flat = scene.vertices @ view_axes(name).T
+    start, end = (flat[scene.edges[lines.edge, k]] for k in (0, 1))
+    along = end - start
+    square = (along**2).sum(axis=1)
+    seen = np.sqrt(square) > 1e-9  # an edge seen end on is a point
+    moved = lines.points + np.tile(_centre(name, eye), 2)
+    points = []
+    for k in (0, 2):
+        t = ((moved[seen, k : k + 2] - start[seen]) * along[seen]).sum(axis=1) / square[seen]
+        t = np.where(np.abs(t) < _END, 0.0, np.where(np.abs(t - 1.0) < _END, 1.0, t))
+        points.append(start[seen] + t[:, None] * along[seen])
+    return Lines(np.hstack(points), lines.role[seen], lines.owner[seen], lines.edge[seen])
