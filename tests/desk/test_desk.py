@@ -209,7 +209,7 @@ def test_check_lists_counts_and_selects(desk, qtbot):
 
 def test_hand_on_writes_every_kind(desk, tmp_path, qtbot, monkeypatch):
     hand = desk(demo("perch-stool"))
-    hand.key(Qt.Key.Key_F6)
+    hand.key(Qt.Key.Key_F7)
     names = iter(tmp_path / f"stool.{e}" for e in ("pdf", "png", "svg", "csv", "json"))
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(next(names)), ""))
     hand.desk.hand_on._dpi.setValue(72)

@@ -141,7 +141,7 @@ def test_duplicate_see_through_rename_by_keys(desk):
     assert hand.session.document.volumes[-1].name == "Canopy 2"
     hand.key(Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)
     assert hand.session.document.volumes[-1].see_through
-    hand.key(Qt.Key.Key_F7)
+    hand.key(Qt.Key.Key_E, Qt.KeyboardModifier.ControlModifier)
     editor = QApplication.focusWidget()
     editor.selectAll()
     hand.keys("Awning")

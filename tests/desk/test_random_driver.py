@@ -7,7 +7,7 @@ import pytest
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt, QTimer
 from PyQt6.QtGui import QMouseEvent, QWheelEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QWidget
+from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QWidget
 
 from isometron.demos.catalogue import demo
 from isometron.desk.fields import ValueField
@@ -21,9 +21,18 @@ KEYS = [
     Qt.Key.Key_C, Qt.Key.Key_E, Qt.Key.Key_PageDown, Qt.Key.Key_PageDown, Qt.Key.Key_F8,
     Qt.Key.Key_B, Qt.Key.Key_B, Qt.Key.Key_P, Qt.Key.Key_Escape, Qt.Key.Key_Return, Qt.Key.Key_Backspace,
     Qt.Key.Key_Delete, Qt.Key.Key_Tab, Qt.Key.Key_F2, Qt.Key.Key_F3, Qt.Key.Key_F4, Qt.Key.Key_F5, Qt.Key.Key_F6,
-    Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Space,
+    Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Space, Qt.Key.Key_F7, Qt.Key.Key_D, Qt.Key.Key_A, Qt.Key.Key_J, Qt.Key.Key_R,
 ]  # fmt: skip
-WITH_CTRL = [Qt.Key.Key_Z, Qt.Key.Key_Z, Qt.Key.Key_D, Qt.Key.Key_T, Qt.Key.Key_A, Qt.Key.Key_0, Qt.Key.Key_9]
+WITH_CTRL = [
+    Qt.Key.Key_Z,
+    Qt.Key.Key_Z,
+    Qt.Key.Key_D,
+    Qt.Key.Key_T,
+    Qt.Key.Key_A,
+    Qt.Key.Key_0,
+    Qt.Key.Key_9,
+    Qt.Key.Key_G,
+]
 
 
 class Monkey:
@@ -52,8 +61,9 @@ class Monkey:
             self.ledger,
             self.eye,
             self.dial,
+            self.places,
         )
-        self.dice.choices(kinds, weights=(20, 14, 14, 10, 14, 7, 4, 5, 3, 4))[0]()
+        self.dice.choices(kinds, weights=(20, 14, 14, 10, 14, 7, 4, 5, 3, 4, 7))[0]()
 
     def move(self):
         nothing = Qt.MouseButton.NoButton
@@ -99,7 +109,12 @@ class Monkey:
         if rows:
             model = self.hand.desk.ledger.model()
             index = model.index(self.dice.randrange(rows), self.dice.randrange(4))
-            model.setData(index, self.dice.choice(["300", "1 m", "wide", "", "-4", "12 1/2 in", "Shelf"]))
+            model.setData(
+                index,
+                self.dice.choice(
+                    ["300", "1 m", "wide", "", "-4", "12 1/2 in", "Shelf", "= 2 body", "body.long / 2", "3 block"]
+                ),
+            )
 
     def dial(self):
         desk = self.hand.desk
@@ -120,14 +135,40 @@ class Monkey:
         )  # fmt: skip
 
     def eye(self):
-        sections = self.hand.desk.eye_stage.sections
+        self.fields(self.hand.desk.eye_stage)
+
+    def places(self):
+        desk = self.hand.desk
+        self.hand.desk.stages.open("Block")
+        self.fields(self.dice.choice([desk.block_stage, desk.block_stage, desk.divide_stage, desk.rounds_stage]))
+        boxes = [box for box in desk.stages.findChildren(QComboBox) if box.isVisible() and box.isEnabled()]
+        if boxes and self.dice.random() < 0.5:
+            box = self.dice.choice(boxes)
+            box.setCurrentIndex(self.dice.randrange(max(box.count(), 1)))
+            box.activated.emit(box.currentIndex())
+
+    def fields(self, stage):
+        sections = stage.sections
         place = self.dice.choice(sections.all)
         sections.open(place)
+        lines = [
+            line for line in place.findChildren(QLineEdit) if not isinstance(line, ValueField) and line.isVisible()
+        ]
+        lines = [line for line in lines if line.isEnabled() and not isinstance(line.parent(), QComboBox)]
+        if lines and self.dice.random() < 0.4:
+            text = self.dice.choice(
+                ["2 : 1", "3", "1 : 2 : 1", "body.long", "wheelbase = 300", "block.high < 2", "x", ""]
+            )
+            self.hand.type_into(self.dice.choice(lines), text)
         fields = [field for field in place.findChildren(ValueField) if field.isVisible() and field.isEnabled()]
         if fields:
             field = self.dice.choice(fields)
             self.hand.type_into(field, self.dice.choice(["0", "-35", "20", "1500", "400", "up", "89", "2 m"]))
-        buttons = [b for b in place.findChildren(WordButton) if b.isVisible() and b.isEnabled() and "▾" not in b.key]
+        buttons = [
+            b
+            for b in place.findChildren(WordButton)
+            if b.isVisible() and b.isEnabled() and "▾" not in b.key and "…" not in b.text()
+        ]
         if buttons and self.dice.random() < 0.3:
             QTest.mouseClick(self.dice.choice(buttons), Qt.MouseButton.LeftButton)
 
@@ -138,7 +179,7 @@ def come_to_rest(hand):
     hand.desk.player.begin()
     hand.desk.player.close()
     hand.session.select(())
-    for stage in (hand.desk.eye_stage, hand.desk.rounds_stage):
+    for stage in (hand.desk.eye_stage, hand.desk.rounds_stage, hand.desk.divide_stage, hand.desk.block_stage):
         for place in stage.sections.all:
             stage.sections.open(place)
         stage.sections.open(stage.sections.all[0])

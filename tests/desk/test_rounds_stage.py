@@ -31,7 +31,7 @@ def section(hand, number):
 def cart(desk):
     hand = desk(demo("tea-cart"))
     hand.session.select(("wheel-near",))
-    hand.key(Qt.Key.Key_F4)
+    hand.key(Qt.Key.Key_F5)
     return hand
 
 

@@ -130,11 +130,11 @@ class _Rows(QAbstractTableModel):
             return False
         if index.column() == 0:
             return self._session.attempt(change_volume, volume.id, "rename", name=text)
-        if is_expression(text):
-            return self._session.attempt(typed_size, volume.id, index.column() - 1, text)
         try:
             length = parse_length(text, self._session.document.unit)
         except LengthError as error:
+            if is_expression(self._session.document, text):
+                return self._session.attempt(typed_size, volume.id, index.column() - 1, text)
             self._session.say(
                 tr(
                     "{volume}, {heads}: {error} The old value stays.",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 from math import hypot
 from pathlib import Path
 
@@ -232,7 +233,7 @@ class ViewsBoard(QWidget):
 
     def _pull(self, hold: _Hold, at: QPointF) -> None:
         volume, axes = hold.volume, view_axes(VIEWS[hold.view])
-        low, high = self._extents(hold.view, volume)
+        low, _ = self._extents(hold.view, volume)
         place = self._place(hold.view, at)
         if hold.sides == (0, 0):
             start = self._caught(hold.view, low + place - hold.start, volume.id)
@@ -399,7 +400,7 @@ class ViewsBoard(QWidget):
         if self._at is not None:
             pixels.append(self.pixel(view, self._at))
         painter.setPen(QPen(QColor(Tone.ACCENT), 2.0))
-        for one, two in zip(pixels, pixels[1:], strict=False):
+        for one, two in pairwise(pixels):
             painter.drawLine(one, two)
         for pixel in pixels:
             painter.drawEllipse(pixel, 3.0, 3.0)

@@ -82,7 +82,7 @@ class RoundsStage(QWidget):
         self.wheel, self.on_face = Wheel(session), OnFace(session)
         self.on_face.tool_chosen.connect(self.tool_chosen)
         self.sections = Sections(
-            session, [_Make(session), self.profile, _Ends(session), self.wheel, self.on_face, _Told(session)]
+            session, [_Make(session), self.profile, _Ends(session), _Told(session), self.wheel, self.on_face]
         )
         layout.addWidget(self.sections)
 

@@ -8,7 +8,7 @@ from math import sqrt
 import msgspec
 
 from isometron.document.edits import Edit, with_volumes
-from isometron.document.expressions import slug
+from isometron.document.expressions import slug, words_of
 from isometron.document.model import Document, DocumentError, NamedLength, Target, checked
 from isometron.document.sizes import Sizes, diameter_of, kept_with
 from isometron.document.targets import met
@@ -47,15 +47,20 @@ RATIOS: dict[str, tuple[float, float, float]] = {
 }
 """Ratios long : wide : high to begin with, by name; 0 is free."""
 
-_PLAIN = re.compile(r"[\d.,/\s'\"″′-]*(mm|cm|m|in|ft|inch)?[\d.,/\s'\"″′]*", re.IGNORECASE)
 
-
-def is_expression(text: str) -> bool:
-    """Whether typed text is an expression rather than a plain length: it begins with = or holds a name or an operator."""
+def is_expression(document: Document, text: str) -> bool:
+    """Whether text that is no plain length is meant as an expression: it begins with =, names something that is here, or
+    is nothing but figures and signs."""
     body = text.strip()
-    return body.startswith("=") or (
-        bool(re.search(r"[*+()]|[^\W\d_]{3,}|\b[^\W\d]\w*\.", body)) and _PLAIN.fullmatch(body) is None
-    )
+    if body.startswith("="):
+        return True
+    try:
+        words = words_of(body)
+    except DocumentError:
+        return False
+    known = Sizes(document.volumes, document.lengths).known
+    runs = {"_".join(words[start:end]) for start in range(len(words)) for end in range(start + 1, len(words) + 1)}
+    return not words or any(known(run) or known(run.removesuffix("s")) for run in runs)
 
 
 def typed_size(document: Document, volume_id: str, axis: int, text: str) -> Edit:
