@@ -39,6 +39,7 @@ from isometron.document.proportion import (
 from isometron.document.shaping import SHAPES, make_shape
 from isometron.document.sizes import Sizes
 from isometron.document.targets import mended, mending, met, targets_met
+from isometron.solve.drawing import solve
 from isometron.volumes.box import Box, box_corners
 from isometron.volumes.relations import Mirror, Repeat
 from isometron.volumes.scene import build_scene
@@ -353,5 +354,7 @@ def test_every_shape_lies_within_its_bounding_volume(name):
     inner = scene.bodies.vertices.reshape(-1, 3)
     assert (inner >= corners[0].min(axis=0) - 1e-6).all() and (inner <= corners[0].max(axis=0) + 1e-6).all()
     assert np.ptp(inner, axis=0) == pytest.approx(doc.volume("cabin").size), "and reaches all its sides"
+    solved = solve(doc)
+    assert np.isfinite(solved.edges.points).all() and all(m.true > 0.0 for m in solved.measures(2))
     image = msgspec.structs.replace(doc.volume("cabin"), mirror=Mirror(across="wide"))
     assert len(build_scene([image]).bodies) == 2 * len(scene.bodies)

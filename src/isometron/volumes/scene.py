@@ -223,6 +223,10 @@ def _join(
         n, v, _ = solids.vertices.shape
         firsts.append(base + v * solids.body_row + solids.firsts)
         base += n * v
+    # Sides drawn together to a line, as on a ridge, leave edges without length: they are none.
+    long = np.abs(vertices[edges[:, 1]] - vertices[edges[:, 0]]).max(axis=1, initial=0.0) > 1e-9
+    edges, edge_owner, edge_axis = edges[long], edge_owner[long], edge_axis[long]
+    edge_soft, edge_laid = edge_soft[long], edge_laid[long]
     order = np.argsort(edge_owner, kind="stable")
     # Kinds come one after the other; the vertices too are put in the order of the document.
     by_owner = np.argsort(vertex_owner, kind="stable")
