@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from isometron.demos.ember_lantern import ember_lantern
 from isometron.demos.perch_stool import perch_stool
+from isometron.demos.stall_row import stall_row
 from isometron.demos.tea_cart import tea_cart
 from isometron.demos.three_rows import three_rows
 from isometron.document.model import Document
@@ -18,6 +19,7 @@ DEMOS: dict[str, Callable[[], Document]] = {
     "tea-cart": tea_cart,
     "perch-stool": perch_stool,
     "ember-lantern": ember_lantern,
+    "stall-row": stall_row,
     "three-rows": three_rows,
 }
 

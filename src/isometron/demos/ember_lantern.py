@@ -1,10 +1,11 @@
-"""The ember lantern: a turned body 180 mm across its base and 320 mm high, with three round knobs and a carrying bar."""
+"""The ember lantern: a turned body 180 mm across its base and 320 mm high, with three round knobs and a carrying arch."""
 
 from __future__ import annotations
 
 from isometron.document.eye_wishes import fit_sheet_part
 from isometron.document.model import Document
 from isometron.view.placing import place_eye, sheet_with_horizon
+from isometron.volumes.prism import Arched, Prism
 from isometron.volumes.turned import PROFILES, ProfileRing, Turned
 
 __all__ = ["ember_lantern"]
@@ -20,7 +21,7 @@ def ember_lantern() -> Document:
         title="Ember lantern",
         sheet=sheet_with_horizon(eye, 210.0, 297.0, horizon=268.0),
         eye=eye,
-        volumes=(_body(), _cap(), *_knobs(), *_handle()),
+        volumes=(_body(), _cap(), *_knobs(), _handle()),
     )
     return fit_sheet_part(lantern, 0.94, 18.0, keep="perspective").document
 
@@ -77,25 +78,16 @@ def _knobs() -> tuple[Turned, ...]:
     )
 
 
-def _handle() -> tuple[Turned, ...]:
-    """Two uprights from the shoulder and a bar across: a place for the hand."""
-    thick, top = 10.0, 1.36 * _HIGH
-    reach = 0.37 * _BASE + thick / 2  # against the cap's rim
+def _handle() -> Prism:
+    """A carrying arch from shoulder to shoulder over the cap: a band that is equally thick all round."""
+    thick, top = 10.0, 1.42 * _HIGH
+    reach = 0.37 * _BASE + thick  # against the cap's rim
     middle, foot = _BASE / 2, 0.82 * _HIGH
-    uprights = tuple(
-        Turned(
-            id=f"upright-{side}",
-            name=f"Upright {side}",
-            corner=(middle + sign * reach - thick / 2, middle - thick / 2, foot),
-            size=(thick, thick, top - foot),
-        )
-        for side, sign in (("left", -1.0), ("right", 1.0))
+    return Prism(
+        id="handle",
+        name="Carrying arch",
+        corner=(middle - reach, middle - thick, foot),
+        size=(2 * reach, 2 * thick, top - foot),
+        section=Arched(pier=thick, crown=thick, band=True),
+        hangs=True,
     )
-    bar = Turned(
-        id="bar",
-        name="Carrying bar",
-        corner=(middle - reach - thick / 2, middle - thick, top),
-        size=(2 * reach + thick, 2 * thick, 2 * thick),
-        axle="long",
-    )
-    return (*uprights, bar)

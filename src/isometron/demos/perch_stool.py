@@ -1,12 +1,18 @@
-"""The perch stool: seat 420 x 400 at 450 mm, back posts flared to 820 mm, three slats."""
+"""The perch stool: seat 420 x 400 at 450 mm, back posts flared to 820 mm, three slats; legs and rails as one frame."""
 
 from __future__ import annotations
 
-from math import cos, radians, sin
+from math import cos, radians, sin, tan
 
-from isometron.document.model import Document
+import msgspec
+
+from isometron.document.joins import joined_as_it_lies
+from isometron.document.model import Document, Target
 from isometron.view.placing import place_eye, sheet_with_horizon
 from isometron.volumes.box import Box
+from isometron.volumes.framed import Framed, Rail
+from isometron.volumes.relations import Repeat
+from isometron.volumes.tapered import Tapered
 
 __all__ = ["perch_stool"]
 
@@ -19,46 +25,60 @@ def perch_stool() -> Document:
     eye = place_eye(
         height=1250.0, away=2500.0, turn_deg=32.0, viewing_distance=460.0, about=(_LONG / 2, _DEEP / 2, 0.0)
     )
+    seat, post = _seat(), _post()
     return Document(
         title="Perch stool",
         sheet=sheet_with_horizon(eye, 210.0, 297.0, horizon=283.0),
         eye=eye,
-        volumes=(*_seat(), *_back()),
+        module="seat",
+        targets=(Target(text="back_post.high < seat.high"),),
+        volumes=(seat, _joined(post, seat), _joined(_slats(), post)),
     )
 
 
-def _seat() -> tuple[Box, ...]:
-    thick = 24.0
-    legs = [(x, y) for y in (0.0, _DEEP - _LEG) for x in (0.0, _LONG - _LEG)]
-    names = ("front left", "front right", "back left", "back right")
-    return (
-        Box(id="seat", name="Seat", corner=(0.0, 0.0, _SEAT - thick), size=(_LONG, _DEEP, thick)),
-        *(
-            Box(id=f"leg-{n}", name=f"Leg {name}", corner=(x, y, 0.0), size=(_LEG, _LEG, _SEAT - thick))
-            for n, ((x, y), name) in enumerate(zip(legs, names, strict=True), start=1)
-        ),
+def _joined(volume: Box | Tapered, to: Framed | Tapered) -> Box | Tapered:
+    return msgspec.structs.replace(volume, joined=joined_as_it_lies(volume, to))
+
+
+def _seat() -> Framed:
+    return Framed(
+        id="seat",
+        name="Seat",
+        corner=(0.0, 0.0, 0.0),
+        size=(_LONG, _DEEP, _SEAT),
+        leg=(_LEG, _LEG),
+        top=24.0,
+        rails=(Rail(at=0.86, high=52.0, thick=20.0), Rail(at=0.34, high=26.0, thick=20.0)),
     )
 
 
-def _back() -> tuple[Box, ...]:
-    """Posts and slats lean back together; the posts' lower edge stands on the seat, their top reaches the height."""
-    flare = radians(_FLARE_DEG)
-    foot = _SEAT + _POST_DEEP * sin(flare)
-    high = (_TOP - foot) / cos(flare)
-    start = _DEEP - _LEG
+def _post() -> Tapered:
+    """Both posts lean back alike: the front side stands in above, the back side below."""
+    high = _TOP - _SEAT
+    flare = high * tan(radians(_FLARE_DEG))
+    deep = _POST_DEEP + flare
+    part = round(flare / deep, 9)
+    return Tapered(
+        id="back-post",
+        name="Back post",
+        corner=(0.0, _DEEP - _POST_DEEP, _SEAT),
+        size=(_LEG, round(deep, 6), high),
+        lean=(0.0, 0.0, part, -part),
+        copies=(Repeat(along="long", count=2, pitch=_LONG - _LEG),),
+    )
 
-    def at(x: float, along: float, in_: float) -> tuple[float, float, float]:
-        y = start + along * sin(flare) + in_ * cos(flare)
-        return x, round(y, 6), round(foot + along * cos(flare) - in_ * sin(flare), 6)
 
-    posts = [
-        Box(id=f"post-{n}", name=f"Back post {side}", corner=at(x, 0.0, 0.0),
-            size=(_LEG, _POST_DEEP, round(high, 6)), pitch_deg=-_FLARE_DEG)
-        for n, (x, side) in enumerate(((0.0, "left"), (_LONG - _LEG, "right")), start=1)
-    ]  # fmt: skip
-    slats = [
-        Box(id=f"slat-{n}", name=f"Slat {n}", corner=at(_LEG, along, 7.0),
-            size=(_LONG - 2 * _LEG, 14.0, 52.0), pitch_deg=-_FLARE_DEG)
-        for n, along in enumerate((110.0, 200.0, 290.0), start=1)
-    ]  # fmt: skip
-    return (*posts, *slats)
+def _slats() -> Box:
+    """Three slats between the posts, as a row along their lean."""
+    lean = radians(_FLARE_DEG)
+    along, in_ = 110.0, 7.0
+    y = _DEEP - _POST_DEEP + along * sin(lean) + in_ * cos(lean)
+    z = _SEAT + along * cos(lean) - in_ * sin(lean)
+    return Box(
+        id="slat",
+        name="Slat",
+        corner=(_LEG, round(y, 6), round(z, 6)),
+        size=(_LONG - 2 * _LEG, 14.0, 52.0),
+        pitch_deg=-_FLARE_DEG,
+        copies=(Repeat(along="high", count=3, pitch=90.0),),
+    )

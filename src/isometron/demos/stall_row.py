@@ -1,0 +1,71 @@
+"""The stall row: five equal bays of the night market with gaps and arched openings, a counter and an awning in each."""
+
+from __future__ import annotations
+
+from isometron.document.edits import paste_volumes
+from isometron.document.eye_wishes import fit_sheet_part
+from isometron.document.model import Document, NamedLength, Target
+from isometron.starters.parts import Parts
+from isometron.view.placing import place_eye, sheet_with_horizon
+from isometron.volumes.box import Box
+from isometron.volumes.prism import Arched, Prism
+from isometron.volumes.relations import Repeat
+from isometron.volumes.tapered import Tapered
+from isometron.volumes.turned import ProfileRing, Turned
+
+__all__ = ["stall_row"]
+
+_BAY, _GAP, _DEEP, _HIGH = 2000.0, 450.0, 700.0, 2500.0
+_COUNT = 5
+
+
+def stall_row() -> Document:
+    """Return the row on an A3 sheet, in two-point from a walker's eye."""
+    middle = ((_COUNT - 1) * (_BAY + _GAP) + _BAY) / 2
+    eye = place_eye(
+        height=1650.0, away=12500.0, turn_deg=-52.0, viewing_distance=480.0, about=(middle, _DEEP / 2, 0.0)
+    )
+    row = Document(
+        title="Stall row",
+        sheet=sheet_with_horizon(eye, 420.0, 297.0, horizon=120.0),
+        eye=eye,
+        module="bay",
+        lengths=(NamedLength(name="walkway", text="450"),),
+        targets=(Target(text="counter.high < bay.high / 2"), Target(text="bay.gap = walkway")),
+    )
+    filled = paste_volumes(row, _parts().volumes).document
+    return fit_sheet_part(filled, 0.94, 14.0, keep="perspective").document
+
+
+def _row() -> tuple[Repeat, ...]:
+    return (Repeat(along="long", count=_COUNT, pitch=_BAY + _GAP),)
+
+
+def _parts() -> Parts:
+    parts = Parts()
+    bay = Prism(
+        id="bay", name="Bay", corner=(0.0, 0.0, 0.0), size=(_BAY, _DEEP, _HIGH), through="wide",
+        section=Arched(pier=240.0, crown=420.0), copies=_row(),
+    )  # fmt: skip
+    parts.add(bay, None, pitch="bay.long + walkway")
+    counter = Box(
+        id="counter", name="Counter", corner=(240.0, 90.0, 0.0), size=(_BAY - 480.0, 420.0, 920.0), copies=_row()
+    )
+    parts.add(counter, "bay", pitch="bay.pitch")
+    awning = Tapered(
+        id="awning", name="Awning", corner=(120.0, -760.0, 1720.0), size=(_BAY - 240.0, 760.0, 420.0),
+        lean=(0.0, 0.0, 1.0, 0.0), copies=_row(),
+    )  # fmt: skip
+    parts.add(awning, "bay", pitch="bay.pitch")
+    lamp = Turned(
+        id="lamp", name="Lamp", corner=(_BAY / 2 - 130.0, 220.0, 1500.0), size=(260.0, 260.0, 330.0), copies=_row(),
+        hangs=True,
+        profile=(
+            ProfileRing(at=0.0, wide=0.4, then="smooth"),
+            ProfileRing(at=0.3, wide=0.95, then="smooth"),
+            ProfileRing(at=0.6, wide=1.0, then="smooth"),
+            ProfileRing(at=1.0, wide=0.4),
+        ),
+    )  # fmt: skip
+    parts.add(lamp, "bay", pitch="bay.pitch")
+    return parts
