@@ -141,6 +141,7 @@ def paint_selection(
             continue
         own = drawing.edges.select(drawing.edges.owner == owner)
         axis = drawing.scene.edge_axis[own.edge]
+        _bent_parts(painter, drawing, view, owner, window)
         slanted = view.to_screen(own.points[(axis < 0) & (own.role != Role.HIDDEN)])
         draw_lines(painter, clip_to_rectangle(slanted, *window), line_pen(Tone.ACCENT, 1.8))
         for k, word in enumerate(words):
@@ -174,6 +175,13 @@ def _selected_round(
         lines = clip_to_rectangle(lines, *window)
         draw_lines(painter, dashed(lines, 3.0, 4.0), line_pen(colour, 1.0))
         _letter(painter, lines, letter, colour)
+    _bent_parts(painter, drawing, view, owner, window)
+
+
+def _bent_parts(
+    painter: QPainter, drawing: Drawing, view: BoardView, owner: int, window: tuple[float, float, float, float]
+) -> None:
+    """Paint a selected volume's rings, arcs and outlines firmly."""
     rounds = drawing.rounds
     arcs = Arcs(
         *(part[rounds.arcs.owner == owner] for part in (rounds.arcs.shape, rounds.arcs.role, rounds.arcs.owner))

@@ -510,6 +510,7 @@ class PlainViews(QDialog):
             button = word_button(
                 words, "deed", tr("The three views as a sheet at a ruler's scale; DXF at full size in mm")
             )
+            button.setAutoDefault(False)
             button.clicked.connect(lambda _, e=ending: self._ask(e))
             row.addWidget(button)
         self._told = QLabel()
@@ -523,6 +524,7 @@ class PlainViews(QDialog):
         layout.addWidget(self.board, 1)
         layout.addWidget(self._told)
         self.resize(980, 660)
+        self.board.setFocus()
 
     def _say(self, words: str) -> None:
         self._told.setText(f"⚠ {words}")

@@ -66,6 +66,7 @@ QLineEdit, QComboBox, QSpinBox {{
   background: {Tone.FIELD}; border: 1px solid {Tone.RULE}; border-radius: 3px; padding: 2px 6px; min-height: 20px;
   selection-background-color: {Tone.ACCENT}; selection-color: #FFFFFF; }}
 QLineEdit:focus, QComboBox:focus, QSpinBox:focus {{ border: 2px solid {Tone.ACCENT}; padding: 1px 5px; }}
+QLineEdit:disabled, QComboBox:disabled, QSpinBox:disabled {{ color: #8F8F86; background: {Tone.PANEL}; }}
 QLineEdit[refused="true"] {{ border: 2px solid {Tone.CAUTION}; padding: 1px 5px; }}
 QComboBox::drop-down {{ border: 0; width: 20px; }}
 QComboBox::down-arrow {{ image: url("{_ICONS}/down.svg"); width: 12px; height: 12px; }}

@@ -13,7 +13,8 @@ from typing import Any
 import msgspec
 
 from isometron.document.migrations import migrated
-from isometron.document.model import FORMAT, MOST_VOLUMES, VERSION, Document, explain
+from isometron.document.model import FORMAT, MOST_VOLUMES, VERSION, Document, DocumentError, explain
+from isometron.document.sizes import Sizes
 from isometron.errors import IsometronError
 from isometron.wording import tr
 
@@ -57,6 +58,7 @@ def decode_document(data: bytes, name: str = "document") -> Document:
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
         document = _decode_with_reasons(data, name)
     _audit_ids(document, name)
+    _audit_relations(document, name)
     return document
 
 
@@ -184,6 +186,33 @@ def _audit_ids(document: Document, name: str) -> None:
             double=double,
         )
     )
+
+
+def _audit_relations(document: Document, name: str) -> None:
+    """Refuse joins to nothing or in a circle, and expressions that cannot be worked out, with their place."""
+    parents = {volume.id: volume.joined.to for volume in document.volumes if volume.joined is not None}
+    here = {volume.id for volume in document.volumes}
+    sizes = Sizes(document.volumes, document.lengths)
+    for row, volume in enumerate(document.volumes):
+        place = tr("volume {number} ({name!r})", number=row + 1, name=volume.name)
+        try:
+            for says in volume.says:
+                sizes.value(says.text, says.unit)
+        except DocumentError as error:
+            raise FileError(_bad_place(name, place, str(error))) from error
+        above, seen = parents.get(volume.id), {volume.id}
+        if above is not None and above not in here:
+            raise FileError(_bad_place(name, place, tr("it is joined to {to!r}, which is not there", to=above)))
+        while above is not None:
+            if above in seen:
+                raise FileError(_bad_place(name, place, tr("it is joined to itself by way of others")))
+            seen.add(above)
+            above = parents.get(above)
+
+
+def _bad_place(name: str, place: str, what: str) -> str:
+    return tr("{name}: {place}: {what}. Mend this place in a text editor, or open another file.",
+              name=name, place=place, what=what.rstrip("."))  # fmt: skip
 
 
 def load_document(path: str | os.PathLike[str]) -> Document:

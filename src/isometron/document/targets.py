@@ -12,7 +12,8 @@ import msgspec
 from isometron.document.edits import Edit, with_volumes
 from isometron.document.expressions import named
 from isometron.document.model import Document, DocumentError, Target
-from isometron.document.sizes import Sizes
+from isometron.document.sizes import Sizes, diameter_of
+from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import AXIS_LETTERS
 from isometron.wording import tr
@@ -121,8 +122,8 @@ def _candidates(document: Document, target: Target) -> list[Mending]:
                 continue
             volume = document.volumes[sizes.row_of(reference.name)]
             for drives in _parts(volume, reference.part):
-                old = volume.copies[0].pitch if drives == "pitch" else volume.size[AXIS_LETTERS.index(drives)]
-                if all(s.drives != drives for s in volume.says) and old != 0.0:
+                old = _number(volume, drives)
+                if not _is_driven(volume, drives) and old != 0.0:
                     found[volume.id, drives] = Mending(volume.id, volume.name, drives, old, old)
 
     for side in re.split(r"[=<>]", target.text):
@@ -137,8 +138,24 @@ def _parts(volume: object, part: str) -> tuple[str, ...]:
     if part in ("pitch", "gap"):
         return ("pitch",)
     if part in ("", "diameter"):
-        return ("long",) if not isinstance(volume, Turned) else ()
-    return AXIS_LETTERS if part in ("top",) else ()
+        return ("diameter",) if isinstance(volume, Turned) else ("long",)
+    return ("high",) if part == "top" else ()
+
+
+def _number(volume: AnyVolume, drives: str) -> float:
+    if drives == "pitch":
+        return volume.copies[0].pitch
+    return diameter_of(volume) if drives == "diameter" else volume.size[AXIS_LETTERS.index(drives)]
+
+
+def _across(volume: AnyVolume) -> set[str]:
+    """Return the directions across a round volume's axle."""
+    return set(AXIS_LETTERS) - {getattr(volume, "axle", "")}
+
+
+def _is_driven(volume: AnyVolume, drives: str) -> bool:
+    wanted = _across(volume) if drives == "diameter" else {drives}
+    return any(says.drives in wanted for says in volume.says)
 
 
 def _root(document: Document, target: Target, candidate: Mending) -> float | None:
@@ -174,9 +191,9 @@ def _with(document: Document, change: Mending, value: float) -> Edit:
                 first = msgspec.structs.replace(volume.copies[0], pitch=value)
                 volume = msgspec.structs.replace(volume, copies=(first, *volume.copies[1:]))
             else:
-                size = list(volume.size)
-                size[AXIS_LETTERS.index(change.drives)] = value
-                volume = msgspec.structs.replace(volume, size=tuple(size))
+                wanted = _across(volume) if change.drives == "diameter" else {change.drives}
+                size = tuple(value if n in wanted else s for n, s in zip(AXIS_LETTERS, volume.size, strict=True))
+                volume = msgspec.structs.replace(volume, size=size)
         volumes.append(volume)
     name = tr("mend {what} of {volume}", what=change.drives, volume=change.name)
     return Edit(name, with_volumes(document, tuple(volumes)))

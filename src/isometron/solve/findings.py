@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from isometron.document.model import Document
+from isometron.document.targets import mending, targets_met
 from isometron.document.units import format_length, format_number
 from isometron.geometry.bodies import ConvexBodies, stacked
 from isometron.geometry.frames import Ints
@@ -208,11 +209,34 @@ def _sharing_space(document: Document, picture: Picture) -> Iterator[Finding]:
         )
 
 
+def _missing_targets(document: Document, picture: Picture) -> Iterator[Finding]:
+    """What is meant and not so: told at the first volume that the target names."""
+    for target, found in zip(document.targets, targets_met(document), strict=True):
+        if isinstance(found, str):
+            yield Finding("target-unclear", (), None, 0.0, "mm", tr("{text}: {why}", text=target.text, why=found))
+            continue
+        if found.is_met:
+            continue
+        row = document.index_of(found.volumes[0]) if found.volumes else None
+        paper = None if row is None else picture.paper[picture.scene.corner_rows[row]].mean(axis=0)
+        least = mending(document, target)
+        words = tr(
+            "Meant: {text}. Drawn {drawn}, meant {meant}.", text=target.text,
+            drawn=format_length(round(found.drawn, 2), document.unit), meant=format_length(round(found.meant, 2), document.unit),
+        )  # fmt: skip
+        if least is not None:
+            words += tr(" Least: {what} of {volume} to {new}.", what=least.drives, volume=least.name,
+                        new=format_length(round(least.new, 2), document.unit))  # fmt: skip
+        at = None if paper is None or np.isnan(paper).any() else (float(paper[0]), float(paper[1]))
+        yield Finding("target-missed", found.volumes, at, found.drawn - found.meant, "mm", words)
+
+
 CHECKS: tuple[Callable[[Document, Picture], Iterator[Finding]], ...] = (
     _outside_cone,
     _eye_inside,
     _crosses_eye_plane,
     _floating,
     _sharing_space,
+    _missing_targets,
 )
 """The checks in the order in which they are listed; a new check is one line here."""

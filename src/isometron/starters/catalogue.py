@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 
 import msgspec
@@ -10,6 +11,7 @@ import numpy as np
 
 from isometron.document.edits import Edit, paste_volumes
 from isometron.document.expressions import slug
+from isometron.document.eye_wishes import fit_sheet_part
 from isometron.document.model import Document, DocumentError
 from isometron.starters.buildings import arched_row, gabled_hut, squared_cube
 from isometron.starters.furniture import desk_appliance, side_chair, stool, turned_bottle
@@ -66,8 +68,11 @@ def lay_starter(document: Document, name: str, module: float | None = None) -> E
     volumes = [msgspec.structs.replace(v, corner=_moved(v.corner, _place(document, parts))) for v in parts.volumes]
     pasted = paste_volumes(document, volumes)
     whole = pasted.document
-    if not document.module and len(document.volumes) == 0:
-        whole = msgspec.structs.replace(whole, module=slug(_module_of(whole, pasted.selection or ())))
+    if not document.volumes:
+        if not document.module:
+            whole = msgspec.structs.replace(whole, module=slug(_module_of(whole, pasted.selection or ())))
+        with suppress(DocumentError):  # an eye that cannot be brought near or far enough stays where it is
+            whole = fit_sheet_part(whole, 0.82, 0.05 * document.sheet.width, keep="distance").document
     return Edit(tr("lay the {starter}", starter=tr(starter.title)), whole, pasted.selection)
 
 

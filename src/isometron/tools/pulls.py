@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Generator
 from dataclasses import dataclass
+from typing import TypeVar
 
+import msgspec
 import numpy as np
 
 from isometron.document.edits import Edit, fresh_id, fresh_name
+from isometron.document.joins import joined_as_it_lies
 from isometron.document.units import LengthError, parse_length
 from isometron.geometry.frames import Floats
 from isometron.tools.base import Base, find_base
@@ -15,9 +18,20 @@ from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import round_step
 from isometron.view.vanishing import vanishing
 from isometron.volumes.box import BOX_EDGES, Box
+from isometron.volumes.turned import Turned
 from isometron.wording import tr
 
-__all__ = ["Pull", "end_of", "guides", "pulled_box", "step_at", "strokes_from_base", "typed_length", "wire"]
+__all__ = [
+    "Pull",
+    "end_of",
+    "guides",
+    "pulled_box",
+    "standing",
+    "step_at",
+    "strokes_from_base",
+    "typed_length",
+    "wire",
+]
 
 _SNAP = 8.0
 """Corners catch the pencil within this many pointer steps."""
@@ -77,7 +91,7 @@ def pulled_box(context: ToolContext, base: Base, pulls: list[Pull], stem: str = 
     corner = np.round(base.place + base.rotation @ low, 6) + 0.0
     name = fresh_name(document, stem)
     yaw, pitch, roll = base.angles
-    return Box(
+    box = Box(
         id=fresh_id(document, name),
         name=name,
         corner=(float(corner[0]), float(corner[1]), float(corner[2])),
@@ -86,6 +100,17 @@ def pulled_box(context: ToolContext, base: Base, pulls: list[Pull], stem: str = 
         pitch_deg=pitch,
         roll_deg=roll,
     )
+    return standing(base, box)
+
+
+Standing = TypeVar("Standing", Box, Turned)
+
+
+def standing(base: Base, volume: Standing) -> Standing:
+    """Return a volume that was begun on a face of another one joined to that one: it goes where that one goes."""
+    if base.host is None:
+        return volume
+    return msgspec.structs.replace(volume, joined=joined_as_it_lies(volume, base.host))
 
 
 def strokes_from_base(

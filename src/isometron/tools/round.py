@@ -13,7 +13,7 @@ from isometron.geometry.frames import Floats
 from isometron.tools.base import Base
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import on_plane, pulled_length, rounded
-from isometron.tools.pulls import step_at, strokes_from_base, typed_length
+from isometron.tools.pulls import standing, step_at, strokes_from_base, typed_length
 from isometron.volumes.turned import Turned
 from isometron.wording import tr
 
@@ -118,7 +118,7 @@ def _body(context: ToolContext, base: Base, radius: float, length: float) -> Tur
     corner = np.round(base.place + base.rotation @ low, 6) + 0.0
     name = fresh_name(document, tr("Round"))
     yaw, pitch, roll = base.angles
-    return Turned(
+    body = Turned(
         id=fresh_id(document, name),
         name=name,
         corner=(float(corner[0]), float(corner[1]), float(corner[2])),
@@ -128,3 +128,4 @@ def _body(context: ToolContext, base: Base, radius: float, length: float) -> Tur
         roll_deg=roll,
         axle=("long", "wide", "high")[base.normal],
     )
+    return standing(base, body)
