@@ -31,7 +31,7 @@ others = [KeyCard(desk), NewSheetDialog("mm", "A3", desk)]
 bad = []
 def look(kind, text):
     text = re.sub(r"&(?=\\S)", "", text)
-    plain = re.sub(r"Tea cart|Perch stool|Ember lantern|Whole cart|Isometron|Ctrl\\+\\S+|F\\d|\\bmm\\b|\\bcm\\b|\\bft\\b|\\bin\\b|\\bm\\b|A\\d|dpi|letter|PgUp|x", "", text)
+    plain = re.sub(r"Tea cart|Stall row|Perch stool|Ember lantern|Whole cart|Isometron|Ctrl\\+\\S+|F\\d|\\bmm\\b|\\bcm\\b|\\bft\\b|\\bin\\b|\\bm\\b|A\\d|dpi|letter|PgUp|x", "", text)
     if re.search(r"[A-Za-z]{2}", re.sub(r"«[^»]*»", "", re.sub(r"«[^«»]*»", "", plain))) and "«" not in text:
         bad.append(f"{kind}: {text!r}")
 for root in [window, *others]:

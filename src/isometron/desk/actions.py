@@ -154,7 +154,7 @@ class DeskActions:
                 "group",
                 tr("Group"),
                 "Ctrl+G",
-                lambda: self._desk.block_stage.group(),
+                self._desk.deeds.group,
                 tr("Selected together from now on"),
             ),
             ("measure", tr("Measure"), "M", lambda: self._desk.take_tool("measure"), tr("Between any two points")),

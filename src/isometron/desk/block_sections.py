@@ -1,13 +1,11 @@
-"""Sections of the Block stage: deeds on the selected volumes, shapes, joins, proportion, starters, what is shown."""
+"""Sections of the Block stage that are made when they are first opened: shapes, joins, starters."""
 
 from __future__ import annotations
 
 from functools import partial
 
 import msgspec
-from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtGui import QAction
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit
+from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit
 
 from isometron.desk.field_rows import FieldRows, Row
 from isometron.desk.fields import LengthField
@@ -15,8 +13,7 @@ from isometron.desk.section import Section
 from isometron.desk.session import Session
 from isometron.desk.shape_rows import counted, shape_rows
 from isometron.desk.squared_card import SquaredCard
-from isometron.desk.words import word_button
-from isometron.document.edits import change_document, change_volume
+from isometron.document.edits import change_volume
 from isometron.document.joining import change_hold, group, join, mirror, pull_apart, ungroup
 from isometron.document.joins import join_words
 from isometron.document.shaping import SHAPES, make_shape
@@ -26,41 +23,12 @@ from isometron.volumes.prism import Counted
 from isometron.volumes.relations import Hold
 from isometron.wording import tr
 
-__all__ = ["Deeds", "Joins", "Shapes", "Shown", "Starting"]
+__all__ = ["Joins", "Shapes", "Starting", "plain_line"]
 
 
 def _active(session: Session) -> AnyVolume | None:
     row = session.active
     return None if row is None else session.document.volumes[row]
-
-
-class Deeds(Section):
-    """What can be done with the selected volumes, and what pulling a face keeps. Signal: ``proportion_chosen``."""
-
-    proportion_chosen = pyqtSignal(str)
-
-    def __init__(self, session: Session, actions: list[QAction]) -> None:
-        super().__init__(session, tr("Selected volumes"), tr("What is done with them"))
-        for action in actions:
-            button = word_button(f"{action.text()}\t{action.shortcut().toString()}", "word", action.toolTip())
-            button.clicked.connect(lambda _, a=action: a.trigger())
-            action.enabledChanged.connect(button.setEnabled)
-            button.setEnabled(action.isEnabled())
-            self.column.addWidget(button)
-        self.column.setSpacing(2)
-        self.keeps = {
-            "ratio": QCheckBox(tr("a pull keeps long : wide : high")),
-            "cube": QCheckBox(tr("a pull makes a cube")),
-        }
-        for key, box in self.keeps.items():
-            box.setToolTip(tr("While a face of the selected volume is pulled"))
-            box.clicked.connect(lambda on, k=key: self._keep(k if on else "free"))
-            self.column.addWidget(box)
-
-    def _keep(self, proportion: str) -> None:
-        for key, box in self.keeps.items():
-            box.setChecked(key == proportion)
-        self.proportion_chosen.emit(proportion)
 
 
 class Shapes(Section):
@@ -154,7 +122,11 @@ class Joins(Section):
         )
         self.button(tr("Pull apart"), tr("It stays where it is and goes along with nothing"),
                     lambda: session.attempt(pull_apart, session.selection))  # fmt: skip
-        self.button(tr("Group\tCtrl+G"), tr("Selected together from now on"), self.group)
+        self.button(
+            tr("Group\tCtrl+G"),
+            tr("Selected together from now on"),
+            lambda: session.attempt(group, session.selection),
+        )
         self.button(
             tr("Ungroup"), tr("Selected one by one again"), lambda: session.attempt(ungroup, session.selection)
         )
@@ -162,10 +134,6 @@ class Joins(Section):
         self._mirror.setAccessibleName(tr("Mirror image"))
         self._mirror.activated.connect(self._set_mirror)
         self.column.addWidget(self._mirror)
-
-    def group(self) -> None:
-        """Group the selected volumes."""
-        self.session.attempt(group, self.session.selection)
 
     def _join(self, index: int) -> None:
         volume, other = _active(self.session), self._to.itemData(index)
@@ -290,36 +258,6 @@ class Starting(Section):
     def refresh(self) -> None:
         """Show the module in the document's unit."""
         self.module.show_value(self.module.value)
-
-
-class Shown(Section):
-    """What the drawing shows beside the object lines."""
-
-    def __init__(self, session: Session) -> None:
-        super().__init__(session, tr("Show"), tr("Hidden lines, construction, names"))
-        self.boxes = {
-            "hidden": QCheckBox(tr("hidden lines, dashed")),
-            "construction": QCheckBox(tr("construction lines")),
-            "names": QCheckBox(tr("names on the sheet")),
-        }
-        for key, box in self.boxes.items():
-            box.clicked.connect(lambda on, k=key: self._changed(k, on))
-            self.column.addWidget(box)
-
-    def _changed(self, key: str, on: bool) -> None:
-        value = ("dashed" if on else "left out") if key == "hidden" else on
-        name = {"hidden": tr("hidden lines"), "construction": tr("construction lines"), "names": tr("names")}[key]
-        show = msgspec.structs.replace(self.session.document.show, **{key: value})
-        self.session.attempt(
-            change_document, tr("show {name}", name=name) if on else tr("leave out {name}", name=name), show=show
-        )
-
-    def refresh(self) -> None:
-        """Show the document's switches."""
-        show = self.session.document.show
-        self.boxes["hidden"].setChecked(show.hidden == "dashed")
-        self.boxes["construction"].setChecked(show.construction)
-        self.boxes["names"].setChecked(show.names)
 
 
 def plain_line(name: str, hint: str) -> QLineEdit:

@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
-from isometron.desk.block_sections import Deeds, Joins, Shapes, Shown, Starting
-from isometron.desk.proportion_section import Proportion
-from isometron.desk.section import Sections
+from isometron.desk.deeds_sections import Deeds, Shown
+from isometron.desk.section import Later, Section, Sections
 from isometron.desk.session import Session
 from isometron.desk.tool_buttons import ToolButtons
 from isometron.wording import tr
@@ -26,6 +23,7 @@ class BlockStage(QWidget):
 
     def __init__(self, session: Session, actions: list[QAction], parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self._session = session
         layout = QVBoxLayout(self)
         layout.setContentsMargins(12, 2, 12, 12)
         layout.setSpacing(2)
@@ -43,17 +41,36 @@ class BlockStage(QWidget):
         layout.addSpacing(4)
         self.deeds = Deeds(session, actions)
         self.deeds.proportion_chosen.connect(self.proportion_chosen)
-        self.shapes, self.proportion = Shapes(session), Proportion(session)
-        self.joins, self.starting = Joins(session, self._carry), Starting(session)
+        self.shapes = Later(session, tr("Shape"), tr("Tapered, chamfered, counted off, framed"), self._shapes)
+        self.joins = Later(session, tr("Join, group, mirror"), tr("What goes along with what"), self._joins)
+        self.proportion = Later(
+            session, tr("Proportion"), tr("Modules, ratios, expressions, what is meant"), self._proportion
+        )
+        self.starting = Later(session, tr("Starters"), tr("Frameworks to begin with, to be changed"), self._starting)
         self.sections = Sections(
             session, [self.deeds, self.shapes, self.joins, self.proportion, self.starting, Shown(session)]
         )
         layout.addWidget(self.sections)
 
-    @property
-    def group(self) -> Callable[[], None]:
-        """What groups the selected volumes."""
-        return self.joins.group
+    def _shapes(self) -> Section:
+        from isometron.desk.block_sections import Shapes
+
+        return Shapes(self._session)
+
+    def _joins(self) -> Section:
+        from isometron.desk.block_sections import Joins
+
+        return Joins(self._session, self._carry)
+
+    def _proportion(self) -> Section:
+        from isometron.desk.proportion_section import Proportion
+
+        return Proportion(self._session)
+
+    def _starting(self) -> Section:
+        from isometron.desk.block_sections import Starting
+
+        return Starting(self._session)
 
     def _carry(self) -> None:
         self.tool_chosen.emit("join")

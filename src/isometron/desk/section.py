@@ -11,7 +11,7 @@ from isometron.desk.fields import ValueField
 from isometron.desk.session import Session
 from isometron.desk.words import WordButton, Wrapped, word_button
 
-__all__ = ["Section", "Sections"]
+__all__ = ["Later", "Section", "Sections"]
 
 
 class Section(QWidget):
@@ -97,6 +97,36 @@ class Section(QWidget):
         button.clicked.connect(lambda: menu.popup(button.mapToGlobal(button.rect().bottomLeft())))
         self.column.addWidget(button)
         return menu
+
+
+class Later(Section):
+    """A section whose contents are made when it is first opened: a window opens without waiting for them."""
+
+    def __init__(self, session: Session, words: str, tip: str, make: Callable[[], Section]) -> None:
+        super().__init__(session, words, tip)
+        self._make = make
+        self._made: Section | None = None
+        self.column.setContentsMargins(0, 0, 0, 0)
+
+    @property
+    def place(self) -> Section:
+        """The contents, made now if they are not there yet."""
+        if self._made is None:
+            self._made = self._make()
+            self.shows = self._made.shows
+            self.column.addWidget(self._made)
+            self._made.setVisible(True)
+        return self._made
+
+    def show_open(self, on: bool) -> None:
+        """Open or close it."""
+        if on:
+            _ = self.place
+        super().show_open(on)
+
+    def refresh(self) -> None:
+        """Show the document in the contents."""
+        self.place.refresh()
 
 
 class Sections(QWidget):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from isometron.desk.session import Session
 from isometron.document.edits import change_volume, delete_volumes, duplicate_volumes, reorder_volumes
+from isometron.document.joining import group
 from isometron.wording import tr
 
 __all__ = ["VolumeDeeds"]
@@ -23,6 +24,10 @@ class VolumeDeeds:
         """Remove the selected volumes."""
         if self._session.selection:
             self._session.attempt(delete_volumes, self._session.selection)
+
+    def group(self) -> None:
+        """Let the selected volumes be selected together from now on."""
+        self._session.attempt(group, self._session.selection)
 
     def reorder(self, by: int) -> None:
         """Move the selected volumes in the ledger."""
