@@ -38,7 +38,17 @@ class RoundMarks:
     lines: Lines
 
 
+_LATEST: list[tuple[Eye, Scene, Covers]] = []
+"""What hides in the picture that is being taken: edges and rings ask for the same."""
+
+
 def _covers(eye: Eye, scene: Scene) -> Covers:
+    if not (_LATEST and _LATEST[0][0] is eye and _LATEST[0][1] is scene):
+        _LATEST[:] = [(eye, scene, _found_covers(eye, scene))]
+    return _LATEST[0][2]
+
+
+def _found_covers(eye: Eye, scene: Scene) -> Covers:
     frusta = scene.rounds.frusta
     flat = np.flatnonzero((scene.solid & ~scene.turned)[scene.body_owner])
     regions = shadows(scene.bodies.select(flat), eye.place)
