@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 import msgspec
-from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit
+from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QMenu
 
 from isometron.desk.field_rows import FieldRows, Row
 from isometron.desk.fields import LengthField
@@ -36,14 +36,9 @@ class Shapes(Section):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Shape"), tr("Tapered, chamfered, counted off, framed"))
-        self.names = QComboBox()
-        self.names.setAccessibleName(tr("Shape inside the bounding volume"))
-        self.names.addItem(tr("make it a …"), "")
+        self.names = self.menu(tr("Make it"), tr("Another shape inside the same bounding volume"))
         for name in SHAPES:
-            self.names.addItem(tr(name), name)
-        self.names.setMaxVisibleItems(20)
-        self.names.activated.connect(self._make)
-        self.column.addWidget(self.names)
+            self.names.addAction(tr(name), partial(self._make, name))
         self.rows = FieldRows(session)
         self.column.addWidget(self.rows)
         self.card = SquaredCard(session)
@@ -52,17 +47,13 @@ class Shapes(Section):
         self.column.addWidget(self.squares)
         self._hint = self.words()
 
-    def _make(self, index: int) -> None:
-        name = self.names.itemData(index)
-        if name:
-            self.session.attempt(make_shape, self.session.selection, name)
-        self.names.setCurrentIndex(0)
+    def _make(self, name: str) -> None:
+        self.session.attempt(make_shape, self.session.selection, name)
         self.refresh()
 
     def refresh(self) -> None:
         """Show what the selected volume's shape is made by."""
         volume = _active(self.session)
-        self.names.setEnabled(volume is not None)
         self.rows.show_rows(*shape_rows(volume))
         card = counted(volume)
         self.card.setVisible(card is not None)
@@ -94,6 +85,8 @@ class Shapes(Section):
         ]  # fmt: skip
 
 
+_MOST_OTHERS = 60
+
 _HOLDS = {
     "start": tr("from its start"),
     "middle": tr("centred"),
@@ -109,10 +102,9 @@ class Joins(Section):
     def __init__(self, session: Session, carry) -> None:
         super().__init__(session, tr("Join, group, mirror"), tr("What goes along with what"))
         self._said = self.words(quiet=False)
-        self._to = QComboBox()
-        self._to.setAccessibleName(tr("The volume it goes along with"))
-        self._to.activated.connect(self._join)
-        self.column.addWidget(self._to)
+        self.others = self.menu(
+            tr("Join it, as it lies, to"), tr("From now on it goes along with that volume"), self._fill_others
+        )
         self.rows = FieldRows(session)
         self.column.addWidget(self.rows)
         self.button(
@@ -130,47 +122,46 @@ class Joins(Section):
         self.button(
             tr("Ungroup"), tr("Selected one by one again"), lambda: session.attempt(ungroup, session.selection)
         )
-        self._mirror = QComboBox()
-        self._mirror.setAccessibleName(tr("Mirror image"))
-        self._mirror.activated.connect(self._set_mirror)
-        self.column.addWidget(self._mirror)
+        self.planes = self.menu(
+            tr("Mirror it about"), tr("A linked mirror image: one set of numbers, drawn twice"), self._fill_planes
+        )
 
-    def _join(self, index: int) -> None:
-        volume, other = _active(self.session), self._to.itemData(index)
-        if volume is not None and other:
-            self.session.attempt(join, volume.id, other)
-        self.refresh()
+    def _fill_others(self, menu: QMenu) -> None:
+        volume = _active(self.session)
+        for other in self._others():
+            act = partial(self.session.attempt, join, "" if volume is None else volume.id, other.id)
+            menu.addAction(other.name, act)
+        if menu.isEmpty():
+            menu.addSection(tr("nothing to join to"))
 
-    def _set_mirror(self, index: int) -> None:
-        data = self._mirror.itemData(index)
-        if data is not None:
-            about, across = data
-            self.session.attempt(mirror, self.session.selection, about, across or "wide")
-        self.refresh()
+    def _fill_planes(self, menu: QMenu) -> None:
+        def offer(words: str, about: str | None, across: str) -> None:
+            menu.addAction(words, partial(self.session.attempt, mirror, self.session.selection, about, across))
+
+        for other in self._others():
+            for words, across in ((tr("across"), "wide"), (tr("lengthwise"), "long")):
+                offer(tr("middle of {name}, {way}", name=other.name, way=words), other.id, across)
+        offer(tr("the world's x = 0"), "", "long")
+        offer(tr("the world's y = 0"), "", "wide")
+        volume = _active(self.session)
+        if volume is not None and volume.mirror is not None:
+            menu.addSeparator()
+            offer(tr("no mirror image"), None, "wide")
+
+    def _others(self) -> list[AnyVolume]:
+        """The volumes that the selected one can go along with; a menu of more than these is no menu."""
+        volume = _active(self.session)
+        if volume is None:
+            return []
+        return [v for v in self.session.document.volumes if v.id != volume.id][:_MOST_OTHERS]
 
     def refresh(self) -> None:
         """Show what the selected volume goes along with."""
-        document, volume = self.session.document, _active(self.session)
-        for box in (self._to, self._mirror):
-            box.clear()
-            box.setEnabled(volume is not None)
-        self._to.addItem(tr("join it, as it lies, to …"), "")
-        self._mirror.addItem(tr("mirror it about …"), None)
+        volume = _active(self.session)
         if volume is None:
             self._said.setText(tr("Select a volume."))
             self.rows.show_rows(None, [])
             return
-        for other in document.volumes[:60]:
-            if other.id != volume.id:
-                self._to.addItem(other.name, other.id)
-                for words, across in ((tr("across"), "wide"), (tr("lengthwise"), "long")):
-                    self._mirror.addItem(
-                        tr("middle of {name}, {way}", name=other.name, way=words), (other.id, across)
-                    )
-        self._mirror.addItem(tr("the world's x = 0"), ("", "long"))
-        self._mirror.addItem(tr("the world's y = 0"), ("", "wide"))
-        if volume.mirror is not None:
-            self._mirror.addItem(tr("no mirror image"), (None, None))
         self._said.setText(self._words(volume))
         self.rows.show_rows(*self._hold_rows(volume))
 

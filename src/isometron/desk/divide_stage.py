@@ -88,13 +88,9 @@ class Parts(Section):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Parts"), tr("Equal parts, parts in a ratio, a border, diagonals"))
-        self._presets = QComboBox()
-        self._presets.setAccessibleName(tr("Divisions to begin with"))
-        self._presets.addItem(tr("part in …"), None)
+        self.presets = self.menu(tr("Part in"), tr("Divisions to begin with"))
         for words, across, up in _PRESETS:
-            self._presets.addItem(tr(words), (across, up))
-        self._presets.activated.connect(self._preset)
-        self.column.addWidget(self._presets)
+            self.presets.addAction(tr(words), partial(self._preset, across, up))
         grid = self.grid()
         self.across, self.up = plain_line(tr("Parts across"), "3"), plain_line(tr("Parts up"), "1 : 2 : 1")
         self.across.setText("2")
@@ -119,12 +115,9 @@ class Parts(Section):
             self.column.addWidget(box)
         self.words().setText(tr("Press D, then click faces; near an edge it gets ticks. C plays it by diagonals."))
 
-    def _preset(self, index: int) -> None:
-        data = self._presets.itemData(index)
-        if data is not None:
-            self.across.setText(data[0])
-            self.up.setText(data[1])
-        self._presets.setCurrentIndex(0)
+    def _preset(self, across: str, up: str) -> None:
+        self.across.setText(across)
+        self.up.setText(up)
 
     def _check(self) -> None:
         for line in (self.across, self.up):

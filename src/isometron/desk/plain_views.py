@@ -210,7 +210,7 @@ class ViewsBoard(QWidget):
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         """Pull, or show what can be pulled and where the hand is."""
         assert event is not None
-        view = self._view_at(event.position())
+        view = self._drawn_in(event.position())
         if self._hold is not None:
             self._pull(self._hold, event.position())
         elif view is not None:
@@ -248,13 +248,17 @@ class ViewsBoard(QWidget):
 
     # --- lines ----------------------------------------------------------------------------------------------------
 
+    def _drawn_in(self, at: QPointF) -> int | None:
+        """Return the view of a place; lines stay in the one they were begun in."""
+        return self._view_at(at) if self._path is None else self._path[0]
+
     def _add_point(self, at: QPointF) -> None:
-        view = self._view_at(at)
+        view = self._drawn_in(at)
         if view is None or self._active() is None:
             self.told.emit(tr("Select the volume that the lines shall lie in, then draw."))
             return
         place = self._caught(view, self._place(view, at), "")
-        if self._path is None or self._path[0] != view:
+        if self._path is None:
             self._path = (view, [])
         points = self._path[1]
         closed = (

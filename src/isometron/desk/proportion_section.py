@@ -70,13 +70,9 @@ class Proportion(Section):
         row.addWidget(self.ratio, 1)
         row.addWidget(self.lock)
         self.column.addLayout(row)
-        self._presets = QComboBox()
-        self._presets.setAccessibleName(tr("Ratios to begin with"))
-        self._presets.addItem(tr("take a ratio …"), "")
+        self.presets = self.menu(tr("Take a ratio"), tr("The other sizes follow the first"))
         for name in RATIOS:
-            self._presets.addItem(tr(name), name)
-        self._presets.activated.connect(self._preset)
-        self.column.addWidget(self._presets)
+            self.presets.addAction(tr(name), partial(self._preset, name))
 
     def _drive_rows(self) -> None:
         grid = QGridLayout()
@@ -153,11 +149,10 @@ class Proportion(Section):
             parts = (volume.size[0] / volume.size[1], 1.0, volume.size[2] / volume.size[1]) if on else None
             self._attempt(keep_ratio, volume.id, parts)
 
-    def _preset(self, index: int) -> None:
-        volume, name = self._volume(), self._presets.itemData(index)
-        if volume is not None and name:
+    def _preset(self, name: str) -> None:
+        volume = self._volume()
+        if volume is not None:
             self._attempt(keep_ratio, volume.id, RATIOS[name])
-        self._presets.setCurrentIndex(0)
 
     def _drive(self, name: str) -> None:
         volume = self._volume()
@@ -180,7 +175,7 @@ class Proportion(Section):
     def refresh(self) -> None:
         """Show what is meant."""
         document, volume = self.session.document, self._volume()
-        for widget in (self.ratio, self.lock, self._presets, *self.drives.values()):
+        for widget in (self.ratio, self.lock, *self.drives.values()):
             widget.setEnabled(volume is not None)
         if volume is None:
             self._told.setText(tr("Select a volume."))

@@ -90,10 +90,17 @@ class Section(QWidget):
         self.column.addWidget(button)
         return button
 
-    def menu(self, words: str, tip: str) -> QMenu:
-        """Add a button of words that opens a menu below it."""
+    def menu(self, words: str, tip: str, fill: Callable[[QMenu], None] | None = None) -> QMenu:
+        """Add a button of words that opens a menu below it; ``fill`` fills the menu anew each time it opens."""
         button = word_button(f"{words}\t▾", "deed", tip)
         menu = QMenu(button)
+        if fill is not None:
+
+            def refilled() -> None:
+                menu.clear()
+                fill(menu)
+
+            menu.aboutToShow.connect(refilled)
         button.clicked.connect(lambda: menu.popup(button.mapToGlobal(button.rect().bottomLeft())))
         self.column.addWidget(button)
         return menu

@@ -30,7 +30,7 @@ def gabled_hut(m: float) -> Parts:
         id="gable", name="Gable", corner=(0.0, 0.0, 0.72 * m), size=(1.35 * m, m, 0.413 * m), through="long",
         section=Counted(columns=2, rows=1, points=((0.0, 0.0), (2.0, 0.0), (1.0, 1.0))),
     )  # fmt: skip
-    parts.add(gable, "walls", long="walls.long", wide="walls.wide")
+    parts.add(gable, "roof", long="walls.long", wide="walls.wide")
     return parts
 
 

@@ -11,6 +11,7 @@ import numpy as np
 
 from isometron.document.edits import Edit, paste_volumes
 from isometron.document.expressions import slug
+from isometron.document.eye_edits import raise_eye, step_to
 from isometron.document.eye_wishes import fit_sheet_part
 from isometron.document.model import Document, DocumentError
 from isometron.starters.buildings import arched_row, gabled_hut, squared_cube
@@ -21,6 +22,9 @@ from isometron.volumes.scene import build_scene, scene_of
 from isometron.wording import mark, tr
 
 __all__ = ["STARTERS", "Starter", "lay_starter"]
+
+_AWAY = 3.0
+"""The eye stands this many diagonals of the framework away."""
 
 _APART = 0.25
 """A starter is laid beside what is there already, this part of its length away."""
@@ -71,9 +75,24 @@ def lay_starter(document: Document, name: str, module: float | None = None) -> E
     if not document.volumes:
         if not document.module:
             whole = msgspec.structs.replace(whole, module=slug(_module_of(whole, pasted.selection or ())))
-        with suppress(DocumentError):  # an eye that cannot be brought near or far enough stays where it is
-            whole = fit_sheet_part(whole, 0.82, 0.05 * document.sheet.width, keep="distance").document
+        whole = _seen_well(whole)
     return Edit(tr("lay the {starter}", starter=tr(starter.title)), whole, pasted.selection)
+
+
+def _seen_well(document: Document) -> Document:
+    """Return the document with its eye where the framework is seen whole, without convergence that looks wrong.
+
+    The eye is lowered to look into the top a little, and steps back; the viewing cone then stays narrow.
+    """
+    corners = scene_of(document.volumes).vertices
+    size = np.ptp(corners, axis=0)
+    reach = float(np.linalg.norm(size))
+    height = min(document.eye.position[2], 1.35 * float(size[2]) + 0.25 * reach)
+    with suppress(DocumentError):  # an eye that cannot be brought near or far enough stays where it is
+        document = raise_eye(document, height).document
+        document = step_to(document, max(_AWAY * reach, 20.0)).document
+        document = fit_sheet_part(document, 0.82, 0.05 * document.sheet.width, keep="perspective").document
+    return document
 
 
 def _module_of(document: Document, ids: tuple[str, ...]) -> str:
