@@ -293,6 +293,8 @@ def test_targets_tell_meant_against_drawn_and_the_least_that_mends():
     high = mending(doc, doc.targets[1])
     assert high.new in (pytest.approx(500.0), pytest.approx(600.0))
     driven = drive(doc, "wheel-1", "pitch", "1400").document
+    assert mending(driven, driven.targets[0]).drives == "diameter", "what an expression drives is left alone"
+    driven = drive(drive(driven, "wheel-1", "long", "560").document, "wheel-1", "high", "560").document
     with pytest.raises(DocumentError, match="No single size"):
         mended(driven, driven.targets[0])
     with pytest.raises(DocumentError, match="is no target"):

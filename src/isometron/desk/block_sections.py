@@ -234,7 +234,7 @@ class Starting(Section):
         grid.addWidget(self.module, row, 1)
         self.module.refused.connect(lambda words: session.say(words, caution=True))
         self.lay = self.button(tr("Lay it on the sheet"), tr("In the middle, or beside what is there"), self._lay)
-        self.words().setText(tr("All its sizes follow the module; change any of them afterwards."))
+        self.words().setText(tr("Its sizes follow the module; change any of them afterwards."))
         self._module_of()
 
     def _module_of(self) -> None:

@@ -143,5 +143,8 @@ def _on_paper(picture: Picture, pieces: tuple[Ints, Floats, Floats], role: Ints,
     seen = (p[:, 2] > 0.0) & (q[:, 2] > 0.0)
     p, q = p[seen], q[seen]
     points = np.hstack([p[:, :2] * (f / p[:, 2:]), q[:, :2] * (f / q[:, 2:])])
-    edge, role = edge[keep][seen], role[keep][seen]
-    return Lines(points, role.astype(np.int8), scene.edge_owner[edge], edge)
+    # An edge that runs through the eye itself is a point: what is left of its rounding is no line.
+    within = (np.abs(points) <= reach * (1.0 + 1e-9)).all(axis=1)
+    rows = np.flatnonzero(keep)[seen][within]
+    edge = edge[rows]
+    return Lines(points[within], role[rows].astype(np.int8), scene.edge_owner[edge], edge)

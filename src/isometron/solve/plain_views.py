@@ -31,6 +31,9 @@ _FAR = 2e4
 _WAYS: dict[ViewName, tuple[float, float]] = {"side": (0.0, 0.0), "front": (90.0, 0.0), "plan": (0.0, -90.0)}
 """Yaw and pitch of each view: along y, from the right end, from above."""
 
+_SAME = 1e-6
+"""Stretches shorter than this, mm, are none."""
+
 _END = 2e-4
 """An end found this near to an edge's own end, as a part of it, is that end."""
 
@@ -116,6 +119,59 @@ def _exact(scene: Scene, name: ViewName, lines: Lines, eye: Eye) -> Lines:
     points = []
     for k in (0, 2):
         t = ((moved[seen, k : k + 2] - start[seen]) * along[seen]).sum(axis=1) / square[seen]
-        t = np.where(np.abs(t) < _END, 0.0, np.where(np.abs(t - 1.0) < _END, 1.0, t))
+        t = np.where(t < _END, 0.0, np.where(t > 1.0 - _END, 1.0, t))  # never beyond the edge
         points.append(start[seen] + t[:, None] * along[seen])
-    return Lines(np.hstack(points), lines.role[seen], lines.owner[seen], lines.edge[seen])
+    return _once(Lines(np.hstack(points), lines.role[seen], lines.owner[seen], lines.edge[seen]))
+
+
+def _once(lines: Lines) -> Lines:
+    """Return lines so that no stretch is drawn twice: in a plain view many edges lie exactly behind others.
+
+    Of two that share a stretch, the one painted later (a visible edge before a hidden one) keeps it.
+    """
+    order = np.argsort(-lines.role.astype(int), kind="stable")
+    keys, spans = _carriers(lines.points)
+    kept: list[tuple[int, float, float]] = []
+    taken: dict[tuple[float, ...], list[tuple[float, float]]] = {}
+    for row in order:
+        there = taken.setdefault(tuple(keys[row]), [])
+        first, last = spans[row]
+        free = _left_free(float(first), float(last), there)
+        there += free
+        kept += [(int(row), low, high) for low, high in free]
+    if not kept:
+        return lines.select(np.zeros(0, dtype=np.intp))
+    rows = np.array([row for row, _, _ in kept])
+    start, along = lines.points[rows, :2], lines.points[rows, 2:] - lines.points[rows, :2]
+    first, whole = spans[rows, 0], spans[rows, 1] - spans[rows, 0]
+    ends = [start + ((np.array([k[n] for k in kept]) - first) / whole)[:, None] * along for n in (1, 2)]
+    return Lines(np.hstack(ends), lines.role[rows], lines.owner[rows], lines.edge[rows])
+
+
+def _carriers(points: Floats) -> tuple[Floats, Floats]:
+    """Return a key (N, 3) of the endless line that each line lies on, and where along it the line runs (N, 2).
+
+    Lines are put in order along their carrier first, so ``points`` is changed to run from the lesser end.
+    """
+    along = points[:, 2:] - points[:, :2]
+    along /= np.maximum(np.hypot(*along.T), 1e-300)[:, None]
+    back = (along[:, 0] < -1e-9) | ((np.abs(along[:, 0]) <= 1e-9) & (along[:, 1] < 0.0))
+    points[back] = points[back][:, [2, 3, 0, 1]]
+    along[back] *= -1.0
+    off = along[:, 0] * points[:, 1] - along[:, 1] * points[:, 0]
+    keys = np.column_stack([np.round(along, 7), np.round(off, 4)]) + 0.0
+    spans = np.column_stack([(along * points[:, :2]).sum(axis=1), (along * points[:, 2:]).sum(axis=1)])
+    return keys, spans
+
+
+def _left_free(low: float, high: float, taken: list[tuple[float, float]]) -> list[tuple[float, float]]:
+    """Return the stretches of low to high that none of the taken ones covers."""
+    free = [(low, high)]
+    for start, end in taken:
+        free = [
+            piece
+            for first, last in free
+            for piece in ((first, min(last, start)), (max(first, end), last))
+            if piece[1] - piece[0] > _SAME
+        ]
+    return free

@@ -18,7 +18,11 @@ from isometron.starters.buildings import arched_row, gabled_hut, squared_cube
 from isometron.starters.furniture import desk_appliance, side_chair, stool, turned_bottle
 from isometron.starters.parts import Parts
 from isometron.starters.vehicles import low_car, tall_van, three_wheeler, two_wheeler
+from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.relations import Says
 from isometron.volumes.scene import build_scene, scene_of
+from isometron.volumes.turned import Turned
+from isometron.volumes.volume import AXIS_LETTERS
 from isometron.wording import mark, tr
 
 __all__ = ["STARTERS", "Starter", "lay_starter"]
@@ -69,12 +73,17 @@ def lay_starter(document: Document, name: str, module: float | None = None) -> E
     if not 1.0 <= size <= 1e5:
         raise DocumentError(tr("A module lies between 1 mm and 100 m, not {size:g} mm.", size=size))
     parts = starter.build(size)
-    volumes = [msgspec.structs.replace(v, corner=_moved(v.corner, _place(document, parts))) for v in parts.volumes]
+    place = _place(document, parts)
+    module_name = slug(parts.module.name)
+    volumes = [
+        msgspec.structs.replace(v, corner=_moved(v.corner, place), says=_driven(v, parts.module, module_name))
+        for v in parts.volumes
+    ]
     pasted = paste_volumes(document, volumes)
     whole = pasted.document
     if not document.volumes:
         if not document.module:
-            whole = msgspec.structs.replace(whole, module=slug(_module_of(whole, pasted.selection or ())))
+            whole = msgspec.structs.replace(whole, module=module_name)
         whole = _seen_well(whole)
     return Edit(tr("lay the {starter}", starter=tr(starter.title)), whole, pasted.selection)
 
@@ -95,11 +104,15 @@ def _seen_well(document: Document) -> Document:
     return document
 
 
-def _module_of(document: Document, ids: tuple[str, ...]) -> str:
-    """The module is a wheel when there is one, else the first volume."""
-    own = [document.volume(i) for i in ids]
-    wheels = [v for v in own if "wheel" in v.id]
-    return (wheels or own)[0].name
+def _driven(volume: AnyVolume, module: AnyVolume, name: str) -> tuple[Says, ...]:
+    """Return what drives a volume's sizes: what it was built with, and for the others so many modules."""
+    says = volume.says
+    for axis, way in enumerate(AXIS_LETTERS):
+        is_module = volume is module and (axis == 0 or (isinstance(volume, Turned) and way != volume.axle))
+        if is_module or volume.keep is not None or any(s.drives == way for s in says):
+            continue
+        says = (*says, Says(drives=way, text=f"{volume.size[axis] / module.size[0]:.4g} {name}"))
+    return says
 
 
 def _place(document: Document, parts: Parts) -> tuple[float, float]:

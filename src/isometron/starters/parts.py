@@ -35,6 +35,11 @@ class Parts:
         self.volumes.append(made)
         return made
 
+    @property
+    def module(self) -> AnyVolume:
+        """The volume whose size is the unit of all the others: a wheel when there is one, else the first."""
+        return next((v for v in self.volumes if "wheel" in v.id), self.volumes[0])
+
     def mirrored(self, volume: AnyVolume, about: str, to: str | None = None, **says: str) -> AnyVolume:
         """Add a volume with its image across the middle of another one."""
         return self.add(msgspec.structs.replace(volume, mirror=Mirror(about=about)), to, **says)

@@ -23,6 +23,9 @@ Millimetres = Annotated[float, Meta(ge=-1e7, le=1e7, description="mm, within 10 
 Point = tuple[Millimetres, Millimetres, Millimetres]
 Angle = Annotated[float, Meta(ge=-360.0, le=360.0, description="degrees")]
 
+_NO_DEPTH = 1e-200
+"""A depth of less than this, mm, is none: dividing by it overflows."""
+
 
 class Eye(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, dict=True):
     """An eye in front of a picture plane.
@@ -72,7 +75,7 @@ class Eye(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True,
 
     def picture(self, camera: Floats) -> Floats:
         """Return paper points (N, 2) of camera points (N, 3); NaN where the depth is not positive."""
-        seen = camera[:, 2] > 0.0
+        seen = camera[:, 2] > _NO_DEPTH
         paper = np.full((len(camera), 2), np.nan)
         paper[seen] = camera[seen, :2] * (self.viewing_distance / camera[seen, 2])[:, None]
         return paper
