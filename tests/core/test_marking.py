@@ -233,7 +233,7 @@ def test_a_volume_is_not_carried_to_itself_nor_to_what_goes_along_with_it():
     hand = Hand(made, join_tool).act(Act.PRESS, 1150.0, 300.0, 250.0).act(Act.RELEASE, 0.0, 0.0, 400.0)
     joined = hand.edit.document
     back = Hand(joined, join_tool).act(Act.PRESS, -600.0, -300.0, 200.0)
-    top = np.array(joined.volume("other").corner) + (150.0, 150.0, 500.0)
+    top = np.add(joined.volume("other").corner, (150.0, 150.0, 500.0))
     back.act(Act.MOVE, *top)
     assert back.words() == "no face here" or back.preview.edit.document.volume("one").joined is None
     assert back.act(Act.BACK, *top).done and back.edit is None

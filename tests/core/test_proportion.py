@@ -295,8 +295,12 @@ def test_targets_tell_meant_against_drawn_and_the_least_that_mends():
     driven = drive(doc, "wheel-1", "pitch", "1400").document
     assert mending(driven, driven.targets[0]).drives == "diameter", "what an expression drives is left alone"
     driven = drive(drive(driven, "wheel-1", "long", "560").document, "wheel-1", "high", "560").document
+    freed = mended(driven, driven.targets[0]).document
+    assert met(freed, freed.targets[0]).is_met, "when all that is named is driven, the least of it is set free"
+    assert len(freed.volume("wheel-1").says) < len(driven.volume("wheel-1").says)
+    never = add_target(doc, "cart.long = cart.long + 5").document
     with pytest.raises(DocumentError, match="No single size"):
-        mended(driven, driven.targets[0])
+        mended(never, never.targets[-1])
     with pytest.raises(DocumentError, match="is no target"):
         add_target(doc, "cabin is high")
 

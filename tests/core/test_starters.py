@@ -146,7 +146,7 @@ def test_no_two_parts_are_the_same_and_none_is_without_size(name):
 
 
 def test_names_and_modules_that_are_none_are_refused_with_a_remedy():
-    with pytest.raises(DocumentError, match="no starter called 'sofa'. Known: .*low-car"):
+    with pytest.raises(DocumentError, match=r"no starter called 'sofa'\. Known: .*low-car"):
         lay_starter(new_document(), "sofa")
     for module in (0.0, -4.0, 1e9, float("nan")):
         with pytest.raises(DocumentError, match="between 1 mm and 100 m"):

@@ -169,7 +169,9 @@ class Joins(Section):
         document = self.session.document
         said = []
         if volume.joined is not None and document.index_of(volume.joined.to) is not None:
-            said.append(f"{join_words(volume.joined, document.volume(volume.joined.to), document.unit)}.")
+            said.append(
+                f"{volume.name} {join_words(volume.joined, document.volume(volume.joined.to), document.unit)}."
+            )
         if volume.group:
             count = sum(v.group == volume.group for v in document.volumes)
             said.append(tr("In a group of {count}.", count=count))

@@ -98,17 +98,22 @@ def mending(document: Document, target: Target) -> Mending | None:
     """Return the smallest change of one size that meets a target, or None when no single size does.
 
     Every size, pitch or length that the target names is tried alone; of those that meet it the one changed by the least
-    part wins. What is driven is not changed.
+    part wins. What an expression drives is set free only when nothing else helps.
     """
     now = met(document, target)
     if now.is_met:
         return None
-    best: Mending | None = None
-    for candidate in _candidates(document, target):
-        new = _root(document, target, candidate)
-        if new is not None and (best is None or abs(log(new / candidate.old)) < abs(log(best.new / best.old))):
-            best = replace(candidate, new=round(new, 4))
-    return best
+    candidates = _candidates(document, target)
+    for driven in (False, True):
+        roots = [
+            (abs(log(new / candidate.old)), replace(candidate, new=round(new, 4)))
+            for candidate in candidates
+            if _is_driven(document.volume(candidate.volume), candidate.drives) is driven
+            and (new := _root(document, target, candidate)) is not None
+        ]
+        if roots:
+            return min(roots, key=lambda found: found[0])[1]
+    return None
 
 
 def _candidates(document: Document, target: Target) -> list[Mending]:
@@ -123,7 +128,7 @@ def _candidates(document: Document, target: Target) -> list[Mending]:
             volume = document.volumes[sizes.row_of(reference.name)]
             for drives in _parts(volume, reference.part):
                 old = _number(volume, drives)
-                if not _is_driven(volume, drives) and old != 0.0:
+                if old != 0.0:
                     found[volume.id, drives] = Mending(volume.id, volume.name, drives, old, old)
 
     for side in re.split(r"[=<>]", target.text):
@@ -153,9 +158,12 @@ def _across(volume: AnyVolume) -> set[str]:
     return set(AXIS_LETTERS) - {getattr(volume, "axle", "")}
 
 
+def _sizes_of(volume: AnyVolume, drives: str) -> set[str]:
+    return _across(volume) if drives == "diameter" else {drives}
+
+
 def _is_driven(volume: AnyVolume, drives: str) -> bool:
-    wanted = _across(volume) if drives == "diameter" else {drives}
-    return any(says.drives in wanted for says in volume.says)
+    return any(says.drives in _sizes_of(volume, drives) for says in volume.says)
 
 
 def _root(document: Document, target: Target, candidate: Mending) -> float | None:
@@ -187,11 +195,12 @@ def _with(document: Document, change: Mending, value: float) -> Edit:
     volumes = []
     for volume in document.volumes:
         if volume.id == change.volume:
+            wanted = _sizes_of(volume, change.drives)
+            volume = msgspec.structs.replace(volume, says=tuple(s for s in volume.says if s.drives not in wanted))
             if change.drives == "pitch":
                 first = msgspec.structs.replace(volume.copies[0], pitch=value)
                 volume = msgspec.structs.replace(volume, copies=(first, *volume.copies[1:]))
             else:
-                wanted = _across(volume) if change.drives == "diameter" else {change.drives}
                 size = tuple(value if n in wanted else s for n, s in zip(AXIS_LETTERS, volume.size, strict=True))
                 volume = msgspec.structs.replace(volume, size=size)
         volumes.append(volume)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass
+from typing import get_args
 
 import msgspec
 import numpy as np
@@ -19,10 +20,9 @@ from isometron.starters.furniture import desk_appliance, side_chair, stool, turn
 from isometron.starters.parts import Parts
 from isometron.starters.vehicles import low_car, tall_van, three_wheeler, two_wheeler
 from isometron.volumes.kinds import AnyVolume
-from isometron.volumes.relations import Says
+from isometron.volumes.relations import Direction, Says
 from isometron.volumes.scene import build_scene, scene_of
 from isometron.volumes.turned import Turned
-from isometron.volumes.volume import AXIS_LETTERS
 from isometron.wording import mark, tr
 
 __all__ = ["STARTERS", "Starter", "lay_starter"]
@@ -107,7 +107,7 @@ def _seen_well(document: Document) -> Document:
 def _driven(volume: AnyVolume, module: AnyVolume, name: str) -> tuple[Says, ...]:
     """Return what drives a volume's sizes: what it was built with, and for the others so many modules."""
     says = volume.says
-    for axis, way in enumerate(AXIS_LETTERS):
+    for axis, way in enumerate(get_args(Direction)):
         is_module = volume is module and (axis == 0 or (isinstance(volume, Turned) and way != volume.axle))
         if is_module or volume.keep is not None or any(s.drives == way for s in says):
             continue
