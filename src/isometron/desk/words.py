@@ -47,9 +47,9 @@ class Wrapped(QLabel):
         self._make_room()
 
     def _make_room(self) -> None:
+        self.setMinimumHeight(0)  # a label never asks for less than its minimum
         needed = self.heightForWidth(self.width()) if self.text() else 0
-        if needed != self.minimumHeight():
-            self.setMinimumHeight(needed)
+        self.setMinimumHeight(needed)
 
 
 def word_button(words_and_key: str, style: str, tip: str = "") -> WordButton:
