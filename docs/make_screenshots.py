@@ -50,7 +50,7 @@ def tea_cart() -> None:
 
 def perch_stool() -> None:
     window = window_with(demo("perch-stool"))
-    window.desk.session.select(("slat-2",))
+    window.desk.session.select(("slat",))
     grab(window, "desk-perch-stool")
 
 
@@ -124,12 +124,36 @@ def rounds_lantern() -> None:
     grab(window, "rounds-lantern")
 
 
-def rounds_wheel() -> None:
-    window = window_with(demo("tea-cart"))
-    window.desk.session.select(("wheel-near",))
-    window.desk.stages.open("Rounds")
-    window.desk.rounds_stage.sections.open(window.desk.rounds_stage.profile)
-    grab(window, "rounds-wheel")
+def divide_row() -> None:
+    window = window_with(demo("stall-row"))
+    window.desk.session.select(("bay",))
+    window.desk.stages.open("Divide")
+    window.desk.divide_stage.sections.open(window.desk.divide_stage.rows)
+    grab(window, "divide-row")
+
+
+def low_car() -> DeskWindow:
+    from isometron.document.proportion import add_target, set_length
+    from isometron.starters.catalogue import lay_starter
+
+    document = lay_starter(new_document(), "low-car").document
+    document = set_length(document, "wheelbase", "wheel.pitch").document
+    return window_with(add_target(document, "wheelbase = 4 wheel").document)
+
+
+def proportion() -> None:
+    window = low_car()
+    window.desk.session.select(("cabin",))
+    window.desk.stages.open("Block")
+    window.desk.block_stage.sections.open(window.desk.block_stage.proportion)
+    grab(window, "proportion")
+
+
+def plain_views() -> None:
+    window = low_car()
+    window.desk.session.select(("cabin",))
+    window.desk.show_views()
+    grab(window.desk._views, "plain-views")
 
 
 def three_rows() -> None:
@@ -222,7 +246,9 @@ VIEWS: tuple[Callable[[], None], ...] = (
     step_strip,
     cube_by_eye,
     rounds_lantern,
-    rounds_wheel,
+    divide_row,
+    proportion,
+    plain_views,
     three_rows,
     worksheet,
     check_stage,

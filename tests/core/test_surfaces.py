@@ -12,11 +12,13 @@ import pytest
 from defusedxml.ElementTree import fromstring
 
 from isometron.demos.catalogue import DEMOS, demo
-from isometron.document.edits import change_document
+from isometron.document.edits import change_document, change_volume
 from isometron.document.fresh import new_document, paper_size
+from isometron.document.proportion import add_target, set_length
 from isometron.solve.drawing import solve
 from isometron.solve.marks import Role
 from isometron.solve.report import report
+from isometron.starters.catalogue import lay_starter
 from isometron.surfaces.export import ExportError, export_bytes
 from isometron.surfaces.pdf import POINTS_PER_MM, pdf_bytes
 from isometron.surfaces.png import ResolutionError, png_bytes
@@ -24,6 +26,8 @@ from isometron.surfaces.sheet_marks import check_bar, sheet_marks
 from isometron.surfaces.svg import svg_text
 from isometron.surfaces.tables import CSV_COLUMNS, csv_text, json_text, plain_text
 from isometron.view.sheet import PAPERS
+from isometron.volumes.face_marks import ArchMark, DivideMark, PathMark, RingMark, TickMark
+from isometron.volumes.relations import Mirror
 
 CART = solve(demo("tea-cart"))
 SVG = "{http://www.w3.org/2000/svg}"
@@ -136,7 +140,17 @@ def test_report_keys_are_those_of_the_page_that_promises_them():
     found = set()
     narrow = demo("tea-cart")
     narrow = change_document(narrow, "x", eye=narrow.eye.__class__(**{f: getattr(narrow.eye, f) for f in narrow.eye.__struct_fields__} | {"cone_deg": 10.0})).document  # fmt: skip
-    for document in (demo("tea-cart"), demo("perch-stool"), narrow, new_document(turn_deg=0.0)):
+    meant = add_target(set_length(demo("stall-row"), "step", "2 bay").document, "bay.pitch = step").document
+    meant = add_target(meant, "bay.long < lamp.long").document
+    marks = (
+        RingMark(face=0), ArchMark(face=2, wide=200.0, high=300.0), DivideMark(face=5, across=(0.5,)),
+        TickMark(edge=0, parts=(0.5,)), PathMark(points=((0.1, 0.2), (0.8, 0.4))),
+    )  # fmt: skip
+    marked = change_volume(narrow, "body", "mark", marks=marks, mirror=Mirror(about="canopy")).document
+    for document in (
+        demo("tea-cart"), demo("perch-stool"), narrow, new_document(turn_deg=0.0), meant, marked,
+        lay_starter(new_document(), "low-car").document,
+    ):  # fmt: skip
         found |= set(keys(report(solve(document))))
     assert found == promised
 

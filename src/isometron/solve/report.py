@@ -7,8 +7,13 @@ from __future__ import annotations
 
 from typing import Any
 
+import msgspec
 import numpy as np
 
+from isometron.document.model import DocumentError, NamedLength
+from isometron.document.proportion import module_mm
+from isometron.document.sizes import Sizes
+from isometron.document.targets import Met, targets_met
 from isometron.geometry.frames import Floats
 from isometron.solve.drawing import Drawing
 from isometron.solve.findings import Finding
@@ -43,6 +48,7 @@ def report(drawing: Drawing) -> Values:
             "centre_of_vision": list(sheet.centre_of_vision),
         },
         "view": _view(drawing),
+        "proportion": _proportion(drawing),
         "volumes": [_volume(drawing, owner) for owner in range(len(document.volumes))],
         "warnings": [_finding(finding) for finding in drawing.findings],
     }
@@ -69,6 +75,36 @@ def _view(drawing: Drawing) -> Values:
         },
         "directions": _directions(drawing),
     }
+
+
+def _proportion(drawing: Drawing) -> Values:
+    """What the document means: its module, lengths with names, and targets against what is drawn."""
+    document = drawing.document
+    sizes = Sizes(document.volumes, document.lengths)
+    return {
+        "module": document.module or None,
+        "module_length": module_mm(document),
+        "lengths": [
+            {"name": length.name, "text": length.text, "length": _worked_out(sizes, length)}
+            for length in document.lengths
+        ],
+        "targets": [
+            _target(target.text, found) for target, found in zip(document.targets, targets_met(document), strict=True)
+        ],
+    }
+
+
+def _worked_out(sizes: Sizes, length: NamedLength) -> float | None:
+    try:
+        return sizes.value(length.name, length.unit)
+    except DocumentError:
+        return None
+
+
+def _target(text: str, found: Met | str) -> Values:
+    if isinstance(found, str):
+        return {"text": text, "drawn": None, "meant": None, "met": None, "unclear": found}
+    return {"text": text, "drawn": found.drawn, "meant": found.meant, "met": found.is_met, "unclear": None}
 
 
 def _directions(drawing: Drawing) -> list[Values]:
@@ -132,11 +168,23 @@ def _volume(drawing: Drawing, owner: int) -> Values:
         "yaw_deg": volume.yaw_deg,
         "pitch_deg": volume.pitch_deg,
         "roll_deg": volume.roll_deg,
+        "marks": [_plain(mark) for mark in volume.marks],
+        "copies": [_plain(row) for row in volume.copies],
+        "mirror": _plain(volume.mirror),
+        "joined": _plain(volume.joined),
+        "says": [_plain(said) for said in volume.says],
+        "keep": None if volume.keep is None else list(volume.keep.parts),
+        "group": volume.group or None,
         "corners": [None if np.isnan(p).any() else p.tolist() for p in paper],
         "depths": depth.tolist(),
         "edges": [_edge(drawing, measure) for measure in drawing.measures(owner)],
         "rings": [_ring(fact) for fact in ring_facts(drawing, owner)],
     }
+
+
+def _plain(value: object) -> Any:
+    """Return a value of the document as it stands in its file: dictionaries, lists, numbers, text and None."""
+    return msgspec.json.decode(msgspec.json.encode(value))
 
 
 def _ring(fact: RingFact) -> Values:
