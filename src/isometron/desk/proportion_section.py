@@ -261,18 +261,20 @@ def _same(name: str, other: str) -> bool:
 
 
 def _line(words: str, deeds) -> QWidget:
-    """Return words with small buttons at their right."""
+    """Return words with a small button at their right, or with several below them."""
     line = QWidget()
-    layout = QHBoxLayout(line)
+    layout = QGridLayout(line)
     layout.setContentsMargins(0, 0, 0, 0)
     layout.setSpacing(4)
+    layout.setColumnStretch(0, 1)
     label = Wrapped()
     label.setText(words)
-    layout.addWidget(label, 1)
-    for text, tip, act in deeds:
+    below = len(deeds) > 1
+    layout.addWidget(label, 0, 0, 1, len(deeds) + 1 if below else 1)
+    for column, (text, tip, act) in enumerate(deeds, start=1):
         button = word_button(text, "word", tip)
         button.clicked.connect(lambda _, a=act: a())
-        layout.addWidget(button)
+        layout.addWidget(button, int(below), column)
     return line
 
 
