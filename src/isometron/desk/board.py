@@ -22,6 +22,7 @@ from isometron.desk.board_paint import (
     paint_cautions,
     paint_drawing,
     paint_handles,
+    paint_missed,
     paint_pencil,
     paint_preview,
     paint_selection,
@@ -461,6 +462,7 @@ class Board(QWidget):
             self.grips.paint(painter, self.view, (width, height))
         if self.show_stretch:
             paint_stretch(painter, drawing, self.view)
+        paint_missed(painter, drawing.missed, self.view)
         if self.show_cautions:
             paint_cautions(painter, drawing.findings, self.view)
         if self.in_hand.preview is not None:

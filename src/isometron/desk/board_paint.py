@@ -32,6 +32,7 @@ __all__ = [
     "paint_cautions",
     "paint_drawing",
     "paint_handles",
+    "paint_missed",
     "paint_pencil",
     "paint_preview",
     "paint_selection",
@@ -346,6 +347,18 @@ def paint_cautions(painter: QPainter, found: tuple[Finding, ...], view: BoardVie
         painter.drawLine(QPointF(x, y - 3.5), QPointF(x, y + 2.0))
         painter.drawPoint(QPointF(x, y + 4.5))
     painter.setBrush(Qt.BrushStyle.NoBrush)
+
+
+def paint_missed(painter: QPainter, missed: list[tuple[float, float, str]], view: BoardView) -> None:
+    """Tell on the paper what is meant and not so; several at one volume stand below each other."""
+    taken: set[tuple[int, int]] = set()
+    for u, v, words in missed:
+        x, y = view.point_to_screen(u, v)
+        y += 18.0
+        while (round(x / 40.0), round(y / 18.0)) in taken:
+            y += 18.0
+        taken.add((round(x / 40.0), round(y / 18.0)))
+        _tag(painter, x, y, f"⚠ {words}", Tone.CAUTION)
 
 
 def paint_stretch(painter: QPainter, drawing: Drawing, view: BoardView) -> None:

@@ -7,7 +7,7 @@ from functools import cached_property
 
 from isometron.document.model import Document
 from isometron.solve.aids import aid_arcs, aid_labels, aid_lines
-from isometron.solve.findings import Finding, findings
+from isometron.solve.findings import Finding, findings, missed_targets
 from isometron.solve.marks import Arcs, Label, Lines
 from isometron.solve.measures import EdgeMeasure, edge_measures
 from isometron.solve.picture import Picture, edge_marks, take_picture
@@ -58,6 +58,11 @@ class Drawing:
     def findings(self) -> tuple[Finding, ...]:
         """What is worth a warning, with place and figure."""
         return tuple(findings(self.document, self.picture))
+
+    @cached_property
+    def missed(self) -> list[tuple[float, float, str]]:
+        """Targets that are missed, with their place on paper."""
+        return missed_targets(self.document, self.picture)
 
     def measures(self, owner: int) -> list[EdgeMeasure]:
         """Return the measures of one volume's edges."""

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from isometron.document.model import Document
-from isometron.document.targets import mending, targets_met
+from isometron.document.targets import Met, mending, targets_met
 from isometron.document.units import format_length, format_number
 from isometron.geometry.bodies import ConvexBodies, stacked
 from isometron.geometry.frames import Ints
@@ -20,7 +20,9 @@ from isometron.view.cone import outside_cone, stretch
 from isometron.volumes.volume import Volume
 from isometron.wording import count_words, tr
 
-__all__ = ["CHECKS", "Finding", "findings"]
+__all__ = ["CHECKS", "Finding", "findings", "missed_targets"]
+
+_NOT = {"=": "≠", "<": "≥", ">": "≤"}
 
 
 @dataclass(frozen=True)
@@ -217,8 +219,6 @@ def _missing_targets(document: Document, picture: Picture) -> Iterator[Finding]:
             continue
         if found.is_met:
             continue
-        row = document.index_of(found.volumes[0]) if found.volumes else None
-        paper = None if row is None else picture.paper[picture.scene.corner_rows[row]].mean(axis=0)
         least = mending(document, target)
         words = tr(
             "Meant: {text}. Drawn {drawn}, meant {meant}.", text=target.text,
@@ -227,8 +227,37 @@ def _missing_targets(document: Document, picture: Picture) -> Iterator[Finding]:
         if least is not None:
             words += tr(" Least: {what} of {volume} to {new}.", what=least.drives, volume=least.name,
                         new=format_length(round(least.new, 2), document.unit))  # fmt: skip
-        at = None if paper is None or np.isnan(paper).any() else (float(paper[0]), float(paper[1]))
-        yield Finding("target-missed", found.volumes, at, found.drawn - found.meant, "mm", words)
+        yield Finding(
+            "target-missed",
+            found.volumes,
+            _place_of(found, document, picture),
+            found.drawn - found.meant,
+            "mm",
+            words,
+        )
+
+
+def _place_of(found: Met, document: Document, picture: Picture, *, below: bool = False) -> tuple[float, float] | None:
+    """Return where a target is told on paper: in the middle of the first volume it names, or at its lower end."""
+    row = document.index_of(found.volumes[0]) if found.volumes else None
+    if row is None:
+        return None
+    paper = picture.paper[picture.scene.corner_rows[row]]
+    u, v = paper.mean(axis=0)
+    return None if np.isnan(paper).any() else (float(u), float(paper[:, 1].min() if below else v))
+
+
+def missed_targets(document: Document, picture: Picture) -> list[tuple[float, float, str]]:
+    """Return place (mm on paper, under the volume) and words of every target that is missed."""
+    told = []
+    for found in targets_met(document) if document.targets else []:
+        if isinstance(found, str) or found.is_met:
+            continue
+        at = _place_of(found, document, picture, below=True)
+        if at is not None:
+            drawn, meant = (format_length(round(v, 2), document.unit) for v in (found.drawn, found.meant))
+            told.append((*at, f"{found.target.text}: {drawn} {_NOT[found.sign]} {meant}"))
+    return told
 
 
 CHECKS: tuple[Callable[[Document, Picture], Iterator[Finding]], ...] = (
