@@ -54,8 +54,9 @@ def choose(offered, words):
         assert index >= 0, [offered.itemText(k) for k in range(offered.count())]
         offered.setFocus()
         QTest.keyClick(offered, Qt.Key.Key_Home)
-        while offered.currentIndex() < index:
+        for _ in range(index):
             QTest.keyClick(offered, Qt.Key.Key_Down)
+        assert offered.currentText() == words
     QApplication.processEvents()
 
 

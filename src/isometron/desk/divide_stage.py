@@ -233,13 +233,18 @@ def _repeat_rows(volume: AnyVolume, number: int, row: Repeat) -> list[Row]:
         rows[number] = msgspec.structs.replace(rows[number], **fields)
         return repeat(document, volume.id, rows)
 
+    def along(document: Document, way: str):
+        """Another direction keeps the gap; one that is chosen before there is a row begins one."""
+        own = volume.size[AXIS_LETTERS.index(way)]
+        return write(document, along=way, count=max(row.count, 2), pitch=own + abs(row.pitch) - size)
+
     def gap(document: Document, far: float):
         sign = 1.0 if row.pitch >= 0.0 else -1.0
         return write(document, pitch=sign * (size + far))
 
     return [
         Row(tr("direction"), tr("The own direction that the row runs along"), "choice", lambda: row.along,
-            lambda d, v: write(d, along=v), AXIS_CHOICES),
+            along, AXIS_CHOICES),
         Row(tr("how many"), tr("The volume itself counts"), "count", lambda: row.count,
             lambda d, v: write(d, count=max(int(v), 1)), most=400),
         Row(tr("pitch"), tr("From the start of one to the start of the next; below nothing the other way"), "any length",
