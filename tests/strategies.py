@@ -6,7 +6,12 @@ from isometron.document.model import Document, Show
 from isometron.view.eye import Eye
 from isometron.view.sheet import Sheet
 from isometron.volumes.box import Box
-from isometron.volumes.turned import ProfileRing, Turned
+from isometron.volumes.face_marks import ArchMark, DivideMark, PathMark, RingMark, TickMark
+from isometron.volumes.framed import Framed, Rail
+from isometron.volumes.prism import Arched, Counted, Cut, Prism
+from isometron.volumes.relations import Mirror, Repeat
+from isometron.volumes.tapered import Tapered
+from isometron.volumes.turned import PROFILES, ProfileRing, Turned
 
 places = st.floats(-3000, 3000).map(lambda x: round(x, 2))
 heights = st.floats(-500, 2500).map(lambda x: round(x, 2))
@@ -51,6 +56,57 @@ def rounds(draw, number=0):
     profile = tuple(ProfileRing(at=at, wide=wide, then=draw(runs)) for at, wide in sorted(rings))
     return Turned(**shared, axle=draw(st.sampled_from(["long", "wide", "high"])), profile=profile,
                   face_rings=tuple(draw(st.lists(st.floats(0, 1), max_size=2))), spokes=draw(st.integers(0, 5)))  # fmt: skip
+
+
+parts = st.floats(0.05, 0.95).map(lambda x: round(x, 3))
+marks = st.one_of(
+    st.builds(DivideMark, face=st.integers(0, 5), across=st.tuples(parts), up=st.tuples(parts), soft=st.booleans(),
+              border=st.sampled_from([0.0, 2.0]), diagonals=st.booleans()),
+    st.builds(TickMark, edge=st.integers(0, 11), parts=st.tuples(parts)),
+    st.builds(RingMark, face=st.integers(0, 5), at=st.tuples(parts, parts), diameter=st.floats(2.0, 300.0),
+              inner=st.just((0.5,)), depth=st.sampled_from([0.0, 3.0, -20.0]), divisions=st.integers(0, 5),
+              sweep_deg=st.sampled_from([360.0, 120.0]), count=st.integers(1, 3), step=st.tuples(parts, parts)),
+    st.builds(ArchMark, face=st.integers(0, 3), at=st.tuples(parts, st.just(0.0)), wide=st.floats(5.0, 300.0),
+              high=st.floats(5.0, 300.0), form=st.sampled_from(["half-round", "segmental", "pointed"])),
+    st.builds(PathMark, across=st.sampled_from(["long", "wide", "high"]), at=parts,
+              points=st.lists(st.tuples(parts, parts), min_size=2, max_size=4, unique=True).map(tuple)),
+)  # fmt: skip
+leans = st.floats(-0.6, 0.9).map(lambda x: round(x, 3))
+sections = st.one_of(
+    st.builds(Cut, how=st.sampled_from(["round", "chamfer"]), lengths=st.tuples(*[st.floats(0.0, 400.0)] * 4)),
+    st.builds(Arched, form=st.sampled_from(["half-round", "segmental", "pointed"]), pier=st.floats(1.0, 200.0),
+              crown=st.floats(1.0, 200.0), band=st.booleans(), hangs=st.booleans()),
+    st.just(Counted(columns=3, rows=3, points=((0, 0), (3, 0), (3, 3), (2, 3), (2, 1), (1, 1), (1, 3), (0, 3)))),
+)  # fmt: skip
+rows = st.builds(
+    Repeat,
+    along=st.sampled_from(["long", "wide", "high"]),
+    count=st.integers(2, 4),
+    pitch=st.floats(-900.0, 900.0).filter(lambda p: abs(p) > 1.0),
+)
+
+
+@st.composite
+def shaped(draw, number=0):
+    """A volume of any kind, with marks on it, copies and a mirror image."""
+    box = draw(boxes(number))
+    shared = {name: getattr(box, name) for name in Box.__struct_fields__} | {
+        "marks": tuple(draw(st.lists(marks, max_size=2))),
+        "copies": tuple(draw(st.lists(rows, max_size=1))),
+        "mirror": draw(st.sampled_from([None, None, Mirror(), Mirror(across="long")])),
+    }
+    kind = draw(st.sampled_from(["box", "tapered", "prism", "frame", "turned"]))
+    if kind == "tapered":
+        return Tapered(**shared, lean=draw(st.tuples(leans, leans, leans, leans)))
+    if kind == "prism":
+        return Prism(**shared, through=draw(st.sampled_from(["long", "wide", "high"])), section=draw(sections))
+    if kind == "frame":
+        rails = tuple(Rail(at=at, high=12.0, thick=6.0) for at in sorted(draw(st.sets(parts, max_size=2))))
+        return Framed(**shared, leg=(10.0, 14.0), inset=draw(st.sampled_from([0.0, 5.0])), top=8.0, rails=rails)
+    if kind == "turned":
+        return Turned(**shared, axle=draw(st.sampled_from(["long", "wide", "high"])), profile=PROFILES["bottle"],
+                      steer_deg=draw(angles), squared=draw(st.booleans()))  # fmt: skip
+    return Box(**shared)
 
 
 @st.composite

@@ -166,7 +166,7 @@ def _carriers(points: Floats) -> tuple[Floats, Floats]:
 
 def _left_free(low: float, high: float, taken: list[tuple[float, float]]) -> list[tuple[float, float]]:
     """Return the stretches of low to high that none of the taken ones covers."""
-    free = [(low, high)]
+    free = [(low, high)] if high - low > _SAME else []
     for start, end in taken:
         free = [
             piece
