@@ -145,3 +145,35 @@ def test_the_room_order_holds_and_its_check_can_fail(tmp_path):
     assert done.returncode == 1
     assert "only the desk and the painters may" in done.stdout
     assert "'view' stands after 'geometry'" in done.stdout
+
+
+@pytest.mark.parametrize("ending", ["pdf", "svg", "dxf"])
+def test_a_starter_and_its_plain_views_are_written(tmp_path, ending):
+    car, out = tmp_path / "car.isometron", tmp_path / f"views.{ending}"
+    done = isometron("starter", "low-car", "--module", "24 in", "--save", car)
+    assert (done.returncode, done.stderr) == (0, "")
+    document = load_document(car)
+    assert document.title == "Low car" and document.volume("wheel").size[0] == pytest.approx(609.6)
+    done = isometron("views", car, out)
+    assert (done.returncode, done.stderr) == (0, "")
+    assert out.stat().st_size > 2000
+    values = json.loads(isometron("report", car, "--format", "json").stdout)
+    assert values["proportion"]["module"] == "wheel" and values["warnings"] == []
+    assert values["volumes"][2]["copies"][0]["count"] == 2
+
+
+@pytest.mark.parametrize(
+    ("words", "told"),
+    [
+        (["starter", "sofa", "--save", "{out}.isometron"], "no starter called 'sofa'. Known: three-wheeler, low-car"),
+        (["starter", "stool", "--module", "12 apples", "--save", "{out}.isometron"], "'apples' is no unit of length"),
+        (["starter", "stool", "--module", "-3", "--save", "{out}.isometron"], "between 1 mm and 100 m"),
+        (["starter", "stool", "--save", "/no/such/folder/x.isometron"], "not saved"),
+        (["views", "{cart}", "{out}.gif"], "Known endings: .pdf, .svg, .dxf"),
+        (["views", "{out}.isometron", "{out}.pdf"], "does not exist"),
+    ],
+)
+def test_starters_and_views_refuse_with_words(cart, tmp_path, words, told):
+    words = [w.format(cart=cart, out=tmp_path / "out") for w in words]
+    done = isometron(*words)
+    assert done.returncode == 2 and told in done.stderr and "Traceback" not in done.stderr

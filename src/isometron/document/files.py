@@ -199,7 +199,10 @@ def _audit_relations(document: Document, name: str) -> None:
         place = tr("volume {number} ({name!r})", number=row + 1, name=volume.name)
         try:
             for says in volume.says:
-                sizes.value(says.text, says.unit)
+                value = sizes.value(says.text, says.unit)
+                if says.drives != "pitch" and not 0.01 <= value <= 1e7:
+                    what = tr("{text!r} gives {value:g} mm, which is no size", text=says.text, value=value)
+                    raise FileError(_bad_place(name, place, what))
         except DocumentError as error:
             raise FileError(_bad_place(name, place, str(error))) from error
         above, seen = parents.get(volume.id), {volume.id}

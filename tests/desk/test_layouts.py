@@ -1,0 +1,160 @@
+"""No word is clipped and nothing lies on anything else: every stage and section, at small and large windows."""
+
+import pytest
+from PyQt6.QtCore import QPoint, QRect, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QCheckBox, QComboBox, QLabel, QLineEdit
+
+from isometron.demos.catalogue import demo
+from isometron.desk.section import Section
+from isometron.desk.words import Wrapped
+from isometron.document.edits import change_volume
+from isometron.document.fresh import new_document
+from isometron.document.proportion import add_target, set_length
+from isometron.document.shaping import SHAPES, make_shape
+from isometron.starters.catalogue import STARTERS, lay_starter
+
+SIZES = ((1024, 700), (1280, 800), (1900, 1100))
+STAGES = ("Eye", "Block", "Divide", "Rounds", "Check", "Hand on")
+LONG = "Counter with the folding leaf on the market's far side"
+
+
+def rest():
+    for _ in range(10):
+        QApplication.processEvents()
+
+
+def car():
+    document = lay_starter(new_document(), "low-car").document
+    document = set_length(document, "wheelbase", "wheel.pitch").document
+    document = add_target(document, "wheelbase = 4 wheel").document
+    return change_volume(document, "cabin", "rename", name=LONG).document
+
+
+def sections_of(stage):
+    return [s for s in stage.findChildren(Section) if s.isVisibleTo(stage)]
+
+
+def clipped(widget):
+    """Words of a widget that do not fit into it; a wrapped label has room for all its lines."""
+    if isinstance(widget, QLabel):
+        if isinstance(widget, Wrapped) or widget.wordWrap():
+            return widget.height() + 1 < widget.heightForWidth(widget.width())
+        return widget.text() and widget.width() + 1 < widget.fontMetrics().horizontalAdvance(widget.text())
+    if isinstance(widget, QAbstractButton) and widget.text():
+        return widget.width() < widget.fontMetrics().horizontalAdvance(widget.text())
+    if isinstance(widget, QLineEdit) and widget.text() and widget.isReadOnly():
+        return widget.width() < widget.fontMetrics().horizontalAdvance(widget.text())
+    return False
+
+
+def told(widget):
+    return getattr(widget, "text", lambda: "")() or widget.accessibleName()
+
+
+def look(place):
+    kinds = (QLabel, QAbstractButton, QLineEdit, QComboBox, QCheckBox)
+    shown = [w for kind in kinds for w in place.findChildren(kind) if w.isVisible() and w.width() > 0]
+    assert not [told(w) for w in shown if clipped(w)], "clipped"
+    parents = {}
+    for widget in set(shown):
+        parents.setdefault(widget.parentWidget(), []).append(widget)
+    for siblings in parents.values():
+        for k, one in enumerate(siblings):
+            for other in siblings[k + 1 :]:
+                shared = one.geometry().intersected(other.geometry())
+                assert shared.width() <= 2 or shared.height() <= 2, f"{told(one)!r} lies on {told(other)!r}"
+
+
+@pytest.mark.parametrize("size", SIZES)
+@pytest.mark.parametrize("stage", STAGES)
+def test_every_section_of_every_stage_has_room(desk, size, stage):
+    hand = desk(car(), size=size)
+    hand.session.select(("cabin",))
+    hand.desk.stages.open(stage)
+    rest()
+    place = hand.desk.stages
+    look(place)
+    found = sections_of(place)
+    for section in found:
+        if not section.head.isChecked():
+            QTest.mouseClick(section.head, Qt.MouseButton.LeftButton)
+        rest()
+        look(section)
+        column = QRect(section.mapTo(place, QPoint(0, 0)), section.size())
+        assert column.width() <= place.width(), "no section is wider than its column"
+    assert found or stage in ("Check", "Hand on")
+
+
+@pytest.mark.parametrize("name", SHAPES)
+def test_the_numbers_of_every_shape_have_room(desk, name):
+    document = make_shape(car(), ("body",), name).document
+    hand = desk(document)
+    hand.session.select(("body",))
+    hand.desk.stages.open("Block")
+    section = hand.desk.block_stage.shapes
+    QTest.mouseClick(section.head, Qt.MouseButton.LeftButton)
+    rest()
+    look(section)
+    hand.session.select(())
+    rest()
+    look(section)
+
+
+@pytest.mark.parametrize("name", STARTERS)
+def test_the_ledger_and_the_card_take_every_starter(desk, name):
+    hand = desk(lay_starter(new_document(unit="in"), name).document, size=(1024, 700))
+    for volume in hand.session.document.volumes:
+        hand.session.select((volume.id,))
+        rest()
+        look(hand.desk.card)
+    table = hand.desk.ledger
+    assert table.viewport().width() >= sum(table.columnWidth(k) for k in range(1, table.model().columnCount()))
+
+
+@pytest.mark.parametrize("unit", ["mm", "cm", "m", "in"])
+def test_lengths_stay_whole_in_every_unit(desk, unit):
+    document = demo("stall-row").__class__(
+        **{f: getattr(demo("stall-row"), f) for f in demo("stall-row").__struct_fields__} | {"unit": unit}
+    )
+    hand = desk(document, size=(1024, 700))
+    hand.session.select(("bay",))
+    hand.desk.stages.open("Divide")
+    section = hand.desk.divide_stage.rows
+    QTest.mouseClick(section.head, Qt.MouseButton.LeftButton)
+    rest()
+    look(section)
+    for field in section.findChildren(QLineEdit):
+        if field.isVisible() and field.text():
+            assert field.width() >= field.fontMetrics().horizontalAdvance(field.text()) + 6, field.text()
+
+
+def test_words_that_get_shorter_give_their_room_back(desk):
+    label = Wrapped()
+    label.resize(120, 10)
+    label.setText("one two three " * 30)
+    tall = label.minimumHeight()
+    label.setText("one")
+    assert label.minimumHeight() < tall / 5
+    label.setText("")
+    assert label.minimumHeight() == 0
+
+
+@pytest.mark.parametrize("size", [(760, 520), (1400, 900)])
+def test_the_plain_views_stand_apart_and_inside_their_card(desk, size):
+    hand = desk(car())
+    hand.key(Qt.Key.Key_V)
+    views = hand.desk._views
+    views.resize(*size)
+    rest()
+    board = views.board
+    boxes = []
+    for number, view in enumerate(board._views):
+        one, two = board.pixel(number, view.low), board.pixel(number, view.high)
+        box = QRect(one.toPoint(), two.toPoint()).normalized()
+        assert board.rect().adjusted(20, 20, -20, -20).contains(box), "room for its dimensions too"
+        boxes.append(box)
+    for k, one in enumerate(boxes):
+        assert not any(one.adjusted(-10, -10, 10, 10).intersects(other) for other in boxes[k + 1 :])
+    look(views)
+    views.close()
