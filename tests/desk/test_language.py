@@ -25,7 +25,7 @@ from isometron.desk.application import DeskWindow, application
 from isometron.desk.key_card import KeyCard
 from isometron.desk.new_sheet import NewSheetDialog
 app = application()
-window = DeskWindow(); desk = window.put_in(DEMOS["tea-cart"](), None); window.show(); app.processEvents()
+window = DeskWindow(); desk = window.put_in(DEMOS["tea-cart"].build(), None); window.show(); app.processEvents()
 desk.session.select((desk.session.document.volumes[0].id,)); app.processEvents()
 others = [KeyCard(desk), NewSheetDialog("mm", "A3", desk)]
 bad = []

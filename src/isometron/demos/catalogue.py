@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 
 from isometron.demos.ember_lantern import ember_lantern
 from isometron.demos.perch_stool import perch_stool
@@ -11,16 +12,25 @@ from isometron.demos.tea_cart import tea_cart
 from isometron.demos.three_rows import three_rows
 from isometron.document.model import Document
 from isometron.errors import IsometronError
-from isometron.wording import tr
+from isometron.wording import mark, tr
 
-__all__ = ["DEMOS", "demo"]
+__all__ = ["DEMOS", "Demo", "demo"]
 
-DEMOS: dict[str, Callable[[], Document]] = {
-    "tea-cart": tea_cart,
-    "perch-stool": perch_stool,
-    "ember-lantern": ember_lantern,
-    "stall-row": stall_row,
-    "three-rows": three_rows,
+
+@dataclass(frozen=True)
+class Demo:
+    """A demo: its title, known before it is built, and what builds it."""
+
+    title: str
+    build: Callable[[], Document]
+
+
+DEMOS: dict[str, Demo] = {
+    "tea-cart": Demo(mark("Tea cart"), tea_cart),
+    "perch-stool": Demo(mark("Perch stool"), perch_stool),
+    "ember-lantern": Demo(mark("Ember lantern"), ember_lantern),
+    "stall-row": Demo(mark("Stall row"), stall_row),
+    "three-rows": Demo(mark("Practice: above, across, below"), three_rows),
 }
 
 
@@ -30,4 +40,4 @@ def demo(name: str) -> Document:
         raise IsometronError(
             tr("There is no demo called {name!r}. Known demos: {names}.", name=name, names=", ".join(DEMOS))
         )
-    return DEMOS[name]()
+    return DEMOS[name].build()

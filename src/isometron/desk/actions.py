@@ -203,7 +203,7 @@ class DeskActions:
         demos = menu.addMenu(tr("Demos"))
         assert demos is not None
         for name in DEMOS:
-            demos.addAction(DEMOS[name]().title, lambda n=name: self._desk.paperwork.open_demo(n))
+            demos.addAction(tr(DEMOS[name].title), lambda n=name: self._desk.paperwork.open_demo(n))
         menu.addSeparator()
         for name in ("save", "save_as", "title"):
             menu.addAction(self._actions[name])

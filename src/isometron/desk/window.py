@@ -190,7 +190,7 @@ class Desk(QWidget):
             for n in load_settings().recent
             if Path(n).exists()
         ]
-        demos = [(DEMOS[name]().title, partial(self.paperwork.open_demo, name)) for name in DEMOS]
+        demos = [(tr(DEMOS[name].title), partial(self.paperwork.open_demo, name)) for name in DEMOS]
         self.invitation = Invitation(self.board, self.paperwork.new_sheet, self.paperwork.open_file, demos, recent)
         self.session.document_changed.connect(self._show_invitation)
         self.board.resized.connect(self.invitation.centre)

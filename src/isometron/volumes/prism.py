@@ -125,7 +125,7 @@ def prism_solids(volumes: Sequence[Volume]) -> Solids:
     edges, axes = _outline_edges(volume, outline)
     a, b, _ = plane_axes(volume.through)
     pieces = _pieces(volume.section, volume.size[a], volume.size[b])
-    bodies = [_slab(origin + piece @ plane, way) for piece in pieces]
+    bodies = _slabs([origin + piece @ plane for piece in pieces], way)
     return (
         Solids(
             vertices=np.concatenate([bounds[0], near, near + way])[None],
@@ -133,8 +133,8 @@ def prism_solids(volumes: Sequence[Volume]) -> Solids:
             edge_axes=axes,
             soft=hard(edges),
             rotations=rotations,
-            bodies=_stacked(bodies),
-            body_row=np.zeros(len(bodies), dtype=np.intp),
+            bodies=bodies,
+            body_row=np.zeros(len(pieces), dtype=np.intp),
         )
         if count
         else _empty(bounds, rotations)
@@ -164,34 +164,30 @@ def _outline_edges(volume: Prism, outline: Outline) -> tuple[Ints, Ints]:
     return np.array(edges, dtype=np.intp).reshape(-1, 2), np.array(axes, dtype=np.intp)
 
 
-def _slab(piece: Floats, way: Floats) -> ConvexBodies:
-    """Return the body between a convex piece (3 or 4, 3) and itself carried by ``way``, with the box's topology.
+def _slabs(pieces: Sequence[Floats], way: Floats) -> ConvexBodies:
+    """Return the bodies between convex pieces (3 or 4, 3) and themselves carried by ``way``, with the box's topology.
 
     A triangle repeats its last corner: the side between the two has no width and takes part in nothing.
     """
-    ring = piece if len(piece) == 4 else np.concatenate([piece, piece[-1:]])
-    corners = np.empty((8, 3))
+    if not pieces:
+        return _stacked([])
+    rings = np.array([piece if len(piece) == 4 else np.concatenate([piece, piece[-1:]]) for piece in pieces])
+    corners = np.empty((len(pieces), 8, 3))
     # The ring of the box's third face pair, so that corner numbers stay those of the box.
     order = BOX_FACE_CORNERS[4]
-    corners[order] = ring
-    corners[[number | 4 for number in order]] = ring + way
-    middle = corners.mean(axis=0)
-    normals, offsets = [], []
-    for face in BOX_FACE_CORNERS:
-        p = corners[face]
-        normal = np.cross(p[2] - p[0], p[3] - p[1])
-        size = float(np.sqrt(normal @ normal))
-        if size < 1e-9:
-            normals.append(np.zeros(3))
-            offsets.append(1.0)
-            continue
-        normal /= size
-        place = p.mean(axis=0)
-        normal = -normal if normal @ (place - middle) < 0.0 else normal
-        normals.append(normal)
-        offsets.append(float(normal @ place))
-    ridges, faces = _TRIANGLE if len(piece) == 3 else _QUAD
-    return ConvexBodies(corners[None], np.array(normals)[None], np.array(offsets)[None], ridges[None], faces[None])
+    corners[:, order] = rings
+    corners[:, [number | 4 for number in order]] = rings + way
+    faces = corners[:, BOX_FACE_CORNERS]
+    normals = np.cross(faces[:, :, 2] - faces[:, :, 0], faces[:, :, 3] - faces[:, :, 1])
+    size = np.sqrt((normals**2).sum(axis=2))
+    flat = size < 1e-9
+    normals = np.where(flat[:, :, None], 0.0, normals / np.where(flat, 1.0, size)[:, :, None])
+    places = faces.mean(axis=2)
+    inward = (normals * (places - corners.mean(axis=1)[:, None])).sum(axis=2) < 0.0
+    normals[inward] *= -1.0
+    offsets = np.where(flat, 1.0, (normals * places).sum(axis=2))
+    sides = [_TRIANGLE if len(piece) == 3 else _QUAD for piece in pieces]
+    return ConvexBodies(corners, normals, offsets, np.array([r for r, _ in sides]), np.array([f for _, f in sides]))
 
 
 def _ridges(flat: int | None) -> tuple[Ints, Ints]:
