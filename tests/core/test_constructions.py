@@ -10,12 +10,14 @@ from isometron.construct.by_eye import cube_corners
 from isometron.construct.height_transfer import by_height_transfer
 from isometron.construct.outcome import Construction, NotHere
 from isometron.construct.ruler import FARTHEST
-from isometron.construct.schools import SCHOOLS, construct
+from isometron.construct.schools import SCHOOLS, construct, first_school
 from isometron.construct.subject import level_box
 from isometron.construct.turn_on_spot import turned_on_the_spot
-from isometron.document.edits import turn_volume
+from isometron.document.edits import add_volume, turn_volume
+from isometron.document.fresh import new_document
 from isometron.document.model import Document, DocumentError
 from isometron.solve.drawing import solve
+from isometron.starters.catalogue import lay_starter
 from isometron.view.placing import place_eye
 from isometron.view.ring_picture import rings_to_ellipses
 from isometron.view.sheet import Sheet
@@ -146,6 +148,16 @@ def test_where_a_school_cannot_work_it_names_one_that_can(school, document):
     else:
         assert done.reason.endswith(".")
         assert done.instead is None or isinstance(construct(document, "box", done.instead), Construction)
+
+
+def test_what_a_volume_shows_is_constructed_first():
+    box = Box(id="b", name="B", corner=(0.0, 0.0, 0.0), size=(800.0, 500.0, 400.0))
+    row = msgspec.structs.replace(box, copies=(Repeat(along="wide", count=3, pitch=700.0),))
+    parted = msgspec.structs.replace(box, marks=tuple(DivideMark(face=f, across=(0.5,)) for f in range(4)))
+    schools = [first_school(add_volume(new_document(), v).document, 0) for v in (box, row, parted)]
+    assert schools == ["plan", "row", "parts"]
+    car = lay_starter(new_document(), "low-car").document
+    assert first_school(car, car.index_of("wheel")) == "wheels"
 
 
 def test_steps_say_ruler_distances_in_the_documents_unit():
@@ -312,6 +324,8 @@ def test_rings_from_rings_lie_on_the_engines_ellipses(school, document):
     for at in done.ends.values():
         x, y = at[0] - u, at[1] - v
         along, across = x * np.cos(turn) + y * np.sin(turn), y * np.cos(turn) - x * np.sin(turn)
-        off = np.abs(np.hypot(along / a, across / b) - 1.0) * np.hypot(x, y)
+        # Distance to first order: how far off one, over how steep that rises there (Sampson 1982).
+        round_ = np.hypot(along / a, across / b)
+        off = np.abs(round_ - 1.0) * round_ / np.hypot(along / a**2, across / b**2)
         assert off.min() < TOLERANCE
     assert len(done.ends) >= 4

@@ -196,13 +196,13 @@ def _starter(options: argparse.Namespace, windows: Windows) -> int:
 
 def _construct(options: argparse.Namespace, windows: Windows) -> int:
     from isometron.construct.outcome import Construction
-    from isometron.construct.schools import construct, fitting_school
+    from isometron.construct.schools import construct, first_school
     from isometron.document.files import load_document, write_whole
     from isometron.surfaces.handouts import HANDOUTS, NoConstructionError, handouts, step_text
 
     document = load_document(options.file)
     volume = document.named_volume(options.volume)
-    school = options.school or fitting_school(document, document.volumes.index(volume)) or "plan"
+    school = options.school or first_school(document, document.volumes.index(volume)) or "plan"
     done = construct(document, volume.id, school)
     if not isinstance(done, Construction):
         raise NoConstructionError(done)

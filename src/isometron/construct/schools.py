@@ -23,10 +23,11 @@ from isometron.construct.side_rows import (
 from isometron.construct.three_point import by_three_points
 from isometron.construct.turn_on_spot import turned_on_the_spot
 from isometron.document.model import Document, DocumentError
+from isometron.volumes.face_marks import DivideMark
 from isometron.volumes.turned import Turned
 from isometron.wording import tr
 
-__all__ = ["SCHOOLS", "School", "construct", "fitting_school"]
+__all__ = ["SCHOOLS", "School", "construct", "first_school", "fitting_school"]
 
 
 @dataclass(frozen=True)
@@ -101,6 +102,18 @@ def fitting_school(document: Document, row: int) -> str | None:
     if isinstance(document.volumes[row], Turned) and isinstance(_drawn(document, row, "ring-8"), Construction):
         return "ring-8"
     return next((name for name in _WHOLE_BOX if isinstance(_drawn(document, row, name), Construction)), None)
+
+
+def first_school(document: Document, row: int) -> str | None:
+    """Return the school to begin with: of the row or the parts that a volume shows, else of the whole volume."""
+    volume = document.volumes[row]
+    wanted = []
+    if volume.copies:
+        wanted.append("wheels" if isinstance(volume, Turned) else "row")
+    if any(isinstance(mark, DivideMark) for mark in volume.marks):
+        wanted.append("parts")
+    found = (name for name in wanted if isinstance(_drawn(document, row, name), Construction))
+    return next(found, None) or fitting_school(document, row)
 
 
 def _drawn(document: Document, row: int, school: str, options: Options = _USUAL) -> Construction | NotHere:

@@ -61,14 +61,14 @@ class Player(QObject):
 
     def begin(self) -> bool:
         """Show the selected volume's construction from its first step; False when no volume is there to draw."""
-        from isometron.construct.schools import fitting_school  # loaded with the first construction
+        from isometron.construct.schools import first_school  # loaded with the first construction
 
         volumes = self._session.document.volumes
         if not volumes:
             return False
         row = self._session.active if self._session.active is not None else 0
         self.volume = volumes[row].id
-        self.school = fitting_school(self._session.document, row) or "plan"
+        self.school = first_school(self._session.document, row) or "plan"
         self._construct(first=True)
         return True
 
