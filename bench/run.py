@@ -21,7 +21,7 @@ from PyQt6 import sip
 from PyQt6.QtCore import QLineF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPixmap
 from PyQt6.QtWidgets import QApplication
-from scenes import boxes_and_wheels, many_boxes
+from scenes import boxes_and_wheels, many_boxes, mixed_volumes
 
 from isometron.desk.application import DeskWindow, application
 from isometron.desk.board_paint import paint_drawing
@@ -202,6 +202,15 @@ def painting_rows() -> None:
     row("growth of the solve, 200 to 1,000 spread boxes", times[1], times[0], "< 8")
 
 
+def mixed_rows() -> None:
+    document = mixed_volumes(200)
+    view = view_of(document)
+    floor = median_ms(bare_painting(pixels(solve(document), view)))
+    row("eye dragged, 200 mixed volumes: frame / floor", median_ms(dragged_eye(document, view), 9), floor, "")
+    small, large = (median_ms(full_solve(mixed_volumes(n)), 7) for n in (100, 200))
+    row("growth of the solve, 100 to 200 mixed volumes", large, small, "< 2.5")
+
+
 def sampled_rings(eye, rings: np.ndarray) -> None:
     """The other way to an ellipse: 64 points of each ring and a least-squares conic."""
     t = np.arange(64) * (2 * np.pi / 64)
@@ -309,6 +318,7 @@ def main() -> None:
     print(f"{'what / floor':<58}{'mine':>12} /{'floor':>11} ={'ratio':>7}")
     painting_rows()
     round_rows()
+    mixed_rows()
     file_rows()
     start_rows()
     app.quit()

@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 import random
+from itertools import cycle
 from math import ceil
 
 import msgspec
 
 from isometron.document.model import Document
+from isometron.document.shaping import SHAPES
 from isometron.view.placing import place_eye, sheet_with_horizon
 from isometron.volumes.box import Box
 from isometron.volumes.turned import PROFILES, Turned
 
-__all__ = ["boxes_and_wheels", "many_boxes"]
+__all__ = ["boxes_and_wheels", "many_boxes", "mixed_volumes"]
 
 
 def many_boxes(count: int, *, heap: bool = False) -> Document:
@@ -43,6 +45,24 @@ def boxes_and_wheels(count: int) -> Document:
 
     volumes = tuple(wheel(box) if row % 2 else box for row, box in enumerate(document.volumes))
     return msgspec.structs.replace(document, volumes=volumes)
+
+
+def mixed_volumes(count: int) -> Document:
+    """Return volumes of every kind and shape in turn, spread out: an eighth are round, others are cut, counted, framed."""
+    document = many_boxes(count)
+    shapes = [
+        "box again", "cabin, sides leaning in", "steps", "chamfered in plan", "rounded in plan", "frame: legs, rails, top",
+        "box again", "",
+    ]  # fmt: skip
+    volumes = tuple(
+        Turned(**_shared(box), axle="high", profile=PROFILES["cylinder"]) if not name else SHAPES[name](box)
+        for box, name in zip(document.volumes, cycle(shapes), strict=False)
+    )
+    return msgspec.structs.replace(document, volumes=volumes)
+
+
+def _shared(box: Box) -> dict:
+    return {name: getattr(box, name) for name in Box.__struct_fields__}
 
 
 def _box(number: int, side: int, heap: bool, dice: random.Random) -> Box:
