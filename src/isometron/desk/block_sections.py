@@ -26,11 +26,6 @@ from isometron.wording import tr
 __all__ = ["Joins", "Shapes", "Starting", "plain_line"]
 
 
-def _active(session: Session) -> AnyVolume | None:
-    row = session.active
-    return None if row is None else session.document.volumes[row]
-
-
 class Shapes(Section):
     """Other shapes inside the bounding volume, and the numbers of the one it has."""
 
@@ -53,7 +48,7 @@ class Shapes(Section):
 
     def refresh(self) -> None:
         """Show what the selected volume's shape is made by."""
-        volume = _active(self.session)
+        volume = self.session.active_volume
         self.rows.show_rows(*shape_rows(volume))
         card = counted(volume)
         self.card.setVisible(card is not None)
@@ -66,7 +61,7 @@ class Shapes(Section):
         self._hint.setVisible(bool(hint))
 
     def _square_rows(self) -> tuple[object, list[Row]]:
-        volume = counted(_active(self.session))
+        volume = counted(self.session.active_volume)
         if volume is None or not isinstance(volume.section, Counted):
             return None, []
         section = volume.section
@@ -127,7 +122,7 @@ class Joins(Section):
         )
 
     def _fill_others(self, menu: QMenu) -> None:
-        volume = _active(self.session)
+        volume = self.session.active_volume
         for other in self._others():
             act = partial(self.session.attempt, join, "" if volume is None else volume.id, other.id)
             menu.addAction(other.name, act)
@@ -143,21 +138,21 @@ class Joins(Section):
                 offer(tr("middle of {name}, {way}", name=other.name, way=words), other.id, across)
         offer(tr("the world's x = 0"), "", "long")
         offer(tr("the world's y = 0"), "", "wide")
-        volume = _active(self.session)
+        volume = self.session.active_volume
         if volume is not None and volume.mirror is not None:
             menu.addSeparator()
             offer(tr("no mirror image"), None, "wide")
 
     def _others(self) -> list[AnyVolume]:
         """The volumes that the selected one can go along with; a menu of more than these is no menu."""
-        volume = _active(self.session)
+        volume = self.session.active_volume
         if volume is None:
             return []
         return [v for v in self.session.document.volumes if v.id != volume.id][:_MOST_OTHERS]
 
     def refresh(self) -> None:
         """Show what the selected volume goes along with."""
-        volume = _active(self.session)
+        volume = self.session.active_volume
         if volume is None:
             self._said.setText(tr("Select a volume."))
             self.rows.show_rows(None, [])

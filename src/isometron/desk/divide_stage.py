@@ -46,11 +46,6 @@ _PRESETS = (
 )
 
 
-def _active(session: Session) -> AnyVolume | None:
-    row = session.active
-    return None if row is None else session.document.volumes[row]
-
-
 class DivideStage(QWidget):
     """Signals: ``tool_chosen`` with "divide"; ``views_wanted`` when the plain views are asked for."""
 
@@ -166,20 +161,20 @@ class Rows(Section):
         self.button(tr("No copies"), tr("The volume alone"), self._none)
 
     def _fill(self, whole: float) -> None:
-        volume = _active(self.session)
+        volume = self.session.active_volume
         if volume is not None:
             along = volume.copies[0].along if volume.copies else "long"
             count = volume.copies[0].count if volume.copies else 3
             self.session.attempt(_filled, volume.id, along, whole, count)
 
     def _more(self) -> None:
-        volume = _active(self.session)
+        volume = self.session.active_volume
         if volume is not None:
             self.session.attempt(repeat_on, volume.id, "long")
         self.refresh()
 
     def _second(self) -> None:
-        volume = _active(self.session)
+        volume = self.session.active_volume
         if volume is not None and len(volume.copies) < 3:
             used = {row.along for row in volume.copies}
             along = next((name for name in ("wide", "high", "long") if name not in used), "high")
@@ -188,14 +183,14 @@ class Rows(Section):
         self.refresh()
 
     def _none(self) -> None:
-        volume = _active(self.session)
+        volume = self.session.active_volume
         if volume is not None:
             self.session.attempt(repeat, volume.id, ())
         self.refresh()
 
     def refresh(self) -> None:
         """Show the selected volume's rows."""
-        volume = _active(self.session)
+        volume = self.session.active_volume
         self.whole.setEnabled(volume is not None)
         self.another.setEnabled(volume is not None and 0 < len(volume.copies) < 3)
         if volume is None:
@@ -270,20 +265,20 @@ class Marks(Section):
         self.button(tr("The same once more"), tr("A copy of the mark in the same place, to be moved"), self._again)
 
     def _off(self) -> None:
-        volume = _active(self.session)
+        volume = self.session.active_volume
         if volume is not None and self.names.currentIndex() >= 0 and volume.marks:
             self.session.attempt(remove_mark, volume.id, self.names.currentIndex())
         self.refresh()
 
     def _again(self) -> None:
-        volume = _active(self.session)
+        volume = self.session.active_volume
         if volume is not None and volume.marks and self.names.currentIndex() >= 0:
             self.session.attempt(lay_mark, volume.id, volume.marks[self.names.currentIndex()])
         self.refresh()
 
     def refresh(self) -> None:
         """List the selected volume's marks."""
-        volume = _active(self.session)
+        volume = self.session.active_volume
         marks = () if volume is None else volume.marks
         here = self.names.currentIndex()
         names = [mark_words(m) for m in marks]
@@ -295,7 +290,7 @@ class Marks(Section):
         self._show()
 
     def _show(self) -> None:
-        volume, number = _active(self.session), self.names.currentIndex()
+        volume, number = self.session.active_volume, self.names.currentIndex()
         if volume is None or not 0 <= number < len(volume.marks):
             self.rows.show_rows(None, [])
             return

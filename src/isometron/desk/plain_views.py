@@ -127,10 +127,6 @@ class ViewsBoard(QWidget):
         flat = corners[0] @ view_axes(VIEWS[view]).T
         return flat.min(axis=0), flat.max(axis=0)
 
-    def _active(self) -> AnyVolume | None:
-        row = self._session.active
-        return None if row is None else self._session.document.volumes[row]
-
     def _step(self) -> float:
         return round_step(self._layout()[0], self._session.document.unit)
 
@@ -155,7 +151,7 @@ class ViewsBoard(QWidget):
         """Places of the quarter lines: of the chosen length, from the start of what is selected or of everything."""
         if not self.quarters:
             return []
-        volume = self._active()
+        volume = self._session.active_volume
         low = self._views[view].low if volume is None else self._extents(view, volume)[0]
         high = self._views[view].high if volume is None else self._extents(view, volume)[1]
         count = int((high[axis] - low[axis]) / (self.quarters / 4.0) + 1e-6)
@@ -164,7 +160,7 @@ class ViewsBoard(QWidget):
     # --- hands ----------------------------------------------------------------------------------------------------
 
     def _grip(self, at: QPointF) -> _Hold | None:
-        volume, view = self._active(), self._view_at(at)
+        volume, view = self._session.active_volume, self._view_at(at)
         if volume is None or view is None or volume.locked:
             return None
         low, high = self._extents(view, volume)
@@ -254,7 +250,7 @@ class ViewsBoard(QWidget):
 
     def _add_point(self, at: QPointF) -> None:
         view = self._drawn_in(at)
-        if view is None or self._active() is None:
+        if view is None or self._session.active_volume is None:
             self.told.emit(tr("Select the volume that the lines shall lie in, then draw."))
             return
         place = self._caught(view, self._place(view, at), "")
@@ -293,7 +289,7 @@ class ViewsBoard(QWidget):
 
     def _finish(self, *, closed: bool) -> None:
         path, self._path = self._path, None
-        volume = self._active()
+        volume = self._session.active_volume
         if path is None or volume is None or not path[1]:
             return
         view, points = path
@@ -379,7 +375,7 @@ class ViewsBoard(QWidget):
         painter.restore()
 
     def _selected(self, painter: QPainter) -> None:
-        volume = self._active()
+        volume = self._session.active_volume
         if volume is None:
             return
         for number in range(len(self._views)):

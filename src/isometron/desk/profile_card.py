@@ -30,8 +30,7 @@ class ProfileCard(Instrument[int]):
         self._last = 0
 
     def _volume(self) -> Turned | None:
-        row = self._session.active
-        volume = None if row is None else self._session.document.volumes[row]
+        volume = self._session.active_volume
         return volume if isinstance(volume, Turned) else None
 
     def _frame(self) -> QRectF:

@@ -123,17 +123,13 @@ class Proportion(Section):
 
     # --- taking ---------------------------------------------------------------------------------------------------
 
-    def _volume(self):
-        row = self.session.active
-        return None if row is None else self.session.document.volumes[row]
-
     def _attempt(self, edit_of, *arguments, **fields) -> bool:
         taken = self.session.attempt(edit_of, *arguments, **fields)
         self.refresh()
         return taken
 
     def _take_ratio(self) -> None:
-        volume = self._volume()
+        volume = self.session.active_volume
         if volume is None:
             return
         try:
@@ -144,18 +140,18 @@ class Proportion(Section):
         self._attempt(keep_ratio, volume.id, parts, lock=self.lock.isChecked())
 
     def _lock(self, on: bool) -> None:
-        volume = self._volume()
+        volume = self.session.active_volume
         if volume is not None:
             parts = (volume.size[0] / volume.size[1], 1.0, volume.size[2] / volume.size[1]) if on else None
             self._attempt(keep_ratio, volume.id, parts)
 
     def _preset(self, name: str) -> None:
-        volume = self._volume()
+        volume = self.session.active_volume
         if volume is not None:
             self._attempt(keep_ratio, volume.id, RATIOS[name])
 
     def _drive(self, name: str) -> None:
-        volume = self._volume()
+        volume = self.session.active_volume
         if volume is not None:
             self._attempt(drive, volume.id, name, self.drives[name].text())
 
@@ -174,7 +170,7 @@ class Proportion(Section):
 
     def refresh(self) -> None:
         """Show what is meant."""
-        document, volume = self.session.document, self._volume()
+        document, volume = self.session.document, self.session.active_volume
         for widget in (self.ratio, self.lock, *self.drives.values()):
             widget.setEnabled(volume is not None)
         if volume is None:

@@ -92,8 +92,7 @@ class RoundsStage(QWidget):
 
 
 def _active(session: Session) -> Turned | None:
-    row = session.active
-    volume = None if row is None else session.document.volumes[row]
+    volume = session.active_volume
     return volume if isinstance(volume, Turned) else None
 
 

@@ -12,6 +12,7 @@ from isometron.document.history import History
 from isometron.document.model import Document
 from isometron.errors import IsometronError
 from isometron.solve.drawing import Drawing, solve
+from isometron.volumes.kinds import AnyVolume
 from isometron.wording import tr
 
 __all__ = ["Session"]
@@ -101,6 +102,12 @@ class Session(QObject):
     def active(self) -> int | None:
         """Position of the one selected volume, or of the last of several; None without selection."""
         return self.document.index_of(self._selection[-1]) if self._selection else None
+
+    @property
+    def active_volume(self) -> AnyVolume | None:
+        """The one selected volume, or the last of several; None without selection."""
+        row = self.active
+        return None if row is None else self.document.volumes[row]
 
     @property
     def changed(self) -> bool:

@@ -37,8 +37,7 @@ class SquaredCard(Instrument[int]):
         self._last = 0
 
     def _volume(self) -> Prism | None:
-        row = self._session.active
-        return None if row is None else counted(self._session.document.volumes[row])
+        return counted(self._session.active_volume)
 
     def _section(self) -> Counted | None:
         volume = self._volume()
