@@ -292,15 +292,19 @@ def _names(found: _Row) -> tuple[list[float], list[str]]:
     return places, names
 
 
+def _measured_row(document: Document, found: _Row) -> tuple[Table, _Laid, list[tuple[Spot, Spot]]]:
+    """Rule the first bay and measure off the uprights of all the others."""
+    table = Table(document)
+    laid = _lay(table, found.side)
+    return table, laid, _measure(laid, *_names(found))
+
+
 def row_by_measuring_line(document: Document, row: int) -> Construction | NotHere:
     """Repeat a bay by a measuring line; ends ``bay k start bottom`` and so on for every bay after the first."""
     found = _row(document, row)
     if isinstance(found, NotHere):
         return found
-    places, names = _names(found)
-    table = Table(document)
-    laid = _lay(table, found.side)
-    uprights = _measure(laid, places, names)
+    table, _, uprights = _measured_row(document, found)
     return _done(table, "row-line", tr("Row by measuring line"), found.side, _ends(uprights))
 
 
@@ -375,10 +379,7 @@ def with_a_ruler(document: Document, row: int) -> Construction | NotHere:
     found = _row(document, row)
     if isinstance(found, NotHere):
         return found
-    places, names = _names(found)
-    table = Table(document)
-    laid = _lay(table, found.side)
-    uprights = _measure(laid, places, names)
+    table, laid, uprights = _measured_row(document, found)
     near, far = laid.near[0], laid.far[0]
     step = hypot(far.u - near.u, far.v - near.v)
     towards = (far.u - near.u, far.v - near.v)
@@ -389,7 +390,7 @@ def with_a_ruler(document: Document, row: int) -> Construction | NotHere:
     for word, factor in ((tr("equal steps"), 1.0), (tr("a constant shrink"), shrink)):
         along, size = step, step * (1.0 + found.gap)
         for k in range(2, len(found.bays) + 1):
-            size *= factor if factor != 1.0 else 1.0
+            size *= factor
             along += size
             if k == len(found.bays):
                 guess = table.lay_off(laid.bottom, near, along, towards, f"{word} {k}")

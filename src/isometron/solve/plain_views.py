@@ -130,7 +130,7 @@ def _once(lines: Lines) -> Lines:
     Of two that share a stretch, the one painted later (a visible edge before a hidden one) keeps it.
     """
     order = np.argsort(-lines.role.astype(int), kind="stable")
-    keys, spans = _carriers(lines.points)
+    points, keys, spans = _carriers(lines.points)
     kept: list[tuple[int, float, float]] = []
     taken: dict[tuple[float, ...], list[tuple[float, float]]] = {}
     for row in order:
@@ -142,17 +142,16 @@ def _once(lines: Lines) -> Lines:
     if not kept:
         return lines.select(np.zeros(0, dtype=np.intp))
     rows = np.array([row for row, _, _ in kept])
-    start, along = lines.points[rows, :2], lines.points[rows, 2:] - lines.points[rows, :2]
+    start, along = points[rows, :2], points[rows, 2:] - points[rows, :2]
     first, whole = spans[rows, 0], spans[rows, 1] - spans[rows, 0]
     ends = [start + ((np.array([k[n] for k in kept]) - first) / whole)[:, None] * along for n in (1, 2)]
     return Lines(np.hstack(ends), lines.role[rows], lines.owner[rows], lines.edge[rows])
 
 
-def _carriers(points: Floats) -> tuple[Floats, Floats]:
-    """Return a key (N, 3) of the endless line that each line lies on, and where along it the line runs (N, 2).
-
-    Lines are put in order along their carrier first, so ``points`` is changed to run from the lesser end.
-    """
+def _carriers(points: Floats) -> tuple[Floats, Floats, Floats]:
+    """Return lines (N, 4) from their lesser end on, a key (N, 3) of the endless line each lies on, and where along it
+    each runs (N, 2)."""
+    points = points.copy()
     along = points[:, 2:] - points[:, :2]
     along /= np.maximum(np.hypot(*along.T), 1e-300)[:, None]
     back = (along[:, 0] < -1e-9) | ((np.abs(along[:, 0]) <= 1e-9) & (along[:, 1] < 0.0))
@@ -161,7 +160,7 @@ def _carriers(points: Floats) -> tuple[Floats, Floats]:
     off = along[:, 0] * points[:, 1] - along[:, 1] * points[:, 0]
     keys = np.column_stack([np.round(along, 7), np.round(off, 4)]) + 0.0
     spans = np.column_stack([(along * points[:, :2]).sum(axis=1), (along * points[:, 2:]).sum(axis=1)])
-    return keys, spans
+    return points, keys, spans
 
 
 def _left_free(low: float, high: float, taken: list[tuple[float, float]]) -> list[tuple[float, float]]:
