@@ -30,11 +30,10 @@ from isometron.document.edits import change_volume
 from isometron.document.eye_edits import turn_object
 from isometron.document.files import decode_document, encode_document, save_document
 from isometron.document.model import Document
-from isometron.geometry.bodies import shadows
-from isometron.geometry.hiding import hidden_intervals
+from isometron.geometry.hiding import Curves
 from isometron.solve.drawing import Drawing, solve
 from isometron.solve.marks import Role
-from isometron.solve.picture import segments_of
+from isometron.solve.picture import hiders_of
 from isometron.surfaces.painter import chords
 from isometron.view.ring_picture import rings_to_ellipses
 
@@ -150,13 +149,11 @@ def whole_window(document: Document) -> Callable[[], None]:
 
 def hidden_floor(document: Document) -> Callable[[], None]:
     """Hidden lines alone: shadow regions, broad phase and clipping on arrays that are there already."""
-    drawing = solve(document)
-    scene, eye = drawing.scene, document.eye
-    segments = segments_of(eye, scene, drawing.picture.camera, drawing.picture.paper)
-    near = drawing.picture.camera[:, 2][scene.bundles[0]].min(axis=1)
+    scene, eye = solve(document).scene, document.eye
+    edges = Curves.lines(scene.vertices[scene.edges], scene.edge_owner, scene.edge_laid)
 
     def work() -> None:
-        hidden_intervals(shadows(scene.bodies, eye.place), segments, segments.box, near)
+        hiders_of(eye, scene).hidden(edges)
 
     return work
 

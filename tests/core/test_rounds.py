@@ -10,7 +10,6 @@ from isometron.construct.outcome import NotHere
 from isometron.construct.schools import construct
 from isometron.document.files import decode_document, encode_document
 from isometron.document.model import Document, DocumentError, checked
-from isometron.geometry.frusta import covered
 from isometron.solve.drawing import solve
 from isometron.solve.marks import Role
 from isometron.surfaces.svg import svg_text
@@ -18,6 +17,7 @@ from isometron.view.placing import place_eye, sheet_with_horizon
 from isometron.view.ring_picture import Circle, ring_picture
 from isometron.volumes.box import Box
 from isometron.volumes.turned import PROFILES, ProfileRing, Turned, profile_pieces
+from tests.brute_force import covered
 
 EYE = place_eye(height=1500.0, away=4200.0, turn_deg=32.0, viewing_distance=450.0)
 SHEET = sheet_with_horizon(EYE, 420.0, 297.0, 184.0)

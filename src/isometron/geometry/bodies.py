@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.geometry.shadow_loops import shadow_planes
 from isometron.geometry.tolerances import TOUCH
 
 __all__ = ["ConvexBodies", "Shadows", "inside", "shadows", "stacked"]
@@ -67,20 +68,15 @@ def stacked(parts: Sequence[ConvexBodies]) -> ConvexBodies:
 
 @dataclass(frozen=True)
 class Shadows:
-    """The open convex region hidden by each body: n . (x - eye) < offset for all of its planes.
+    """The open convex region hidden by each body: n . (x - eye) < d for all of its planes.
 
-    normals, offsets : (N, K, 3), (N, K), padded as in `ConvexBodies`. active : (N,) is False for a body
-    that contains the eye: seen from inside it hides nothing. scale : (N,) mm, for `TOUCH`.
+    planes : (N, K, 4) n and d; used : (N,) how many of them count, none for a body that contains the eye: seen from
+    inside it hides nothing; touch : (N,) mm, a point so near to a plane lies on it.
     """
 
-    normals: Floats
-    offsets: Floats
-    active: Bools
-    scale: Floats
-
-    def select(self, rows: Ints) -> Shadows:
-        """Return the regions of the given rows."""
-        return Shadows(self.normals[rows], self.offsets[rows], self.active[rows], self.scale[rows])
+    planes: Floats
+    used: Ints
+    touch: Floats
 
 
 def shadows(bodies: ConvexBodies, eye: Floats) -> Shadows:
@@ -90,42 +86,9 @@ def shadows(bodies: ConvexBodies, eye: Floats) -> Shadows:
     point. Those points lie behind every face that looks at the eye, and inside the cone of planes through
     the eye and the silhouette (the ridges between a face that looks at the eye and one that does not).
     """
-    vertices = bodies.vertices - eye
-    scale = np.abs(vertices).max(axis=(1, 2), initial=1.0)
-    offsets = bodies.offsets - bodies.normals @ eye
-    offsets = np.where(np.any(bodies.normals != 0.0, axis=2), offsets, 1.0)
-    front = offsets < -TOUCH * scale[:, None]
-    cone, silhouette = _silhouette_planes(bodies, vertices, front)
-    normals = np.concatenate((bodies.normals, cone), axis=1)
-    offsets = np.concatenate((offsets, np.zeros(silhouette.shape)), axis=1)
-    used = np.concatenate((front, silhouette), axis=1)
-    normals, offsets = _pack(normals, offsets, used)
-    return Shadows(normals, offsets, front.any(axis=1), scale)
-
-
-def _silhouette_planes(bodies: ConvexBodies, vertices: Floats, front: Bools) -> tuple[Floats, Bools]:
-    rows = np.arange(len(bodies))[:, None]
-    first, second = bodies.ridge_faces[..., 0], bodies.ridge_faces[..., 1]
-    silhouette = front[rows, first] != front[rows, second]
-    p = vertices[rows, bodies.ridges[..., 0]]
-    q = vertices[rows, bodies.ridges[..., 1]]
-    normal = np.cross(p, q)
-    length = np.sqrt(np.einsum("nrk,nrk->nr", normal, normal))
-    # A ridge in line with the eye spans no plane; its neighbours on the silhouette bound the region there.
-    silhouette &= length > 0.0
-    normal /= np.where(length > 0.0, length, 1.0)[..., None]
-    towards_body = np.einsum("nrk,nk->nr", normal, vertices.mean(axis=1))
-    return np.where((towards_body > 0.0)[..., None], -normal, normal), silhouette
-
-
-def _pack(normals: Floats, offsets: Floats, used: Bools) -> tuple[Floats, Floats]:
-    """Move the used planes of each row to the front and cut the columns that no row uses."""
-    width = int(used.sum(axis=1).max(initial=0))
-    order = np.argsort(~used, axis=1, kind="stable")[:, :width]
-    rows = np.arange(len(used))[:, None]
-    keep = used[rows, order]
-    packed = np.where(keep[..., None], normals[rows, order], 0.0)
-    return packed, np.where(keep, offsets[rows, order], 1.0)
+    vertices, normals, offsets = map(np.ascontiguousarray, (bodies.vertices, bodies.normals, bodies.offsets))
+    ridges, ridge_faces = map(np.ascontiguousarray, (bodies.ridges, bodies.ridge_faces))
+    return Shadows(*shadow_planes(vertices, normals, offsets, ridges, ridge_faces, eye, TOUCH))
 
 
 def inside(bodies: ConvexBodies, point: Floats) -> Bools:

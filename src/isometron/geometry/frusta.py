@@ -1,4 +1,4 @@
-"""Round bodies as stacks of frusta, and what each of them hides: exact, many pairs at once.
+"""Round bodies as stacks of frusta, and where sight lines touch them.
 
 A frustum is { base + x e1 + y e2 + z axle : 0 <= z <= 1, x^2 + y^2 <= (r0 + (r1 - r0) z)^2 + bulge z (1 - z) }; e1, e2
 carry the radii, so a section may be an ellipse. With a bulge of twice the square of its one radius it is half an
@@ -20,7 +20,6 @@ from isometron.geometry.frames import Bools, Floats, Ints
 __all__ = [
     "Frusta",
     "contour_angles",
-    "covered",
     "dome_contours",
     "inscribed_bodies",
     "straightened",
@@ -51,6 +50,12 @@ class Frusta:
     def select(self, rows: Ints) -> Frusta:
         """Return the frusta of the given rows."""
         return Frusta(*(getattr(self, name)[rows] for name in _NAMES))
+
+    @staticmethod
+    def none() -> Frusta:
+        """Return no frusta at all."""
+        nothing, places = np.zeros(0), np.zeros((0, 3))
+        return Frusta(np.zeros(0, dtype=np.intp), places, places, places, places, nothing, nothing, nothing)
 
     @staticmethod
     def joined(parts: Sequence[Frusta]) -> Frusta:
@@ -85,47 +90,6 @@ class Frusta:
         low = self.base[:, None, :] + lower[:, None, None] * round_
         high = (self.base + self.axle)[:, None, :] + upper[:, None, None] * round_
         return np.stack([low, high], axis=1)
-
-
-def covered(frusta: Frusta, rows: Ints, eye: Floats, points: Floats, least: Floats) -> Bools:
-    """Tell for each point (P, K, 3) whether the frustum of its pair ``rows`` (P,) lies before it, seen from ``eye``.
-
-    least : (P,) the part of the sight line that must run inside; what only touches hides nothing.
-    """
-    e = frusta.local(rows, np.broadcast_to(eye, (len(rows), 1, 3)))
-    d = frusta.local(rows, points) - e
-    # The square of the radius at the height z is base + linear z + square z^2.
-    k, bulge = ((frusta.high - frusta.low)[rows][:, None], frusta.bulge[rows][:, None])
-    base, linear, square = frusta.low[rows][:, None] ** 2, 2 * frusta.low[rows][:, None] * k + bulge, k * k - bulge
-    a = d[..., 0] ** 2 + d[..., 1] ** 2 - square * d[..., 2] ** 2
-    b = e[..., 0] * d[..., 0] + e[..., 1] * d[..., 1] - (linear / 2 + square * e[..., 2]) * d[..., 2]
-    c = e[..., 0] ** 2 + e[..., 1] ** 2 - (base + linear * e[..., 2] + square * e[..., 2] ** 2)
-    low, high = _slab(e[..., 2], d[..., 2])
-    inner = b * b - a * c
-    with np.errstate(divide="ignore", invalid="ignore"):
-        q = -(b + np.copysign(np.sqrt(np.maximum(inner, 0.0)), b))
-        one, two = q / a, c / q
-    one, two = np.where(np.isnan(one), 0.0, one), np.where(np.isnan(two), 0.0, two)
-    near, far = np.minimum(one, two), np.maximum(one, two)
-    # Opening nappes (a < 0): inside is before the nearer root or past the farther; only one of them is in the slab.
-    before, past = np.minimum(high, near) - low, high - np.maximum(low, far)
-    between = np.minimum(high, far) - np.maximum(low, near)
-    outside = np.where(inner < 0.0, high - low, np.maximum(before, past))
-    within = np.where(inner < 0.0, -1.0, between)
-    run = np.where(a < 0.0, outside, within)
-    hidden: Bools = run > least[:, None]
-    return hidden
-
-
-def _slab(e: Floats, d: Floats) -> tuple[Floats, Floats]:
-    """Return the stretch of the sight line, within 0 to 1, that lies between both end planes."""
-    with np.errstate(divide="ignore", invalid="ignore"):
-        one, two = -e / d, (1.0 - e) / d
-    level = d == 0.0
-    inside = (e > 0.0) & (e < 1.0)
-    low = np.where(level, np.where(inside, 0.0, 2.0), np.minimum(one, two))
-    high = np.where(level, 1.0, np.maximum(one, two))
-    return np.maximum(low, 0.0), np.minimum(high, 1.0)
 
 
 def contour_angles(frusta: Frusta, eye: Floats) -> Floats:

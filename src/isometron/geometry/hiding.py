@@ -1,7 +1,7 @@
-"""Which part of an edge a convex body hides: exact intervals, many pairs at once.
+"""Which stretches of lines and rings convex bodies and frusta hide from an eye.
 
-The hidden part of a segment behind one convex body is one interval, because the region the body hides is
-convex (see `bodies.shadows`). Non-convex things are unions of convex bodies, so unions of intervals.
+What a convex body hides of a line is one interval, because the region behind it is convex (see `bodies.shadows`). Non-convex
+things are unions of convex bodies, so unions of intervals. The loops are in `sight`.
 """
 
 from __future__ import annotations
@@ -11,37 +11,121 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from isometron.geometry.bodies import ConvexBodies, Shadows, shadows
+from isometron.geometry.bodies import ConvexBodies, shadows
 from isometron.geometry.frames import Bools, Floats, Ints
-from isometron.geometry.intervals import union
-from isometron.geometry.tolerances import MERGE_PARAMETER, TOUCH
+from isometron.geometry.frusta import Frusta
+from isometron.geometry.shadow_loops import paper_bounds
+from isometron.geometry.sight import Sight
 
-__all__ = ["Segments", "hidden_interval", "hidden_intervals", "pair_intervals"]
+__all__ = ["Curves", "Hiders", "hidden_interval"]
 
-_FIRST_ROUND = 8
-"""How many of the nearest bodies are tried first; edges they hide wholly need no further look."""
+_GRID = 2.0
+"""The grid on paper reaches so many viewing distances from the centre of vision: a cone of more than 120 degrees."""
 
-_CHUNK = 4096
-"""How many pairs of volume and body are worked on at a time: their heights then stay in the processor's cache."""
+_AROUND: Floats = np.arange(16, dtype=np.float64) * (np.pi / 8)
+_OUT = 1.0 / np.cos(np.pi / 16)
+"""A polygon of sixteen sides whose corners lie so many radii out encloses the ring."""
 
 Parts = tuple[Ints, Floats, Floats]
-"""Hidden parts as (edge, t0, t1)."""
+"""Hidden parts as (curve, t0, t1), sorted and disjoint, with t from 0 to 1 along each curve."""
 
 
 @dataclass(frozen=True)
-class Segments:
-    """The edges of N volumes, for hiding.
+class Curves:
+    """Lines, or rings, in the world. owner : (N,) the volumes they belong to; laid : (N,) those that a see-through volume
+    does not hide, though it hides its own back edges.
 
-    vertices : (N, V, 3) relative to the eye, world axes, short rows padded by repeating a vertex; ends : (E, 2)
-    numbers of an edge's vertices within its volume; owner : (E,), ascending; box : (N, 4) least and greatest
-    u, v on paper, infinite where a volume reaches behind the eye plane; far : (N,) greatest depth.
+    at : (N, 9) a ring's centre and two half axes, or a line's start and its way to the end and zeros; span : (N, 2) start
+    and sweep of a ring in turns; bounds : (N, K, 3) points whose hull encloses each.
     """
 
-    vertices: Floats
-    ends: Ints
+    at: Floats
+    ring: bool
+    span: Floats
     owner: Ints
-    box: Floats
-    far: Floats
+    laid: Bools
+    bounds: Floats
+
+    @staticmethod
+    def lines(ends: Floats, owner: Ints, laid: Bools | None = None) -> Curves:
+        """Return lines between ``ends`` (N, 2, 3)."""
+        at = np.zeros((len(ends), 9))
+        at[:, :3], at[:, 3:6] = ends[:, 0], ends[:, 1] - ends[:, 0]
+        laid = np.ones(len(ends), dtype=bool) if laid is None else laid
+        return Curves(at, False, np.zeros((len(ends), 2)), owner, laid, ends)
+
+    @staticmethod
+    def rings(at: Floats, span: Floats, owner: Ints) -> Curves:
+        """Return rings, or the parts of them that their spans say."""
+        out = np.cos(_AROUND)[:, None] * at[:, None, 3:6] + np.sin(_AROUND)[:, None] * at[:, None, 6:9]
+        return Curves(at, True, span, owner, np.ones(len(at), dtype=bool), at[:, None, :3] + _OUT * out)
+
+
+class Hiders:
+    """All that hides, seen by one eye.
+
+    Args:
+        eye: (3,) where it stands; axes : (3, 3) rows right, up, look; distance : of the picture plane, mm.
+        bodies: with the volume each belongs to, body_owner : (B,); those of volumes in ``without`` (N,) hide nothing.
+        frusta: round pieces, which know their owners.
+        solid: (N,) volumes that hide what is behind them; others hide only their own lines.
+        own_least: (R,) mm that a sight line must run inside a frustum to be hidden from its own volume's outline: a
+            rounded side is made of straight pieces that stand out from it by a little.
+    """
+
+    def __init__(
+        self,
+        eye: Floats,
+        axes: Floats,
+        distance: float,
+        bodies: ConvexBodies,
+        body_owner: Ints,
+        frusta: Frusta,
+        solid: Bools,
+        without: Bools,
+        own_least: Floats,
+    ) -> None:
+        self._eye, self._axes, self._distance = eye, np.ascontiguousarray(axes), distance
+        self._own_least = own_least
+        region = shadows(bodies, eye)
+        owner = np.concatenate((body_owner, frusta.owner))
+        box, near = self._bounds_of(bodies, frusta)
+        hiding = np.ones(len(owner), dtype=bool)
+        hiding[: len(bodies)] = (region.used > 0) & ~(solid & without)[body_owner]
+        order = np.argsort(near, kind="stable")
+        self._sight = Sight(
+            region.planes, region.used, region.touch, _local(frusta, eye), owner,
+            solid[owner].view(np.uint8), box, near, order[hiding[order]], _GRID * distance,
+        )  # fmt: skip
+
+    def _bounds_of(self, bodies: ConvexBodies, frusta: Frusta) -> tuple[Floats, Floats]:
+        rings = frusta.ring_points(_AROUND).reshape(len(frusta), 2, len(_AROUND), 3)
+        middle = rings.mean(axis=2, keepdims=True)
+        round_ = (middle + _OUT * (rings - middle)).reshape(len(frusta), 2 * len(_AROUND), 3)
+        parts = [self._paper_bounds(points) for points in (bodies.vertices, round_)]
+        return np.concatenate([p[0] for p in parts]), np.concatenate([p[1] for p in parts])
+
+    def _paper_bounds(self, points: Floats) -> tuple[Floats, Floats, Floats]:
+        return paper_bounds(np.ascontiguousarray(points - self._eye), self._axes, self._distance)
+
+    def hidden(self, curves: Curves, *, lenient: bool = False) -> Parts:
+        """Return the hidden parts of all curves; ``lenient`` for the outlines of rounded sides, see ``own_least``."""
+        box, _, far = self._paper_bounds(curves.bounds)
+        at = curves.at.copy()
+        at[:, :3] -= self._eye
+        least = self._own_least if lenient else np.zeros_like(self._own_least)
+        found: Parts = self._sight.hidden(
+            at, np.full(len(at), curves.ring, dtype=np.uint8), curves.span, curves.owner,
+            curves.laid.view(np.uint8), least, box, far,
+        )  # fmt: skip
+        return found
+
+
+def _local(frusta: Frusta, eye: Floats) -> Floats:
+    """Return frusta (R, 15) as `Sight` takes them."""
+    turn = frusta.inverse
+    place = np.einsum("rij,rj->ri", turn, eye - frusta.base)
+    return np.column_stack([turn.reshape(-1, 9), place, frusta.low, frusta.high, frusta.bulge])
 
 
 def hidden_interval(
@@ -49,111 +133,18 @@ def hidden_interval(
 ) -> tuple[float, float] | None:
     """Return the part [t0, t1] of the segment ``start`` -> ``end`` that the single body hides, or None."""
     eye = np.asarray(eye, dtype=np.float64)
-    ends = np.array([start, end], dtype=np.float64) - eye
-    one = np.zeros(1, dtype=np.intp)
-    segment = Segments(ends[None], np.array([[0, 1]]), one, np.zeros((1, 4)), np.zeros(1))
-    _, lo, hi = pair_intervals(shadows(bodies, eye), segment, one, one)
+    ends = np.array([[start, end]], dtype=np.float64)
+    # Looking at the middle of what is seen of the segment, all of it lies before the eye.
+    ways = ends[0] - eye
+    look = (ways / np.sqrt((ways**2).sum(axis=1))[:, None]).sum(axis=0)
+    one, yes = np.zeros(1, dtype=np.intp), np.ones(1, dtype=bool)
+    hiders = Hiders(eye, _axes_towards(look), 1.0, bodies, one, Frusta.none(), yes, ~yes, np.zeros(0))
+    _, lo, hi = hiders.hidden(Curves.lines(ends, one))
     return (float(lo[0]), float(hi[0])) if len(lo) else None
 
 
-def pair_intervals(region: Shadows, segments: Segments, owner: Ints, body: Ints, whole: Bools | None = None) -> Parts:
-    """Clip the edges of volume owner[i] against the region of body[i]; returns the hidden parts.
-
-    Edges marked in ``whole`` (E,) are left out. Heights within `TOUCH` of a plane are zero, so an edge that
-    lies on a face or on the outline is not hidden.
-    """
-    alive = region.active[body]
-    owner, body = owner[alive], body[alive]
-    found = [
-        _clip(region, segments, owner[k : k + _CHUNK], body[k : k + _CHUNK], whole)
-        for k in range(0, max(len(owner), 1), _CHUNK)
-    ]
-    return _joined(found)
-
-
-def _joined(parts: list[Parts]) -> Parts:
-    edges, starts, ends = zip(*parts, strict=True)
-    return np.concatenate(edges), np.concatenate(starts), np.concatenate(ends)
-
-
-def _clip(region: Shadows, segments: Segments, owner: Ints, body: Ints, whole: Bools | None) -> Parts:
-    heights, parted = _heights(region, segments, owner, body)
-    pair, edge = _edges_of(segments, owner[~parted])
-    if whole is not None:
-        open_ = ~whole[edge]
-        pair, edge = pair[open_], edge[open_]
-    pair = np.flatnonzero(~parted)[pair]
-    a, b = (heights[:, segments.ends[edge, k], pair] for k in (0, 1))
-    # Most edges are wholly on the far side of one plane or another: they leave before anything is divided.
-    some = (np.minimum(a, b) < 0.0).all(axis=0)
-    a, b, edge = a[:, some], b[:, some], edge[some]
-    with np.errstate(divide="ignore", invalid="ignore"):
-        cross = a / (a - b)
-    lo = np.where((a > 0.0) & (b < 0.0), cross, 0.0).max(axis=0, initial=0.0)
-    hi = np.where((a < 0.0) & (b > 0.0), cross, 1.0).min(axis=0, initial=1.0)
-    keep = hi - lo > MERGE_PARAMETER
-    return edge[keep], lo[keep], hi[keep]
-
-
-def _heights(region: Shadows, segments: Segments, owner: Ints, body: Ints) -> tuple[Floats, Bools]:
-    """Return heights (K, V, P) of each volume's vertices over its body's planes, and which pairs (P,) are parted.
-
-    A plane with the whole volume on its far side parts the volume from the region: nothing of it is hidden.
-    Pairs run along the last axis, where NumPy is quick; the short axes come first.
-    """
-    x, y, z = segments.vertices[owner].transpose(2, 1, 0)
-    touch = TOUCH * region.scale[body]
-    planes = region.normals.shape[1]
-    heights = np.empty((planes, x.shape[0], len(owner)))
-    parted = np.zeros(len(owner), dtype=bool)
-    for k in range(planes):
-        normal, above = region.normals[body, k].T, heights[k]
-        np.multiply(normal[0], x, out=above)
-        above += normal[1] * y
-        above += normal[2] * z
-        above -= region.offsets[body, k]
-        above[np.abs(above) <= touch] = 0.0
-        parted |= above.min(axis=0) >= 0.0
-    return heights, parted
-
-
-def _edges_of(segments: Segments, owner: Ints) -> tuple[Ints, Ints]:
-    """Return (row of ``owner``, edge) for every edge of every listed volume."""
-    first = np.searchsorted(segments.owner, owner, side="left")
-    count = np.searchsorted(segments.owner, owner, side="right") - first
-    row = np.repeat(np.arange(len(owner)), count)
-    edge = np.repeat(first - (np.cumsum(count) - count), count) + np.arange(len(row))
-    return row, edge
-
-
-def hidden_intervals(region: Shadows, segments: Segments, body_box: Floats, body_near: Floats) -> Parts:
-    """Return the union of hidden parts of every edge behind every body: (edge, t0, t1), sorted, disjoint.
-
-    body_box : (B, 4) paper bounds as in `Segments.box`; body_near : (B,) least depth. The bodies nearest to
-    the eye are tried first, and edges already wholly hidden are dropped: that decides heaps.
-    """
-    order = np.argsort(body_near, kind="stable")
-    whole = np.zeros(len(segments.owner), dtype=bool)
-    found: list[Parts] = [(np.zeros(0, dtype=np.intp), np.zeros(0), np.zeros(0))]
-    begin, width = 0, _FIRST_ROUND
-    while begin < len(order):
-        rows = order[begin : begin + width]
-        owner, body = _candidates(segments, body_box[rows], body_near[rows], whole)
-        edge, lo, hi = pair_intervals(region, segments, owner, rows[body], whole)
-        whole[edge[(lo <= 0.0) & (hi >= 1.0)]] = True
-        found.append((edge, lo, hi))
-        begin, width = begin + width, width * 4
-    return union(*_joined(found))
-
-
-def _candidates(segments: Segments, body_box: Floats, body_near: Floats, whole: Bools) -> tuple[Ints, Ints]:
-    """Pair the volumes that still show something with the bodies whose paper bounds they enter."""
-    # Counted rather than made unique: np.unique loads a large part of NumPy that nothing else here needs.
-    open_ = np.flatnonzero(np.bincount(segments.owner[~whole]))
-    box, far = segments.box[open_], segments.far[open_]
-    hits = far[:, None] > body_near
-    for low, high in ((0, 2), (1, 3)):
-        hits &= box[:, low, None] < body_box[:, high]
-        hits &= body_box[:, low] < box[:, high, None]
-    owner, body = np.nonzero(hits)
-    return open_[owner], body
+def _axes_towards(look: Floats) -> Floats:
+    look = look / np.sqrt(look @ look)
+    right = np.cross(look, np.eye(3)[int(np.argmin(np.abs(look)))])
+    right /= np.sqrt(right @ right)
+    return np.stack([right, np.cross(right, look), look])

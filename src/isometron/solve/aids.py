@@ -51,7 +51,7 @@ def leading_edge(picture: Picture, owner: int) -> int | None:
         return None
     depth = picture.camera[picture.scene.edges[upright], 2]
     edge = int(upright[np.argmin(depth.sum(axis=1))])
-    return edge if (picture.camera[picture.scene.edges[edge], 2] > 0.0).all() else None
+    return edge if np.isfinite(picture.paper[picture.scene.edges[edge]]).all() else None
 
 
 def _guides(picture: Picture, owner: int, reach: float) -> Lines:
@@ -95,7 +95,7 @@ def _names(document: Document, picture: Picture) -> list[Label]:
         if volume.put_away:
             continue
         rows = picture.scene.corner_rows[owner]
-        if (picture.camera[rows, 2] > 0.0).all():
+        if np.isfinite(picture.paper[rows]).all():
             u, v = picture.paper[rows].mean(axis=0)
             labels.append(Label(volume.name, float(u), float(v), Role.LETTERING, owner, anchor=0))
     return labels

@@ -79,5 +79,5 @@ def solve(document: Document) -> Drawing:
     """Return the drawing of ``document``."""
     picture = take_picture(document.eye, scene_of(document.volumes))
     lines = edge_marks(picture, reach_of(document), hidden=document.show.hidden == "dashed")
-    rounds = round_marks(document.eye, picture.scene, reach_of(document), hidden=document.show.hidden == "dashed")
+    rounds = round_marks(picture, reach_of(document), hidden=document.show.hidden == "dashed")
     return Drawing(document, picture, lines, rounds)

@@ -6,24 +6,27 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from isometron.geometry.bodies import inside, shadows
+from isometron.geometry.bodies import inside
 from isometron.geometry.clipping import clip_to_window
 from isometron.geometry.frames import Bools, Floats, Ints
-from isometron.geometry.hiding import Segments, hidden_intervals, pair_intervals
-from isometron.geometry.intervals import complement, union
+from isometron.geometry.hiding import Curves, Hiders
+from isometron.geometry.intervals import complement
 from isometron.solve.marks import Lines, Role
-from isometron.solve.rounds import edges_behind_rounds
 from isometron.view.eye import Eye
 from isometron.volumes.scene import Scene
 
-__all__ = ["Picture", "edge_marks", "segments_of", "take_picture"]
+__all__ = ["Picture", "edge_marks", "take_picture"]
+
+_OWN_CHORD, _OWN_STRAIGHT = 0.12, 1e-3
+"""An outline is not hidden by less than this part of its own body's radius, where the side is rounded or straight:
+a rounded side is made of straight pieces that stand out from it by a little."""
 
 
 @dataclass(frozen=True)
 class Picture:
     """A scene seen by an eye.
 
-    camera : (V, 3) camera coordinates; paper : (V, 2) mm, NaN behind the eye; hidden : (edge, t0, t1), the
+    camera : (V, 3) camera coordinates; paper : (V, 2) mm, NaN behind the eye; hiders : all that hides; hidden : (edge, t0, t1), the
     parts of edges that solid volumes hide (and, for see-through ones, their own body), sorted, disjoint, with
     t along the true edge; eye_inside : (B,) bodies that contain the eye.
     """
@@ -32,6 +35,7 @@ class Picture:
     scene: Scene
     camera: Floats
     paper: Floats
+    hiders: Hiders
     hidden: tuple[Ints, Floats, Floats]
     eye_inside: Bools
 
@@ -39,59 +43,22 @@ class Picture:
 def take_picture(eye: Eye, scene: Scene) -> Picture:
     """Project the scene and find what is hidden. No volume at all works."""
     camera = eye.to_camera(scene.vertices)
-    paper = eye.picture(camera)
     contains = inside(scene.bodies, eye.place) if len(scene.bodies) else np.zeros(0, dtype=bool)
-    hidden = _hidden(eye, scene, camera, paper)
-    return Picture(eye, scene, camera, paper, hidden, contains)
+    hiders = hiders_of(eye, scene)
+    edges = Curves.lines(scene.vertices[scene.edges], scene.edge_owner, scene.edge_laid)
+    return Picture(eye, scene, camera, eye.picture(camera), hiders, hiders.hidden(edges), contains)
 
 
-def _hidden(eye: Eye, scene: Scene, camera: Floats, paper: Floats) -> tuple[Ints, Floats, Floats]:
-    region = shadows(scene.bodies, eye.place)
-    segments = segments_of(eye, scene, camera, paper)
-    solid = (scene.solid & ~scene.turned)[scene.body_owner]
-    # A see-through volume hides only its own back edges, as on the sketcher's transparent box.
-    alone = np.flatnonzero(~scene.solid[scene.body_owner])
-    bundle, body = _own_pairs(scene, alone)
-    # Lines drawn inside a see-through volume, on its middle plane say, are what it is see-through for.
-    own = _without(pair_intervals(region, segments, bundle, body), scene.edge_laid)
-    active = np.flatnonzero(solid & region.active)
-    box, near = _reach(camera, paper, scene.body_corners[active])
-    found = [hidden_intervals(region.select(active), segments, box, near)]
-    if len(own[0]):
-        found.append(own)
-    if len(scene.rounds.frusta):
-        found.append(edges_behind_rounds(eye, scene, np.arange(len(scene.edges))))
-    return found[0] if len(found) == 1 else union(*(np.concatenate(parts) for parts in zip(*found, strict=True)))
-
-
-def _own_pairs(scene: Scene, bodies: Ints) -> tuple[Ints, Ints]:
-    """Pair bodies with the bundles of edges of their own volumes."""
-    owner = scene.body_owner[bodies]
-    first = np.searchsorted(scene.bundle_owner, owner, side="left")
-    count = np.searchsorted(scene.bundle_owner, owner, side="right") - first
-    row = np.repeat(np.arange(len(bodies)), count)
-    bundle = np.repeat(first - (np.cumsum(count) - count), count) + np.arange(len(row))
-    return bundle, bodies[row]
-
-
-def _reach(camera: Floats, paper: Floats, rows: Ints) -> tuple[Floats, Floats]:
-    """Return paper bounds (M, 4) and least depths (M,) of groups of vertices (M, K); all paper where one lies behind the eye."""
-    if len(rows) == 0:
-        return np.zeros((0, 4)), np.zeros(0)
-    depth = camera[:, 2][rows]
-    places = paper[rows]
-    box = np.hstack([places.min(axis=1), places.max(axis=1)])
-    behind = ~(depth > 0.0).all(axis=1)
-    box[behind, :2], box[behind, 2:] = -np.inf, np.inf
-    return box, depth.min(axis=1)
-
-
-def segments_of(eye: Eye, scene: Scene, camera: Floats, paper: Floats) -> Segments:
-    """Return the scene's edges as `Segments`, in bundles."""
-    rows, bundle, ends = scene.bundles
-    box, _ = _reach(camera, paper, rows)
-    far = camera[:, 2][rows].max(axis=1) if len(rows) else np.zeros(0)
-    return Segments((scene.vertices - eye.place)[rows], ends, bundle, box, far)
+def hiders_of(eye: Eye, scene: Scene) -> Hiders:
+    """Return all that hides in a scene. A turned body is hidden behind by its round pieces, not by its bounding box."""
+    frusta = scene.rounds.frusta
+    largest = np.zeros(len(scene.volumes))
+    np.maximum.at(largest, frusta.owner, frusta.reach)
+    rounded = scene.rounds.smooth.any(axis=1)
+    least = np.where(rounded, _OWN_CHORD * largest[frusta.owner], _OWN_STRAIGHT * frusta.reach)
+    return Hiders(
+        eye.place, eye.axes, eye.viewing_distance, scene.bodies, scene.body_owner, frusta, scene.solid, scene.turned, least
+    )  # fmt: skip
 
 
 def edge_marks(picture: Picture, reach: float, *, hidden: bool) -> Lines:

@@ -78,7 +78,7 @@ def plain_view(document: Document, name: ViewName, *, hidden: bool = True) -> Pl
     eye = _far_eye(scene, name, _FAR * size)
     picture = take_picture(eye, scene)
     reach = 20.0 * size
-    rounds = round_marks(eye, scene, reach, hidden=hidden)
+    rounds = round_marks(picture, reach, hidden=hidden)
     lines = Lines.joined(
         [_exact(scene, name, edge_marks(picture, reach, hidden=hidden), eye), _shifted(rounds.lines, name, eye)]
     )

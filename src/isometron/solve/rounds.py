@@ -6,26 +6,18 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from isometron.geometry.bodies import shadows
 from isometron.geometry.clipping import clip_to_window
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import Frusta, contour_angles, dome_contours, turning_lines
+from isometron.geometry.hiding import Curves
 from isometron.geometry.intervals import complement
-from isometron.solve.covering import Covers, hidden_spans
 from isometron.solve.marks import NOBODY, Arcs, Lines, Role
+from isometron.solve.picture import Picture
 from isometron.view.eye import Eye
 from isometron.view.ring_picture import rings_to_ellipses
 from isometron.volumes.scene import Scene
 
-__all__ = ["RoundMarks", "edges_behind_rounds", "round_marks"]
-
-_RING_SAMPLES = np.linspace(0.0, 1.0, 49)
-_LINE_SAMPLES = np.linspace(0.0, 1.0, 17)
-_EDGE_SAMPLES = np.linspace(0.0, 1.0, 33)
-_BOUND_ANGLES: Floats = np.arange(16, dtype=np.float64) * (np.pi / 8)
-_OWN_CHORD, _OWN_STRAIGHT = 0.12, 1e-3
-"""An outline is not hidden by less than this part of its own body's radius, where the side is rounded or straight:
-a rounded side is made of straight pieces that stand out from it by a little."""
+__all__ = ["RoundMarks", "round_marks"]
 
 Parts = tuple[Ints, Floats, Floats]
 
@@ -38,99 +30,19 @@ class RoundMarks:
     lines: Lines
 
 
-_LATEST: list[tuple[Eye, Scene, Covers]] = []
-"""What hides in the picture that is being taken: edges and rings ask for the same."""
-
-
-def _covers(eye: Eye, scene: Scene) -> Covers:
-    if not (_LATEST and _LATEST[0][0] is eye and _LATEST[0][1] is scene):
-        _LATEST[:] = [(eye, scene, _found_covers(eye, scene))]
-    return _LATEST[0][2]
-
-
-def _found_covers(eye: Eye, scene: Scene) -> Covers:
-    frusta = scene.rounds.frusta
-    flat = np.flatnonzero((scene.solid & ~scene.turned)[scene.body_owner])
-    regions = shadows(scene.bodies.select(flat), eye.place)
-    region_box, region_near, _ = _bounds(eye, scene.bodies.vertices[flat])
-    ends = frusta.ring_points(_BOUND_ANGLES).reshape(len(frusta), 2 * len(_BOUND_ANGLES), 3)
-    # Sixteen points of a ring lie within 2 % of its bounds: they are moved out by 3 %.
-    middle = (frusta.base + frusta.axle / 2)[:, None, :]
-    wider: Floats = middle + 1.03 * (ends - middle)
-    frusta_box, frusta_near, _ = _bounds(eye, wider)
-    return Covers(
-        eye.place,
-        regions,
-        scene.body_owner[flat],
-        region_box,
-        region_near,
-        frusta,
-        frusta_box,
-        frusta_near,
-        scene.solid,
-        _own_least(scene),
-    )
-
-
-def _own_least(scene: Scene) -> Floats:
-    """Return how far (mm, (R,)) a sight line must run inside each piece to be hidden from its own body's outline."""
-    frusta = scene.rounds.frusta
-    largest = np.zeros(len(scene.volumes))
-    np.maximum.at(largest, frusta.owner, frusta.reach)
-    return np.where(scene.rounds.smooth.any(axis=1), _OWN_CHORD * largest[frusta.owner], _OWN_STRAIGHT * frusta.reach)
-
-
-def _bounds(eye: Eye, points: Floats) -> tuple[Floats, Floats, Floats]:
-    """Return paper bounds (N, 4) and least and greatest depths (N,) of point sets (N, K, 3); all paper behind the eye."""
-    if len(points) == 0:
-        return np.zeros((0, 4)), np.zeros(0), np.zeros(0)
-    camera = eye.to_camera(points).reshape(points.shape)
-    depth = camera[..., 2]
-    with np.errstate(divide="ignore", invalid="ignore"):
-        paper = camera[..., :2] * (eye.viewing_distance / depth)[..., None]
-    box = np.hstack([paper.min(axis=1), paper.max(axis=1)])
-    behind = ~(depth > 0.0).all(axis=1)
-    box[behind, :2], box[behind, 2:] = -np.inf, np.inf
-    return box, depth.min(axis=1), depth.max(axis=1)
-
-
-def edges_behind_rounds(eye: Eye, scene: Scene, edges: Ints) -> Parts:
-    """Return the parts (edge, t0, t1) of straight edges (rows of the scene) that turned bodies hide."""
-    covers = _covers(eye, scene)
-    ends = scene.vertices[scene.edges[edges]]
-    no_regions = np.zeros(0, dtype=np.intp)
-    bare = Covers(
-        covers.eye, covers.regions.select(no_regions), no_regions, np.zeros((0, 4)), np.zeros(0), covers.frusta,
-        covers.frusta_box, covers.frusta_near, covers.solid, covers.own_least,
-    )  # fmt: skip
-    curve, low, high = _line_spans(eye, bare, ends, scene.edge_owner[edges], _EDGE_SAMPLES, lenient=False)
-    return edges[curve], low, high
-
-
-def _line_spans(eye: Eye, covers: Covers, ends: Floats, owner: Ints, samples: Floats, *, lenient: bool) -> Parts:
-    box, _, far = _bounds(eye, ends)
-
-    def points_at(curve: Ints, t: Floats) -> Floats:
-        start, end = ends[curve, 0][:, None, :], ends[curve, 1][:, None, :]
-        points: Floats = start + t[..., None] * (end - start)
-        return points
-
-    return hidden_spans(covers, points_at, owner, box, far, samples, lenient=lenient)
-
-
-def round_marks(eye: Eye, scene: Scene, reach: float, *, hidden: bool) -> RoundMarks:
+def round_marks(picture: Picture, reach: float, *, hidden: bool) -> RoundMarks:
     """Return the marks of all turned bodies, hidden parts as marks of their own role or left out."""
+    eye, scene = picture.eye, picture.scene
     if len(scene.rounds) == 0:
         nothing = Arcs(np.zeros((0, 7)), np.zeros(0, np.int8), np.zeros(0, np.intp))
         return RoundMarks(nothing, Lines.joined([]))
-    covers = _covers(eye, scene)
-    arcs, lines = _rings(eye, scene, covers, reach, hidden=hidden)
+    arcs, lines = _rings(picture, reach, hidden=hidden)
     outlines, owner = _outlines(eye, scene)
     rounds = scene.rounds
     skins, skin_owner = _skin_outlines(eye, scene)
     ends = np.concatenate([outlines, skins, rounds.strokes])
     owners = np.concatenate([owner, skin_owner, rounds.stroke_owner])
-    straight = _straight(eye, scene, covers, ends, owners, reach, hidden=hidden)
+    straight = _straight(picture, ends, owners, reach, hidden=hidden)
     return RoundMarks(arcs, Lines.joined([lines, straight]))
 
 
@@ -182,12 +94,10 @@ def _ring_point(centre: Floats, radius: Floats, frusta: Frusta, rows: Ints, angl
     return points
 
 
-def _straight(
-    eye: Eye, scene: Scene, covers: Covers, ends: Floats, owner: Ints, reach: float, *, hidden: bool
-) -> Lines:
-    spans = _line_spans(eye, covers, ends, owner, _LINE_SAMPLES, lenient=True)
-    shown = complement(len(ends), *spans)
-    parts = [_on_paper(eye, ends, shown, owner, _role(scene, owner), reach)]
+def _straight(picture: Picture, ends: Floats, owner: Ints, reach: float, *, hidden: bool) -> Lines:
+    spans = picture.hiders.hidden(Curves.lines(ends, owner), lenient=True)
+    eye, shown = picture.eye, complement(len(ends), *spans)
+    parts = [_on_paper(eye, ends, shown, owner, _role(picture.scene, owner), reach)]
     if hidden:
         parts.insert(0, _on_paper(eye, ends, spans, owner, np.full(len(ends), Role.HIDDEN), reach))
     return Lines.joined(parts)
@@ -255,8 +165,8 @@ def _hole_bottoms(eye: Eye, holes: Floats) -> tuple[Floats, Floats, Ints]:
     return rings, span, rows[kept]
 
 
-def _rings(eye: Eye, scene: Scene, covers: Covers, reach: float, *, hidden: bool) -> tuple[Arcs, Lines]:
-    parts = scene.rounds
+def _rings(picture: Picture, reach: float, *, hidden: bool) -> tuple[Arcs, Lines]:
+    eye, parts = picture.eye, picture.scene.rounds
     bottoms, bottom_span, hole = _hole_bottoms(eye, parts.holes)
     rings = _Drawn(
         np.concatenate([parts.rings, bottoms]),
@@ -267,22 +177,17 @@ def _rings(eye: Eye, scene: Scene, covers: Covers, reach: float, *, hidden: bool
     domes, span, row = dome_contours(parts.frusta, np.flatnonzero(parts.frusta.bulge > 0.0), eye.place)
     outlines = _Drawn(domes, span, parts.frusta.owner[row], np.zeros(len(row), dtype=bool))
     drawn = [
-        _drawn(eye, scene, covers, own, reach, hidden=hidden, lenient=lenient)
+        _drawn(picture, own, reach, hidden=hidden, lenient=lenient)
         for own, lenient in ((rings, False), (outlines, True))
     ]
     return _joined([arcs for arcs, _ in drawn]), Lines.joined([lines for _, lines in drawn])
 
 
-def _drawn(
-    eye: Eye, scene: Scene, covers: Covers, drawn: _Drawn, reach: float, *, hidden: bool, lenient: bool
-) -> tuple[Arcs, Lines]:
-    rings, owner = drawn.rings, drawn.owner
-    everyone = np.arange(len(rings))
-    samples = np.broadcast_to(_RING_SAMPLES, (len(rings), len(_RING_SAMPLES)))
-    box, _, far = _bounds(eye, drawn.points_at(everyone, samples))
-    spans = hidden_spans(covers, drawn.points_at, owner, box, far, _RING_SAMPLES, lenient=lenient)
+def _drawn(picture: Picture, drawn: _Drawn, reach: float, *, hidden: bool, lenient: bool) -> tuple[Arcs, Lines]:
+    eye, rings, owner = picture.eye, drawn.rings, drawn.owner
+    spans = picture.hiders.hidden(Curves.rings(rings, drawn.span, owner), lenient=lenient)
     shapes, round_ = rings_to_ellipses(eye, rings[:, :3], rings[:, 3:6], rings[:, 6:9])
-    role = np.where(drawn.soft, Role.CONSTRUCTION, _role(scene, owner))
+    role = np.where(drawn.soft, Role.CONSTRUCTION, _role(picture.scene, owner))
     pieces = [(complement(len(rings), *spans), role)]
     if hidden:
         # Of a ring where the side has no corner only the near half is drawn: it is a section, not an edge.

@@ -28,10 +28,6 @@ def _never() -> Bools:
     return np.zeros(0, dtype=bool)
 
 
-def _no_frusta() -> Frusta:
-    return Frusta(_nobody(), _none(3), _none(3), _none(3), _none(3), _none(), _none(), _none())
-
-
 @dataclass(frozen=True)
 class RoundParts:
     """Round parts of any number of volumes.
@@ -43,7 +39,7 @@ class RoundParts:
     pieces of their own (rounded edges), with skin_span : (K, 2) radians about the axle: only their outline is drawn.
     """
 
-    frusta: Frusta = field(default_factory=_no_frusta)
+    frusta: Frusta = field(default_factory=Frusta.none)
     smooth: Bools = field(default_factory=lambda: np.zeros((0, 2), dtype=bool))
     rings: Floats = field(default_factory=lambda: _none(9))
     ring_span: Floats = field(default_factory=lambda: _none(2))
@@ -53,7 +49,7 @@ class RoundParts:
     stroke_owner: Ints = field(default_factory=_nobody)
     holes: Floats = field(default_factory=lambda: _none(12))
     hole_owner: Ints = field(default_factory=_nobody)
-    skins: Frusta = field(default_factory=_no_frusta)
+    skins: Frusta = field(default_factory=Frusta.none)
     skin_span: Floats = field(default_factory=lambda: _none(2))
 
     def __len__(self) -> int:

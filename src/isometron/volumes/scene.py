@@ -21,9 +21,6 @@ from isometron.volumes.volume import Volume
 
 __all__ = ["Scene", "build_scene", "scene_of"]
 
-_BUNDLE = 4
-"""Edges of an intricate volume are hidden in bundles of so many, so that no bundle has more corners than a box."""
-
 
 @dataclass(frozen=True)
 class Scene:
@@ -31,7 +28,7 @@ class Scene:
 
     vertices : (V, 3) mm, of each volume the corners of its bounding box first; vertex_owner : (V,); edges : (E, 2) rows
     of ``vertices``; edge_owner, edge_axis, edge_soft, edge_laid : (E,), soft ones are drawn as construction, laid ones are marks on a volume; rotations : (N, 3, 3);
-    bodies : the convex pieces; body_owner : (B,); body_corners : (B, 8) rows of the bounding corners each lies within; see_through, put_away : (N,).
+    bodies : the convex pieces; body_owner : (B,); see_through, put_away : (N,).
     """
 
     volumes: tuple[Volume, ...]
@@ -45,7 +42,6 @@ class Scene:
     rotations: Floats
     bodies: ConvexBodies
     body_owner: Ints
-    body_corners: Ints
     see_through: Bools
     put_away: Bools
 
@@ -96,41 +92,6 @@ class Scene:
     def corner_rows(self) -> Ints:
         """Rows (N, 8) of each volume's bounding corners."""
         return self.first_vertex[:, None] + np.arange(CORNERS)
-
-    @cached_property
-    def bundles(self) -> tuple[Ints, Ints, Ints]:
-        """Edges in bundles, for hiding: rows (M, 8) of the vertices of each, the bundle (E,) of each edge, and the numbers
-        (E, 2) of an edge's vertices in its bundle. A box is one bundle."""
-        count = np.bincount(self.edge_owner, minlength=len(self.volumes))
-        first = np.searchsorted(self.edge_owner, np.arange(len(self.volumes)))
-        local = self.edges - self.first_vertex[self.edge_owner][:, None]
-        plain = np.ones(len(self.volumes), dtype=bool)
-        plain[self.edge_owner[(local >= CORNERS).any(axis=1)]] = False
-        within = np.arange(len(self.edges)) - first[self.edge_owner]
-        share = np.where(plain[self.edge_owner], 0, within // _BUNDLE)
-        bundles_of = np.where(plain, np.minimum(count, 1), -(-count // _BUNDLE))
-        base = np.concatenate([[0], np.cumsum(bundles_of)])
-        bundle = base[self.edge_owner] + share
-        rows = np.zeros((int(base[-1]), CORNERS), dtype=np.intp)
-        simple = np.flatnonzero(plain & (count > 0))
-        rows[base[simple]] = self.corner_rows[simple]
-        intricate = np.flatnonzero(~plain[self.edge_owner])
-        place = np.where(plain[self.edge_owner], 0, 2 * (within % _BUNDLE))
-        # Unused places repeat the bundle's first vertex.
-        begins = intricate[place[intricate] == 0]
-        rows[bundle[begins]] = self.edges[begins, :1]
-        for end in (0, 1):
-            rows[bundle[intricate], place[intricate] + end] = self.edges[intricate, end]
-        ends = np.where(plain[self.edge_owner][:, None], local, place[:, None] + np.arange(2))
-        return rows, bundle, ends
-
-    @cached_property
-    def bundle_owner(self) -> Ints:
-        """The volume (M,) that each bundle of edges belongs to."""
-        rows, bundle, _ = self.bundles
-        owner = np.zeros(len(rows), dtype=np.intp)
-        owner[bundle] = self.edge_owner
-        return owner
 
     @cached_property
     def outer_vertices(self) -> Bools:
@@ -218,11 +179,6 @@ def _join(
         rotations[rows] = solids.rotations
     bodies = stacked([solids.bodies for _, solids in parts])
     body_owner = np.concatenate([np.zeros(0, dtype=np.intp), *(rows[solids.body_row] for rows, solids in parts)])
-    firsts, base = [np.zeros(0, dtype=np.intp)], 0
-    for _, solids in parts:
-        n, v, _ = solids.vertices.shape
-        firsts.append(base + v * solids.body_row + solids.firsts)
-        base += n * v
     # Sides drawn together to a line, as on a ridge, leave edges without length: they are none.
     long = np.abs(vertices[edges[:, 1]] - vertices[edges[:, 0]]).max(axis=1, initial=0.0) > 1e-9
     edges, edge_owner, edge_axis = edges[long], edge_owner[long], edge_axis[long]
@@ -245,7 +201,6 @@ def _join(
         rotations=rotations,
         bodies=bodies.select(turn),
         body_owner=body_owner[turn],
-        body_corners=place[np.concatenate(firsts)[turn]][:, None] + np.arange(CORNERS),
         see_through=see_through,
         put_away=put_away,
     )

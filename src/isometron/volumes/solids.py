@@ -32,18 +32,12 @@ class Solids:
     rotations: Floats
     bodies: ConvexBodies
     body_row: Ints
-    body_first: Ints | None = None
     laid: Bools | None = None
 
     @property
     def marks(self) -> Bools:
         """Edges (E,) that come from marks laid on the volume."""
         return np.zeros(len(self.edges), dtype=bool) if self.laid is None else self.laid
-
-    @property
-    def firsts(self) -> Ints:
-        """Where in the volume's vertices (B,) the bounding corners begin that each piece lies within: copies have their own."""
-        return np.zeros(len(self.body_row), dtype=np.intp) if self.body_first is None else self.body_first
 
     @staticmethod
     def as_one(parts: Sequence[Solids]) -> Solids:
@@ -65,7 +59,6 @@ class Solids:
             rotations=first.rotations,
             bodies=stacked([part.bodies for part in parts]),
             body_row=np.zeros(sum(len(part.body_row) for part in parts), dtype=np.intp),
-            body_first=np.concatenate([part.firsts + start for part, start in zip(parts, base, strict=False)]),
         )
 
 

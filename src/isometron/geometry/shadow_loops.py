@@ -1,0 +1,153 @@
+# cython: language_level=3, boundscheck=False, wraparound=False, cdivision=True, initializedcheck=False
+"""Loops over bodies seen from an eye: their bounds on paper, and the planes of what they hide. Compiled, see `sight`."""
+
+import cython
+import numpy as np
+from cython.cimports.libc.math import fabs, sqrt
+
+__all__ = ["paper_bounds", "shadow_planes"]
+
+_INFINITY = cython.declare(cython.double, float("inf"))
+_NO_DEPTH = cython.declare(cython.double, 1e-200)  # as view.eye: dividing by less overflows
+
+
+def paper_bounds(points: cython.double[:, :, ::1], axes: cython.double[:, ::1], distance: cython.double) -> tuple:
+    """Return paper bounds (N, 4), mm, and least and greatest depths (N,) of point sets (N, K, 3) about the eye.
+
+    axes : (3, 3) rows right, up, look; distance : of the picture plane. A set that reaches behind the eye plane has all
+    paper for its bounds.
+    """
+    n: cython.Py_ssize_t
+    k: cython.Py_ssize_t
+    x: cython.double
+    y: cython.double
+    z: cython.double
+    u: cython.double
+    v: cython.double
+    depth: cython.double
+    count: cython.Py_ssize_t = points.shape[0]
+    boxes, nearest, farthest = np.empty((count, 4)), np.empty(count), np.empty(count)
+    box: cython.double[:, ::1] = boxes
+    near: cython.double[::1] = nearest
+    far: cython.double[::1] = farthest
+    for n in range(count):
+        near[n] = box[n, 0] = box[n, 1] = _INFINITY
+        far[n] = box[n, 2] = box[n, 3] = -_INFINITY
+        for k in range(points.shape[1]):
+            x, y, z = points[n, k, 0], points[n, k, 1], points[n, k, 2]
+            depth = axes[2, 0] * x + axes[2, 1] * y + axes[2, 2] * z
+            near[n], far[n] = min(near[n], depth), max(far[n], depth)
+            if depth > _NO_DEPTH:
+                u = (axes[0, 0] * x + axes[0, 1] * y + axes[0, 2] * z) * (distance / depth)
+                v = (axes[1, 0] * x + axes[1, 1] * y + axes[1, 2] * z) * (distance / depth)
+                box[n, 0], box[n, 1] = min(box[n, 0], u), min(box[n, 1], v)
+                box[n, 2], box[n, 3] = max(box[n, 2], u), max(box[n, 3], v)
+        if not near[n] > _NO_DEPTH:
+            box[n, 0] = box[n, 1] = -_INFINITY
+            box[n, 2] = box[n, 3] = _INFINITY
+    return boxes, nearest, farthest
+
+
+def shadow_planes(
+    vertices: cython.double[:, :, ::1],
+    normals: cython.double[:, :, ::1],
+    offsets: cython.double[:, ::1],
+    ridges: cython.Py_ssize_t[:, :, ::1],
+    ridge_faces: cython.Py_ssize_t[:, :, ::1],
+    eye: cython.double[::1],
+    touch: cython.double,
+) -> tuple:
+    """Return planes (N, K, 4), how many of them each body uses (N,), and within how many mm a point is on one (N,).
+
+    `bodies.shadows` tells what they are; ``touch`` is relative to the farthest coordinate.
+    """
+    n: cython.Py_ssize_t
+    f: cython.Py_ssize_t
+    m: cython.Py_ssize_t
+    x: cython.double
+    y: cython.double
+    z: cython.double
+    offset: cython.double
+    count: cython.Py_ssize_t = vertices.shape[0]
+    faces: cython.Py_ssize_t = normals.shape[1]
+    found = np.empty((count, faces + ridges.shape[1], 4))
+    numbers, nearness = np.empty(count, dtype=np.intp), np.empty(count)
+    planes: cython.double[:, :, ::1] = found
+    used: cython.Py_ssize_t[::1] = numbers
+    within: cython.double[::1] = nearness
+    front: cython.uchar[::1] = np.empty(faces, dtype=np.uint8)
+    for n in range(count):
+        within[n] = touch * _reach(vertices, n, eye)
+        m = 0
+        for f in range(faces):
+            x, y, z = normals[n, f, 0], normals[n, f, 1], normals[n, f, 2]
+            offset = offsets[n, f] - (x * eye[0] + y * eye[1] + z * eye[2])
+            front[f] = offset < -within[n] and (x != 0.0 or y != 0.0 or z != 0.0)
+            if front[f]:
+                planes[n, m, 0], planes[n, m, 1], planes[n, m, 2], planes[n, m, 3] = x, y, z, offset
+                m += 1
+        # Seen from inside, a body hides nothing.
+        used[n] = 0 if m == 0 else _with_silhouette(planes, vertices, ridges, ridge_faces, eye, front, n, m)
+    return found, numbers, nearness
+
+
+@cython.cfunc
+def _reach(vertices: cython.double[:, :, ::1], n: cython.Py_ssize_t, eye: cython.double[::1]) -> cython.double:
+    """Return the largest coordinate of any vertex about the eye, at least 1 mm."""
+    scale: cython.double = 1.0
+    i: cython.Py_ssize_t
+    k: cython.Py_ssize_t
+    for i in range(vertices.shape[1]):
+        for k in range(3):
+            scale = max(scale, fabs(vertices[n, i, k] - eye[k]))
+    return scale
+
+
+@cython.cfunc
+def _with_silhouette(
+    planes: cython.double[:, :, ::1],
+    vertices: cython.double[:, :, ::1],
+    ridges: cython.Py_ssize_t[:, :, ::1],
+    ridge_faces: cython.Py_ssize_t[:, :, ::1],
+    eye: cython.double[::1],
+    front: cython.uchar[::1],
+    n: cython.Py_ssize_t,
+    m: cython.Py_ssize_t,
+) -> cython.Py_ssize_t:
+    """Add the planes through the eye and each ridge between a face that looks at it and one that does not; return m."""
+    i: cython.Py_ssize_t
+    j: cython.Py_ssize_t
+    r: cython.Py_ssize_t
+    p0: cython.double
+    p1: cython.double
+    p2: cython.double
+    q0: cython.double
+    q1: cython.double
+    q2: cython.double
+    x: cython.double
+    y: cython.double
+    z: cython.double
+    length: cython.double
+    mid0: cython.double = 0.0
+    mid1: cython.double = 0.0
+    mid2: cython.double = 0.0
+    for i in range(vertices.shape[1]):
+        mid0 += vertices[n, i, 0] - eye[0]
+        mid1 += vertices[n, i, 1] - eye[1]
+        mid2 += vertices[n, i, 2] - eye[2]
+    for r in range(ridges.shape[1]):
+        if front[ridge_faces[n, r, 0]] == front[ridge_faces[n, r, 1]]:
+            continue
+        i, j = ridges[n, r, 0], ridges[n, r, 1]
+        p0, p1, p2 = vertices[n, i, 0] - eye[0], vertices[n, i, 1] - eye[1], vertices[n, i, 2] - eye[2]
+        q0, q1, q2 = vertices[n, j, 0] - eye[0], vertices[n, j, 1] - eye[1], vertices[n, j, 2] - eye[2]
+        x, y, z = p1 * q2 - p2 * q1, p2 * q0 - p0 * q2, p0 * q1 - p1 * q0
+        length = sqrt(x * x + y * y + z * z)
+        # A ridge in line with the eye spans no plane; its neighbours on the silhouette bound the region there.
+        if length > 0.0:
+            # The planes look away from the body.
+            length = -length if x * mid0 + y * mid1 + z * mid2 > 0.0 else length
+            planes[n, m, 0], planes[n, m, 1], planes[n, m, 2] = x / length, y / length, z / length
+            planes[n, m, 3] = 0.0
+            m += 1
+    return m

@@ -1,0 +1,695 @@
+# cython: language_level=3, boundscheck=False, wraparound=False, cdivision=True, initializedcheck=False
+"""What hides what: convex bodies and frusta against straight lines and rings, seen from one eye, in plain loops.
+
+The loops are compiled when the program is installed (Cython, pure Python mode); without a compiler the same text runs as
+it stands, some hundred times slower. All places are relative to the eye; paper is in mm.
+
+A convex body hides what lies behind its planes (`bodies.shadows`): of a line one stretch, by Liang and Barsky's clipping
+(1984); of a ring the stretches between the angles at which it passes a plane, a + b cos t + c sin t = 0. A frustum hides a
+point when the sight line runs inside it on the way there (see `frusta`): along a line that changes only at a root of one of
+four quadratics (silhouette, two rims, side) or at an end plane; along a ring it is sampled, and each change is bisected.
+"""
+
+import cython
+import numpy as np
+from cython.cimports.libc.math import acos, atan2, cos, fabs, floor, sin, sqrt
+
+__all__ = ["Sight"]
+
+_MERGE = cython.declare(cython.double, 1e-7)  # as tolerances.MERGE_PARAMETER; a module's values are no C constants
+_TURN = cython.declare(cython.double, 6.283185307179586)
+_FINE = cython.declare(cython.double, 0.001)  # mm of paper to which a change along a ring is bisected
+_STEP = cython.declare(cython.double, 3.0)  # mm of paper between two samples of a ring, at most
+_LEAST_RUN = cython.declare(cython.double, 1e-6)  # a sight line within for less of its length only touches
+_MOST_SAMPLES = cython.declare(cython.Py_ssize_t, 400)
+_NARROW = cython.declare(cython.double, 1e-3)  # a dip is followed down to this part of two steps
+_MOST_CELLS = cython.declare(cython.Py_ssize_t, 64)
+
+
+@cython.cfunc
+@cython.inline
+@cython.exceptval(check=False)
+def _dips(before: cython.double, here: cython.double, after: cython.double) -> cython.bint:
+    """Tell whether a value is so much nearer to nothing than its neighbours that it may pass it between them."""
+    return here < before and here <= after and 2.0 * here < max(before, after)
+
+
+@cython.final
+@cython.cclass
+class Sight:
+    """Everything that hides, sorted into a grid on paper, and the loops that ask it.
+
+    planes, used, touch : of B bodies, see `shadow_loops.shadow_planes`. frusta : (R, 15) world to local directions row by
+    row, the eye in local coordinates, low, high, bulge. Of all H = B + R hiders: owner : (H,) volumes; others : (H,) whether
+    it hides other volumes too, or only lines of its own that are not laid on it; box, near : paper bounds (H, 4) and least
+    depths (H,), order : (H,) by depth; limit : mm, how far from the centre of vision the grid reaches at most.
+    """
+
+    planes: cython.double[:, :, ::1]
+    used: cython.Py_ssize_t[::1]
+    touch: cython.double[::1]
+    frusta: cython.double[:, ::1]
+    owner: cython.Py_ssize_t[::1]
+    others: cython.uchar[::1]
+    box: cython.double[:, ::1]
+    near: cython.double[::1]
+    cells: cython.Py_ssize_t  # to a side of the grid
+    left: cython.double
+    lower: cython.double
+    columns: cython.double  # cells to a mm
+    rows: cython.double
+    first: cython.Py_ssize_t[::1]  # of each cell in `listed`
+    listed: cython.Py_ssize_t[::1]
+    stamp: cython.Py_ssize_t[::1]  # by hider: the last curve that met it
+    # The curve that is looked at.
+    at: cython.double[:, ::1]
+    row: cython.Py_ssize_t
+    ring: cython.bint
+    begin: cython.double
+    sweep: cython.double
+    low: cython.double[::1]  # hidden stretches, sorted and disjoint
+    high: cython.double[::1]
+    count: cython.Py_ssize_t
+    cuts: cython.double[::1]
+    cut_count: cython.Py_ssize_t
+    local: cython.double[:, ::1]  # frusta that may hide it: the curve in their coordinates, less the eye
+    least: cython.double[::1]
+    maybe: cython.Py_ssize_t[::1]
+    maybe_count: cython.Py_ssize_t
+    latest: cython.Py_ssize_t
+    # What is told of all curves so far.
+    out_row: cython.Py_ssize_t[::1]
+    out_low: cython.double[::1]
+    out_high: cython.double[::1]
+    total: cython.Py_ssize_t
+
+    def __init__(self, planes, used, touch, frusta, owner, others, box, near, order, limit: cython.double):
+        self.planes, self.used, self.touch, self.frusta = planes, used, touch, frusta
+        self.owner, self.others, self.box, self.near = owner, others, box, near
+        self.stamp = np.full(len(near), -1, dtype=np.intp)
+        self.low, self.high = np.empty(64), np.empty(64)
+        self.cuts = np.empty(2 * planes.shape[1] + 4 * _MOST_SAMPLES)
+        self.local, self.least = np.empty((len(frusta), 9)), np.empty(len(frusta))
+        self.maybe = np.empty(len(frusta), dtype=np.intp)
+        self.out_row, self.out_low, self.out_high = np.empty(64, dtype=np.intp), np.empty(64), np.empty(64)
+        self._lay_grid(limit)
+        self._fill_grid(order)
+
+    @cython.cfunc
+    def _lay_grid(self, limit: cython.double) -> cython.void:
+        """Lay the grid over the hiders' bounds, as far as ``limit``; what reaches on belongs to the cells at the rim."""
+        h: cython.Py_ssize_t
+        right: cython.double = -limit
+        upper: cython.double = -limit
+        self.left = self.lower = limit
+        for h in range(self.near.shape[0]):
+            self.left, self.lower = min(self.left, self.box[h, 0]), min(self.lower, self.box[h, 1])
+            right, upper = max(right, self.box[h, 2]), max(upper, self.box[h, 3])
+        self.left, self.lower = max(self.left, -limit), max(self.lower, -limit)
+        right, upper = min(right, limit), min(upper, limit)
+        self.cells = 1
+        while self.cells < _MOST_CELLS and self.cells * self.cells < 4 * self.near.shape[0]:
+            self.cells *= 2
+        self.columns = self.cells / (right - self.left) if right > self.left else 0.0
+        self.rows = self.cells / (upper - self.lower) if upper > self.lower else 0.0
+
+    @cython.cfunc
+    def _fill_grid(self, order: cython.Py_ssize_t[::1]) -> cython.void:
+        """List the hiders of every cell, the nearest first: twice over all, once to count and once to write."""
+        h: cython.Py_ssize_t
+        i: cython.Py_ssize_t
+        c: cython.Py_ssize_t
+        x: cython.Py_ssize_t
+        y: cython.Py_ssize_t
+        turn: cython.Py_ssize_t
+        self.first = np.zeros(self.cells * self.cells + 1, dtype=np.intp)
+        place: cython.Py_ssize_t[::1] = np.zeros(self.cells * self.cells, dtype=np.intp)
+        for turn in range(2):
+            for i in range(order.shape[0]):
+                h = order[i]
+                for y in range(self._row(self.box[h, 1]), self._row(self.box[h, 3]) + 1):
+                    for x in range(self._column(self.box[h, 0]), self._column(self.box[h, 2]) + 1):
+                        c = y * self.cells + x
+                        if turn == 0:
+                            self.first[c + 1] += 1
+                        else:
+                            self.listed[place[c]] = h
+                            place[c] += 1
+            if turn == 0:
+                for c in range(self.cells * self.cells):
+                    self.first[c + 1] += self.first[c]
+                    place[c] = self.first[c]
+                self.listed = np.empty(self.first[self.cells * self.cells], dtype=np.intp)
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    @cython.inline
+    def _column(self, u: cython.double) -> cython.Py_ssize_t:
+        return self._cell((u - self.left) * self.columns)
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    @cython.inline
+    def _row(self, v: cython.double) -> cython.Py_ssize_t:
+        return self._cell((v - self.lower) * self.rows)
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    @cython.inline
+    def _cell(self, x: cython.double) -> cython.Py_ssize_t:
+        if not x > 0.0:  # a place that is no number as well
+            return 0
+        if x >= self.cells - 1:
+            return self.cells - 1
+        return cython.cast(cython.Py_ssize_t, x)
+
+    def hidden(
+        self,
+        at: cython.double[:, ::1],
+        ring: cython.uchar[::1],
+        span: cython.double[:, ::1],
+        owner: cython.Py_ssize_t[::1],
+        laid: cython.uchar[::1],
+        own_least: cython.double[::1],
+        box: cython.double[:, ::1],
+        far: cython.double[::1],
+    ) -> tuple:
+        """Return the hidden stretches (curve, t0, t1) of N curves, sorted and disjoint, t from 0 to 1 along each.
+
+        at : (N, 9) a ring's centre and half axes, or a line's start and its way to the end; ring : (N,) which it is; span :
+        (N, 2) a ring's start and sweep in turns; owner, laid : (N,); own_least : (R,) mm that a sight line must run inside a
+        frustum of the curve's own volume; box, far : paper bounds (N, 4) and greatest depths (N,).
+        """
+        k: cython.Py_ssize_t
+        self.at = at
+        self.total = 0
+        for k in range(self.stamp.shape[0]):
+            self.stamp[k] = -1
+        for k in range(at.shape[0]):
+            self.row, self.ring, self.begin, self.sweep = k, ring[k], span[k, 0], span[k, 1]
+            self.count = self.maybe_count = self.latest = 0
+            self._meet(owner[k], laid[k], own_least, box, far[k])
+            if self.maybe_count > 0 and not self._whole():
+                self._behind_frusta(box)
+            self._write()
+        found = np.asarray(self.out_row), np.asarray(self.out_low), np.asarray(self.out_high)
+        return found[0][: self.total].copy(), found[1][: self.total].copy(), found[2][: self.total].copy()
+
+    @cython.cfunc
+    def _write(self) -> cython.void:
+        """Add the stretches of the curve that was looked at to what is told."""
+        i: cython.Py_ssize_t
+        if self.total + self.count > self.out_row.shape[0]:
+            size = 2 * self.total + self.count
+            self.out_row = np.resize(np.asarray(self.out_row), size)
+            self.out_low = np.resize(np.asarray(self.out_low), size)
+            self.out_high = np.resize(np.asarray(self.out_high), size)
+        for i in range(self.count):
+            self.out_row[self.total + i] = self.row
+            self.out_low[self.total + i], self.out_high[self.total + i] = self.low[i], self.high[i]
+        self.total += self.count
+
+    @cython.cfunc
+    def _meet(
+        self,
+        owner: cython.Py_ssize_t,
+        laid: cython.bint,
+        own_least: cython.double[::1],
+        box: cython.double[:, ::1],
+        far: cython.double,
+    ) -> cython.void:
+        """Find the hiders in the curve's cells that lie before it: bodies are asked at once, frusta are listed."""
+        k: cython.Py_ssize_t = self.row
+        h: cython.Py_ssize_t
+        i: cython.Py_ssize_t
+        c: cython.Py_ssize_t
+        x: cython.Py_ssize_t
+        y: cython.Py_ssize_t
+        bodies: cython.Py_ssize_t = self.used.shape[0]
+        for y in range(self._row(box[k, 1]), self._row(box[k, 3]) + 1):
+            for x in range(self._column(box[k, 0]), self._column(box[k, 2]) + 1):
+                c = y * self.cells + x
+                for i in range(self.first[c], self.first[c + 1]):
+                    h = self.listed[i]
+                    if self.stamp[h] == k:
+                        continue
+                    self.stamp[h] = k
+                    if self.near[h] >= far or box[k, 0] > self.box[h, 2] or self.box[h, 0] > box[k, 2]:
+                        continue
+                    if box[k, 1] > self.box[h, 3] or self.box[h, 1] > box[k, 3]:
+                        continue
+                    if not self.others[h] and (self.owner[h] != owner or (laid and h < bodies)):
+                        continue
+                    if h >= bodies:
+                        self._list(h - bodies, own_least[h - bodies] if self.owner[h] == owner else 0.0)
+                    elif self.ring:
+                        self._ring_behind(h)
+                    else:
+                        self._line_behind(h)
+                    if self._whole():
+                        return
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    @cython.inline
+    def _whole(self) -> cython.bint:
+        return self.count == 1 and self.low[0] <= 0.0 and self.high[0] >= 1.0
+
+    @cython.cfunc
+    def _add(self, low: cython.double, high: cython.double) -> cython.void:
+        """Put a hidden stretch among the others; those that meet become one."""
+        i: cython.Py_ssize_t = 0
+        j: cython.Py_ssize_t
+        k: cython.Py_ssize_t
+        if self.count + 1 >= self.low.shape[0]:
+            self.low = np.resize(np.asarray(self.low), 2 * self.count + 2)
+            self.high = np.resize(np.asarray(self.high), 2 * self.count + 2)
+        while i < self.count and self.high[i] < low - _MERGE:
+            i += 1
+        j = i
+        while j < self.count and self.low[j] <= high + _MERGE:
+            low, high = min(low, self.low[j]), max(high, self.high[j])
+            j += 1
+        # Stretches i to j - 1 become one; those behind them move up or down.
+        if j == i:
+            for k in range(self.count, i, -1):
+                self.low[k], self.high[k] = self.low[k - 1], self.high[k - 1]
+        elif j > i + 1:
+            for k in range(j, self.count):
+                self.low[k - j + i + 1], self.high[k - j + i + 1] = self.low[k], self.high[k]
+        self.count += 1 - (j - i)
+        self.low[i], self.high[i] = low, high
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    @cython.inline
+    def _along(
+        self, h: cython.Py_ssize_t, i: cython.Py_ssize_t, x: cython.double, y: cython.double, z: cython.double
+    ) -> cython.double:
+        """Return how far (x, y, z) reaches along the normal of plane i of body h."""
+        return self.planes[h, i, 0] * x + self.planes[h, i, 1] * y + self.planes[h, i, 2] * z
+
+    @cython.cfunc
+    def _line_behind(self, h: cython.Py_ssize_t) -> cython.void:
+        """Hide the stretch of a line that lies behind all planes of body h; what is on a plane is not behind it."""
+        i: cython.Py_ssize_t
+        a: cython.double
+        b: cython.double
+        low: cython.double = 0.0
+        high: cython.double = 1.0
+        touch: cython.double = self.touch[h]
+        x: cython.double = self.at[self.row, 0]
+        y: cython.double = self.at[self.row, 1]
+        z: cython.double = self.at[self.row, 2]
+        x1: cython.double = x + self.at[self.row, 3]
+        y1: cython.double = y + self.at[self.row, 4]
+        z1: cython.double = z + self.at[self.row, 5]
+        for i in range(self.used[h]):
+            a = self._along(h, i, x, y, z) - self.planes[h, i, 3]
+            b = self._along(h, i, x1, y1, z1) - self.planes[h, i, 3]
+            a = 0.0 if fabs(a) <= touch else a
+            b = 0.0 if fabs(b) <= touch else b
+            if a >= 0.0 and b >= 0.0:
+                return
+            if a > 0.0:
+                low = max(low, a / (a - b))
+            elif b > 0.0 and a < 0.0:
+                high = min(high, a / (a - b))
+            if high - low <= _MERGE:
+                return
+        self._add(low, high)
+
+    @cython.cfunc
+    def _ring_behind(self, h: cython.Py_ssize_t) -> cython.void:
+        """Hide the stretches of a ring that lie behind all planes of body h."""
+        i: cython.Py_ssize_t
+        k: cython.Py_ssize_t = self.row
+        a: cython.double
+        b: cython.double
+        c: cython.double
+        radius: cython.double
+        towards: cython.double
+        half: cython.double
+        self.cut_count = 0
+        for i in range(self.used[h]):
+            a = self._along(h, i, self.at[k, 0], self.at[k, 1], self.at[k, 2]) - self.planes[h, i, 3]
+            b = self._along(h, i, self.at[k, 3], self.at[k, 4], self.at[k, 5])
+            c = self._along(h, i, self.at[k, 6], self.at[k, 7], self.at[k, 8])
+            radius = sqrt(b * b + c * c)
+            if a - radius >= -self.touch[h]:
+                return
+            # Where it only touches the plane from below there is a cut too: no middle may lie there.
+            if a + radius > -self.touch[h]:
+                towards, half = atan2(c, b), acos(max(min(-a / radius, 1.0), -1.0))
+                self._cut_angle(towards + half)
+                self._cut_angle(towards - half)
+        self._hide_between(h, -1)
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _cut_angle(self, angle: cython.double) -> cython.void:
+        """Note the place of an angle on the ring's span, if it lies there."""
+        turns: cython.double = angle / _TURN - self.begin
+        sweep: cython.double = self.sweep
+        if sweep < 0.0:
+            turns, sweep = -turns, -sweep
+        self._cut((turns - floor(turns)) / sweep)
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    @cython.inline
+    def _cut(self, t: cython.double) -> cython.void:
+        """Note a place within the curve, in order."""
+        i: cython.Py_ssize_t = self.cut_count
+        if t > 0.0 and t < 1.0:
+            while i > 0 and self.cuts[i - 1] > t:
+                self.cuts[i] = self.cuts[i - 1]
+                i -= 1
+            self.cuts[i] = t
+            self.cut_count += 1
+
+    @cython.cfunc
+    def _hide_between(self, body: cython.Py_ssize_t, frustum: cython.Py_ssize_t) -> cython.void:
+        """Hide the stretches between the cuts whose middle lies behind a body, a listed frustum, or any of those."""
+        i: cython.Py_ssize_t
+        low: cython.double = 0.0
+        high: cython.double
+        hidden: cython.bint
+        self.cuts[self.cut_count] = 1.0
+        for i in range(self.cut_count + 1):
+            high = self.cuts[i]
+            if high - low <= _MERGE:
+                continue
+            if body >= 0:
+                hidden = self._behind_body(body, (low + high) / 2)
+            elif frustum >= 0:
+                hidden = self._margin(frustum, (low + high) / 2, 0.0) > 0.0
+            else:
+                hidden = self._best_margin((low + high) / 2) > 0.0
+            if hidden:
+                self._add(low, high)
+            low = high
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _behind_body(self, h: cython.Py_ssize_t, t: cython.double) -> cython.bint:
+        """Tell whether the ring's point at t lies behind all planes of body h."""
+        i: cython.Py_ssize_t
+        k: cython.Py_ssize_t = self.row
+        angle: cython.double = _TURN * (self.begin + t * self.sweep)
+        one: cython.double = cos(angle)
+        two: cython.double = sin(angle)
+        x: cython.double = self.at[k, 0] + one * self.at[k, 3] + two * self.at[k, 6]
+        y: cython.double = self.at[k, 1] + one * self.at[k, 4] + two * self.at[k, 7]
+        z: cython.double = self.at[k, 2] + one * self.at[k, 5] + two * self.at[k, 8]
+        for i in range(self.used[h]):
+            if self._along(h, i, x, y, z) - self.planes[h, i, 3] >= -self.touch[h]:
+                return False
+        return True
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _list(self, r: cython.Py_ssize_t, least: cython.double) -> cython.void:
+        """List frustum r as one that may hide the curve: the curve in its coordinates, less the eye."""
+        m: cython.Py_ssize_t = self.maybe_count
+        i: cython.Py_ssize_t
+        j: cython.Py_ssize_t
+        k: cython.Py_ssize_t = self.row
+        for i in range(3):
+            for j in range(3):
+                self.local[m, 3 * i + j] = (
+                    self.frusta[r, 3 * j] * self.at[k, 3 * i]
+                    + self.frusta[r, 3 * j + 1] * self.at[k, 3 * i + 1]
+                    + self.frusta[r, 3 * j + 2] * self.at[k, 3 * i + 2]
+                )
+        self.maybe[m], self.least[m] = r, least
+        self.maybe_count += 1
+
+    @cython.cfunc
+    def _behind_frusta(self, box: cython.double[:, ::1]) -> cython.void:
+        """Hide what the listed frusta hide: behind each by itself along a line, behind all at once along a ring."""
+        m: cython.Py_ssize_t
+        x: cython.double = self.at[self.row, 0]
+        y: cython.double = self.at[self.row, 1]
+        z: cython.double = self.at[self.row, 2]
+        away: cython.double = sqrt(x * x + y * y + z * z)
+        sampled: cython.bint = self.ring
+        for m in range(self.maybe_count):
+            # Along its own rounded side a line is hidden only where the sight line runs well within: no root tells where.
+            sampled = sampled or self.least[m] > 0.0
+            self.least[m] = max(self.least[m] / away if away > 0.0 else 0.0, _LEAST_RUN)
+        if sampled:
+            self._sample(box)
+            return
+        for m in range(self.maybe_count):
+            self._cut_at_roots(m)
+            self._hide_between(-1, m)
+            if self._whole():
+                return
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _cut_at_roots(self, m: cython.Py_ssize_t) -> cython.void:
+        """Note where along a line it may pass into or out of what listed frustum m hides.
+
+        With the sight line e + s d and d = d0 + t d1 the side is a s^2 + 2 b s + c = 0 (see `_margin`), so the
+        silhouette is b^2 - a c = 0, the side is passed at s = 1, and the rims and ends at the heights 0 and 1.
+        """
+        r: cython.Py_ssize_t = self.maybe[m]
+        k: cython.Py_ssize_t
+        e0: cython.double = self.frusta[r, 9]
+        e1: cython.double = self.frusta[r, 10]
+        e2: cython.double = self.frusta[r, 11]
+        p0: cython.double = self.local[m, 0]
+        p1: cython.double = self.local[m, 1]
+        p2: cython.double = self.local[m, 2]
+        q0: cython.double = self.local[m, 3]
+        q1: cython.double = self.local[m, 4]
+        q2: cython.double = self.local[m, 5]
+        wide: cython.double
+        up: cython.double
+        linear: cython.double
+        square: cython.double
+        slope: cython.double
+        linear, square = self._swell(r)
+        slope = linear / 2.0 + square * e2
+        a00: cython.double = p0 * p0 + p1 * p1 - square * p2 * p2
+        a01: cython.double = p0 * q0 + p1 * q1 - square * p2 * q2
+        a11: cython.double = q0 * q0 + q1 * q1 - square * q2 * q2
+        b0: cython.double = e0 * p0 + e1 * p1 - slope * p2
+        b1: cython.double = e0 * q0 + e1 * q1 - slope * q2
+        c: cython.double = e0 * e0 + e1 * e1 - (self.frusta[r, 12] ** 2 + linear * e2 + square * e2 * e2)
+        self.cut_count = 0
+        self._cut_quadratic(b1 * b1 - c * a11, b0 * b1 - c * a01, b0 * b0 - c * a00)
+        self._cut_quadratic(a11, a01 + b1, a00 + 2.0 * b0 + c)
+        for k in range(2):
+            wide, up = self.frusta[r, 12 + k], k - e2
+            # The sight line meets the end's plane at e + d up / d2: on the rim the distance from the axle is the radius.
+            self._cut_quadratic(
+                (e0 * q2 + up * q0) ** 2 + (e1 * q2 + up * q1) ** 2 - (wide * q2) ** 2,
+                (e0 * p2 + up * p0) * (e0 * q2 + up * q0)
+                + (e1 * p2 + up * p1) * (e1 * q2 + up * q1)
+                - wide * wide * p2 * q2,
+                (e0 * p2 + up * p0) ** 2 + (e1 * p2 + up * p1) ** 2 - (wide * p2) ** 2,
+            )
+            if q2 != 0.0:
+                self._cut((up - p2) / q2)
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _cut_quadratic(self, a: cython.double, b: cython.double, c: cython.double) -> cython.void:
+        """Note the roots of a t^2 + 2 b t + c; the one that would lose digits follows from the other (Vieta)."""
+        inner: cython.double = b * b - a * c
+        q: cython.double
+        if inner >= 0.0:
+            q = -(b + sqrt(inner)) if b > 0.0 else sqrt(inner) - b
+            if a != 0.0:
+                self._cut(q / a)
+            if q != 0.0:
+                self._cut(c / q)
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    @cython.inline
+    def _swell(self, r: cython.Py_ssize_t) -> tuple[cython.double, cython.double]:
+        """Return the factors of z and of its square in the square of frustum r's radius at the height z."""
+        low: cython.double = self.frusta[r, 12]
+        more: cython.double = self.frusta[r, 13] - low
+        return 2.0 * low * more + self.frusta[r, 14], more * more - self.frusta[r, 14]
+
+    @cython.cfunc
+    def _sample(self, box: cython.double[:, ::1]) -> cython.void:
+        """Hide what the listed frusta hide together: by how much they do is sampled, changes and near changes are sought."""
+        i: cython.Py_ssize_t
+        number: cython.Py_ssize_t
+        length: cython.double
+        a: cython.double = 0.0
+        b: cython.double = 0.0
+        c: cython.double
+        number, length = self._how_many(box)
+        step: cython.double = 1.0 / number
+        # A whole ring has no ends: what dips at its seam is seen one step on.
+        last: cython.Py_ssize_t = number + 1 if self.ring and fabs(self.sweep) >= 1.0 else number
+        self.cut_count = 0
+        for i in range(last + 1):
+            c = self._best_margin(i * step)
+            if i > 0 and (b > 0.0) != (c > 0.0):
+                self._cut_change((i - 1) * step, i * step, length)
+            elif i > 1 and (a > 0.0) == (b > 0.0) and _dips(fabs(a), fabs(b), fabs(c)):
+                self._cut_dip((i - 2) * step, (i - 1) * step, i * step, length)
+            a, b = b, c
+        self._hide_between(-1, -1)
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _how_many(self, box: cython.double[:, ::1]) -> tuple[cython.Py_ssize_t, cython.double]:
+        """Return the number of samples, four to the narrowest hider of another volume, and the step's length on paper."""
+        m: cython.Py_ssize_t
+        h: cython.Py_ssize_t
+        k: cython.Py_ssize_t = self.row
+        # An ellipse in a box of sides w and h is no longer than 1.6 (w + h); a line is shorter.
+        length: cython.double = 1.6 * (box[k, 2] - box[k, 0] + box[k, 3] - box[k, 1])
+        step: cython.double = _STEP
+        if self.ring:
+            length *= fabs(self.sweep)
+        if not length < 1e4:
+            return _MOST_SAMPLES, 1e4 / _MOST_SAMPLES
+        for m in range(self.maybe_count):
+            if self.least[m] <= _LEAST_RUN:
+                h = self.used.shape[0] + self.maybe[m]
+                step = min(step, min(self.box[h, 2] - self.box[h, 0], self.box[h, 3] - self.box[h, 1]) / 4.0)
+        if step * _MOST_SAMPLES <= length:
+            return _MOST_SAMPLES, length / _MOST_SAMPLES
+        number: cython.Py_ssize_t = max(cython.cast(cython.Py_ssize_t, length / step), 24)
+        return number, length / number
+
+    @cython.cfunc
+    def _cut_change(self, low: cython.double, high: cython.double, length: cython.double) -> cython.void:
+        """Note where between two places, ``length`` mm of paper apart, the curve passes from seen to hidden or back."""
+        middle: cython.double
+        before: cython.bint = self._best_margin(low) > 0.0
+        while length > _FINE:
+            middle = (low + high) / 2
+            if (self._best_margin(middle) > 0.0) == before:
+                low = middle
+            else:
+                high = middle
+            length /= 2
+        middle = (low + high) / 2
+        self._cut(middle - floor(middle))
+
+    @cython.cfunc
+    def _cut_dip(
+        self, low: cython.double, middle: cython.double, high: cython.double, length: cython.double
+    ) -> cython.void:
+        """Between two samples on the same side of a third that is nearer to a change, note both changes if there are any."""
+        k: cython.Py_ssize_t
+        t: cython.double
+        there: cython.double
+        best: cython.double = self._best_margin(middle)
+        hidden: cython.bint = best > 0.0
+        narrow: cython.double = (high - low) * _NARROW
+        while high - low > narrow:
+            for k in range(2):
+                t = (low + middle) / 2 if k == 0 else (middle + high) / 2
+                there = self._best_margin(t)
+                if (there > 0.0) != hidden:
+                    self._cut_change(low, t, length)
+                    self._cut_change(t, high, length)
+                    return
+                if fabs(there) < fabs(best):
+                    best = there
+                    low, middle, high = (low, t, middle) if k == 0 else (middle, t, high)
+                    break
+                if k == 0:
+                    low = t
+                else:
+                    high = t
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _best_margin(self, t: cython.double) -> cython.double:
+        """Return by how much the listed frusta hide the curve's point at t, positive where one does.
+
+        The one that did so latest is asked first, and one is enough.
+        """
+        m: cython.Py_ssize_t
+        one: cython.double = t
+        two: cython.double = 0.0
+        there: cython.double
+        if self.ring:
+            one, two = cos(_TURN * (self.begin + t * self.sweep)), sin(_TURN * (self.begin + t * self.sweep))
+        best: cython.double = self._margin(self.latest, one, two)
+        for m in range(self.maybe_count):
+            if best > 0.0:
+                break
+            if m != self.latest:
+                there = self._margin(m, one, two)
+                if there > 0.0:
+                    self.latest = m
+                best = max(best, there)
+        return best
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _margin(self, m: cython.Py_ssize_t, one: cython.double, two: cython.double) -> cython.double:
+        """Return how much more of the sight line runs inside listed frustum m than it takes to be hidden by it.
+
+        The sight line to start + one first + two second of the curve is e + s d, 0 <= s <= 1; its part between the end
+        planes is cut with a s^2 + 2 b s + c <= 0.
+        """
+        r: cython.Py_ssize_t = self.maybe[m]
+        x: cython.double = self.local[m, 0] + one * self.local[m, 3] + two * self.local[m, 6]
+        y: cython.double = self.local[m, 1] + one * self.local[m, 4] + two * self.local[m, 7]
+        z: cython.double = self.local[m, 2] + one * self.local[m, 5] + two * self.local[m, 8]
+        height: cython.double = self.frusta[r, 11]
+        low: cython.double = 0.0
+        high: cython.double = 1.0
+        if z != 0.0:
+            low, high = max(min(-height / z, (1.0 - height) / z), 0.0), min(max(-height / z, (1.0 - height) / z), 1.0)
+        elif not 0.0 < height < 1.0:
+            return -1.0
+        if high - low <= self.least[m]:
+            return high - low - self.least[m]
+        return self._run(r, x, y, z, low, high) - self.least[m]
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _run(
+        self,
+        r: cython.Py_ssize_t,
+        x: cython.double,
+        y: cython.double,
+        z: cython.double,
+        low: cython.double,
+        high: cython.double,
+    ) -> cython.double:
+        """Return how much of the sight line towards (x, y, z) between low and high runs within the side of frustum r."""
+        e0: cython.double = self.frusta[r, 9]
+        e1: cython.double = self.frusta[r, 10]
+        e2: cython.double = self.frusta[r, 11]
+        linear: cython.double
+        square: cython.double
+        near: cython.double
+        far: cython.double
+        q: cython.double
+        linear, square = self._swell(r)
+        a: cython.double = x * x + y * y - square * z * z
+        b: cython.double = e0 * x + e1 * y - (linear / 2.0 + square * e2) * z
+        c: cython.double = e0 * e0 + e1 * e1 - (self.frusta[r, 12] ** 2 + linear * e2 + square * e2 * e2)
+        inner: cython.double = b * b - a * c
+        if inner < 0.0:
+            return high - low if a < 0.0 else -1.0
+        q = -(b + sqrt(inner)) if b >= 0.0 else sqrt(inner) - b
+        near = 0.0 if q == 0.0 else c / q
+        if a == 0.0:
+            # One root only: inside lies where 2 b s + c is not positive.
+            if b == 0.0:
+                return high - low if c <= 0.0 else -1.0
+            return min(high, near) - low if b > 0.0 else high - max(low, near)
+        far = q / a
+        near, far = min(near, far), max(near, far)
+        if a < 0.0:
+            # Opening nappes: inside is before the nearer root or past the farther; only one of them is in the slab.
+            return max(min(high, near) - low, high - max(low, far))
+        return min(high, far) - max(low, near)

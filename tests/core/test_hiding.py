@@ -1,0 +1,135 @@
+"""What is hidden agrees with brute force, for every kind of volume, compiled or not."""
+
+import importlib.util
+import sys
+
+import msgspec
+import numpy as np
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from isometron.demos.catalogue import DEMOS, demo
+from isometron.document.eye_edits import turn_object
+from isometron.document.fresh import new_document
+from isometron.geometry import hiding, shadow_loops, sight
+from isometron.geometry.hiding import Curves
+from isometron.solve.picture import hiders_of, take_picture
+from isometron.starters.catalogue import STARTERS, lay_starter
+from isometron.volumes.box import Box
+from isometron.volumes.scene import build_scene
+from isometron.volumes.turned import PROFILES, Turned
+from tests.brute_force import behind_bodies, behind_frusta
+from tests.strategies import shaped
+
+STEPS = 200
+NEAR = 0.01
+"""mm of paper: so near to where a hidden part ends nothing is asked."""
+
+
+def points_on(curves, row, t):
+    at = curves.at[row]
+    if not curves.ring:
+        return at[:3] + t[:, None] * at[3:6]
+    angle = 2 * np.pi * (curves.span[row, 0] + t * curves.span[row, 1])[:, None]
+    return at[:3] + np.cos(angle) * at[3:6] + np.sin(angle) * at[6:9]
+
+
+def told_hidden(parts, row, t):
+    return np.any([(lo <= t) & (t <= hi) for k, lo, hi in zip(*parts, strict=True) if k == row] or [t < 0], axis=0)
+
+
+def disagreements(eye, scene, curves, parts, rows):
+    """How many of the places asked about along some curves are told wrongly."""
+    frusta, wrong = scene.rounds.frusta, 0
+    t = (np.arange(STEPS) + 0.5) / STEPS
+    for row in rows:
+        points = points_on(curves, row, t)
+        paper, depth = eye.project(points)
+        told = told_hidden(parts, row, t)
+        ends = np.concatenate([part[parts[0] == row] for part in parts[1:]])
+        at_ends, _ = eye.project(points_on(curves, row, ends))
+        clear = (depth > 1.0) & ~(np.hypot(*(paper[:, None] - at_ends).T) < NEAR).any(axis=0)
+        points, told = points[clear], told[clear]
+        owner = curves.owner[row]
+        own = scene.body_owner == owner
+        asked = np.flatnonzero(np.where(scene.solid[scene.body_owner], ~scene.turned[scene.body_owner],
+                                        own & ~curves.laid[row]))  # fmt: skip
+        round_ = np.flatnonzero(scene.solid[frusta.owner] | (frusta.owner == owner))
+        size = max(float(np.abs(points - eye.place).max(initial=1.0)), float(np.abs(eye.place).max()))
+        surely = behind_bodies(scene.bodies, asked, eye.place, points, -1e-6 * size)
+        surely |= behind_frusta(frusta, round_, eye.place, points, 1e-3)
+        maybe = behind_bodies(scene.bodies, asked, eye.place, points, 1e-9 * size)
+        maybe |= behind_frusta(frusta, round_, eye.place, points, 1e-7)
+        wrong += int((surely & ~told).sum() + (told & ~maybe).sum())
+    return wrong
+
+
+def all_wrong(document, most=40):
+    eye, scene = document.eye, build_scene(document.volumes)
+    picture = take_picture(eye, scene)
+    edges = Curves.lines(scene.vertices[scene.edges], scene.edge_owner, scene.edge_laid)
+    rings = Curves.rings(scene.rounds.rings, scene.rounds.ring_span, scene.rounds.ring_owner)
+    dice = np.random.default_rng(1)
+    wrong = 0
+    for curves, parts in ((edges, picture.hidden), (rings, picture.hiders.hidden(rings))):
+        count = len(curves.at)
+        wrong += disagreements(eye, scene, curves, parts, dice.permutation(count)[:most])
+    return wrong
+
+
+@pytest.mark.parametrize("name", [*DEMOS, *STARTERS])
+def test_demos_and_starters_hide_as_brute_force_says(name):
+    document = demo(name) if name in DEMOS else lay_starter(new_document(turn_deg=30.0, away=3000.0), name).document
+    for turn in (0.0, 65.0, 200.0):
+        assert all_wrong(turn_object(document, turn).document, 30) == 0, turn
+
+
+@given(st.integers(1, 5).flatmap(lambda count: st.tuples(*map(shaped, range(count)))),
+       st.sampled_from([(0.0, 1500.0), (40.0, 300.0), (-75.0, 2600.0)]), st.lists(st.booleans(), min_size=5, max_size=5))  # fmt: skip
+@settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+def test_any_volumes_hide_as_brute_force_says(volumes, stand, clear):
+    base = new_document(turn_deg=stand[0], away=9000.0, eye_height=stand[1])
+    volumes = tuple(msgspec.structs.replace(v, see_through=c) for v, c in zip(volumes, clear, strict=False))
+    assert all_wrong(msgspec.structs.replace(base, volumes=volumes), 12) == 0
+
+
+def test_a_thin_post_hides_a_long_rail_however_thin():
+    post = Turned(id="p", name="Post", corner=(0.0, 0.0, 0.0), size=(4.0, 4.0, 900.0), profile=PROFILES["cylinder"])
+    rail = Box(id="r", name="Rail", corner=(-1600.0, 300.0, 300.0), size=(3200.0, 20.0, 20.0))
+    document = new_document(turn_deg=0.0, away=3000.0)
+    eye, scene = document.eye, build_scene((post, rail))
+    edge, low, high = take_picture(eye, scene).hidden
+    front = [row for row in range(len(scene.edges)) if (scene.vertices[scene.edges[row], 1] == 300.0).all()
+             and scene.edge_axis[row] == 0]  # fmt: skip
+    for row in front:
+        assert ((edge == row) & (high - low > 0.0005) & (high - low < 0.005)).any(), (
+            "each long edge has its small gap"
+        )
+
+
+def loops_as_python(module):
+    """The same loops read as Python, as on a machine without a compiler."""
+    path = module.__file__.split(".cpython")[0].removesuffix(".py") + ".py"
+    spec = importlib.util.spec_from_file_location(f"{module.__name__}_as_python", path)
+    fresh = importlib.util.module_from_spec(spec)
+    spec.loader.exec_module(fresh)
+    return fresh
+
+
+def test_loops_tell_the_same_without_a_compiler(monkeypatch):
+    document = demo("ember-lantern")
+    eye, scene = document.eye, build_scene(document.volumes)
+    rings = Curves.rings(scene.rounds.rings, scene.rounds.ring_span, scene.rounds.ring_owner)
+    edges = Curves.lines(scene.vertices[scene.edges], scene.edge_owner, scene.edge_laid)
+    quick = [hiders_of(eye, scene).hidden(curves) for curves in (rings, edges)]
+    monkeypatch.setattr(hiding, "Sight", loops_as_python(sight).Sight)
+    monkeypatch.setattr(hiding, "paper_bounds", loops_as_python(shadow_loops).paper_bounds)
+    monkeypatch.setattr("isometron.geometry.bodies.shadow_planes", loops_as_python(shadow_loops).shadow_planes)
+    for one, other in zip(quick, [hiders_of(eye, scene).hidden(curves) for curves in (rings, edges)], strict=True):
+        assert np.array_equal(one[0], other[0])
+        assert np.allclose(one[1:], other[1:], rtol=0.0, atol=1e-12)
+
+
+def test_the_loops_of_this_program_are_compiled():
+    assert not sight.__file__.endswith(".py") and not shadow_loops.__file__.endswith(".py"), sys.path
