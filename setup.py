@@ -3,12 +3,12 @@
 from Cython.Build import cythonize
 from setuptools import Extension, setup
 
-LOOPS = ("shadow_loops", "sight")
+LOOPS = ("geometry/piece_loops", "geometry/shadow_loops", "geometry/sight", "surfaces/stroke_loops")
 
 setup(
     ext_modules=cythonize(
         [
-            Extension(f"isometron.geometry.{name}", [f"src/isometron/geometry/{name}.py"], optional=True)
+            Extension(f"isometron.{name.replace('/', '.')}", [f"src/isometron/{name}.py"], optional=True)
             for name in LOOPS
         ],
         build_dir="build",

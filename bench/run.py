@@ -24,17 +24,15 @@ from PyQt6.QtWidgets import QApplication
 from scenes import boxes_and_wheels, many_boxes, mixed_volumes
 
 from isometron.desk.application import DeskWindow, application
-from isometron.desk.board_paint import paint_drawing
+from isometron.desk.board_paint import paint_drawing, strokes_in
 from isometron.desk.board_view import BoardView
 from isometron.document.edits import change_volume
 from isometron.document.eye_edits import turn_object
 from isometron.document.files import decode_document, encode_document, save_document
 from isometron.document.model import Document
-from isometron.geometry.hiding import Curves
 from isometron.solve.drawing import Drawing, solve
 from isometron.solve.marks import Role
 from isometron.solve.picture import hiders_of
-from isometron.surfaces.painter import chords
 from isometron.view.ring_picture import rings_to_ellipses
 
 SIZE = (1280, 800)
@@ -61,9 +59,13 @@ def view_of(document: Document) -> BoardView:
 
 def pixels(drawing: Drawing, view: BoardView) -> np.ndarray:
     """The same marks as bare lines on screen."""
-    parts = [drawing.aids.points, drawing.edges.points, drawing.rounds.lines.points]
-    parts += [chords(drawing.rounds.arcs, role, view.scale) for role in Role]
-    return view.to_screen(np.concatenate(parts))
+    strokes = strokes_in(view, (-4.0, -4.0, SIZE[0] + 4.0, SIZE[1] + 4.0))
+    arcs = drawing.rounds.arcs
+    for role in Role:
+        for marks in (drawing.aids, drawing.edges, drawing.rounds.lines):
+            strokes.add_lines(marks.points, marks.role, role)
+        strokes.add_arcs(arcs.shape, arcs.role, role)
+    return strokes.all
 
 
 def bare_painting(lines: np.ndarray) -> Callable[[], None]:
@@ -150,10 +152,9 @@ def whole_window(document: Document) -> Callable[[], None]:
 def hidden_floor(document: Document) -> Callable[[], None]:
     """Hidden lines alone: shadow regions, broad phase and clipping on arrays that are there already."""
     scene, eye = solve(document).scene, document.eye
-    edges = Curves.lines(scene.vertices[scene.edges], scene.edge_owner, scene.edge_laid)
 
     def work() -> None:
-        hiders_of(eye, scene).hidden(edges)
+        hiders_of(eye, scene).hidden(scene.edge_curves)
 
     return work
 

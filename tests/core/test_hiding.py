@@ -68,7 +68,7 @@ def disagreements(eye, scene, curves, parts, rows):
 def all_wrong(document, most=40):
     eye, scene = document.eye, build_scene(document.volumes)
     picture = take_picture(eye, scene)
-    edges = Curves.lines(scene.vertices[scene.edges], scene.edge_owner, scene.edge_laid)
+    edges = scene.edge_curves
     rings = Curves.rings(scene.rounds.rings, scene.rounds.ring_span, scene.rounds.ring_owner)
     dice = np.random.default_rng(1)
     wrong = 0
@@ -121,7 +121,7 @@ def test_loops_tell_the_same_without_a_compiler(monkeypatch):
     document = demo("ember-lantern")
     eye, scene = document.eye, build_scene(document.volumes)
     rings = Curves.rings(scene.rounds.rings, scene.rounds.ring_span, scene.rounds.ring_owner)
-    edges = Curves.lines(scene.vertices[scene.edges], scene.edge_owner, scene.edge_laid)
+    edges = scene.edge_curves
     quick = [hiders_of(eye, scene).hidden(curves) for curves in (rings, edges)]
     monkeypatch.setattr(hiding, "Sight", loops_as_python(sight).Sight)
     monkeypatch.setattr(hiding, "paper_bounds", loops_as_python(shadow_loops).paper_bounds)

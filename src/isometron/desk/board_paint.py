@@ -18,8 +18,9 @@ from isometron.solve.findings import Finding
 from isometron.solve.marks import Arcs, Role
 from isometron.solve.measures import going, off_sheet
 from isometron.surfaces.fonts import INTERFACE_FONT
-from isometron.surfaces.painter import chords, dashed, draw_arc, draw_label, draw_lines, line_pen
-from isometron.surfaces.pens import PENS, Pen
+from isometron.surfaces.painter import EVERYWHERE, dashed, draw_arc, draw_label, draw_lines, line_pen
+from isometron.surfaces.pens import PENS
+from isometron.surfaces.stroke_loops import Strokes
 from isometron.tools.handles import Grip, Handle
 from isometron.tools.pencil import Preview
 from isometron.view.cone import outside_cone, stretch
@@ -38,6 +39,7 @@ __all__ = [
     "paint_selection",
     "paint_stretch",
     "sheet_rectangle",
+    "strokes_in",
 ]
 
 _LEAST_PIXELS = {Role.OBJECT: 1.35, Role.HORIZON: 1.0}
@@ -48,19 +50,18 @@ def paint_drawing(painter: QPainter, drawing: Drawing, view: BoardView, width: i
     """Paint table, sheet and all marks; what runs off the sheet goes on over the table in the table's colours."""
     painter.fillRect(0, 0, width, height, QColor(Tone.TABLE))
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    window = (-_EDGE_MARGIN, -_EDGE_MARGIN, width + _EDGE_MARGIN, height + _EDGE_MARGIN)
-    layers = _layers(drawing, view, window)
     sheet = sheet_rectangle(drawing, view)
-    for role, lines, bent in layers:
-        _stroke(painter, _leaving(lines, sheet), _leaving(bent, sheet), role, view.scale, on_table=True)
+    layers = _layers(drawing, view, _window(width, height), sheet)
+    for role, strokes in layers:
+        draw_lines(painter, strokes.leaving, _pen(role, view.scale, on_table=True))
     _arcs(painter, drawing, view, on_table=True)
     painter.fillRect(sheet.translated(4.0, 5.0), QColor(Tone.SHADOW))
     painter.fillRect(sheet, QColor(Tone.SHEET))
     painter.save()
     painter.setClipRect(sheet)
     _arcs(painter, drawing, view, on_table=False)
-    for role, lines, bent in layers:
-        _stroke(painter, lines, bent, role, view.scale, on_table=False)
+    for role, strokes in layers:
+        draw_lines(painter, strokes.all, _pen(role, view.scale, on_table=False))
     for label in drawing.labels:
         x, y = view.point_to_screen(label.u, label.v)
         shown = replace(label, size=max(label.size, 11.0 / view.scale))
@@ -68,6 +69,10 @@ def paint_drawing(painter: QPainter, drawing: Drawing, view: BoardView, width: i
         drop = (shown.size - label.size) * view.scale if label.role is Role.HORIZON else 0.0
         draw_label(painter, shown, x, y + drop, view.scale, PENS[label.role].colour)
     painter.restore()
+
+
+def _window(width: int, height: int) -> tuple[float, float, float, float]:
+    return -_EDGE_MARGIN, -_EDGE_MARGIN, width + _EDGE_MARGIN, height + _EDGE_MARGIN
 
 
 def sheet_rectangle(drawing: Drawing, view: BoardView) -> QRectF:
@@ -79,43 +84,41 @@ def sheet_rectangle(drawing: Drawing, view: BoardView) -> QRectF:
 
 
 def _layers(
-    drawing: Drawing, view: BoardView, window: tuple[float, float, float, float]
-) -> list[tuple[Role, Floats, Floats]]:
-    """Return for each role its straight lines and the chords of its arcs in pixels, clipped to the window."""
-    layers = []
+    drawing: Drawing, view: BoardView, window: tuple[float, float, float, float], sheet: QRectF
+) -> list[tuple[Role, Strokes]]:
+    """Return for each role its lines and the chords of its arcs in pixels, clipped to the window and dashed."""
+    arcs, layers = drawing.rounds.arcs, []
     for role in Role:
-        marks = (drawing.aids, drawing.edges, drawing.rounds.lines)
-        parts = [m.points[m.role == role] for m in marks]
-        points = np.concatenate(parts)
-        bent = chords(drawing.rounds.arcs, role, view.scale, _dash_mm(role, view.scale))
-        if len(points) or len(bent):
-            straight, arcs = (clip_to_rectangle(view.to_screen(marks), *window) for marks in (points, bent))
-            layers.append((role, straight, arcs))
+        strokes = strokes_in(view, window, sheet.getCoords())
+        dash = _dash_pixels(role, view.scale)
+        if dash is not None:
+            strokes.set_dash(*dash)
+        for marks in (drawing.aids, drawing.edges, drawing.rounds.lines):
+            strokes.add_lines(marks.points, marks.role, role)
+        strokes.add_arcs(arcs.shape, arcs.role, role)
+        layers.append((role, strokes))
     return layers
 
 
-def _leaving(lines: Floats, sheet: QRectF) -> Floats:
-    """Return the lines with an end off the sheet: only they are painted a second time."""
-    x, y = lines[:, 0::2], lines[:, 1::2]
-    off = (x < sheet.left()) | (x > sheet.right()) | (y < sheet.top()) | (y > sheet.bottom())
-    return lines[off.any(axis=1)]
+def strokes_in(
+    view: BoardView,
+    window: tuple[float, float, float, float],
+    sheet: tuple[float, float, float, float] = EVERYWHERE,
+) -> Strokes:
+    """Return strokes that turn marks in mm into lines in pixels of a view."""
+    return Strokes(view.scale, -view.scale, view.origin_x, view.origin_y, window, sheet)
 
 
-def _dash_mm(role: Role, scale: float) -> tuple[float, float] | None:
-    """Return dash and gap of a role in mm of paper, as long as they can still be told apart on the screen."""
+def _dash_pixels(role: Role, scale: float) -> tuple[float, float] | None:
+    """Return dash and gap of a role, so long that they can still be told apart on the screen."""
     dash = PENS[role].dash
-    return None if dash is None else (max(dash[0], 4.0 / scale), max(dash[1], 3.0 / scale))
+    return None if dash is None else (max(dash[0] * scale, 4.0), max(dash[1] * scale, 3.0))
 
 
-def _stroke(painter: QPainter, lines: Floats, bent: Floats, role: Role, scale: float, *, on_table: bool) -> None:
-    """Paint the lines of a role, and the chords of its arcs, which have their dashes already."""
-    pen: Pen = PENS[role]
-    dash = _dash_mm(role, scale)
-    if dash is not None:
-        lines = dashed(lines, dash[0] * scale, dash[1] * scale)
-    lines = np.concatenate([lines, bent])
+def _pen(role: Role, scale: float, *, on_table: bool) -> QPen:
+    pen = PENS[role]
     width = max(pen.width * scale, _LEAST_PIXELS.get(role, 1.0))
-    draw_lines(painter, lines, line_pen(pen.on_table if on_table else pen.colour, width))
+    return line_pen(pen.on_table if on_table else pen.colour, width)
 
 
 def _arcs(painter: QPainter, drawing: Drawing, view: BoardView, *, on_table: bool) -> None:
@@ -133,7 +136,7 @@ def paint_selection(
     painter: QPainter, drawing: Drawing, view: BoardView, owners: list[int], width: int, height: int
 ) -> None:
     """Paint the selected volumes' edges in the colours of their directions, with letters and vanishing points."""
-    window = (-_EDGE_MARGIN, -_EDGE_MARGIN, width + _EDGE_MARGIN, height + _EDGE_MARGIN)
+    window = _window(width, height)
     for owner in owners:
         points = box_vanishing(drawing.document.eye, drawing.scene.rotations[owner])
         words = [going(point) for point in points]
@@ -188,9 +191,11 @@ def _bent_parts(
         *(part[rounds.arcs.owner == owner] for part in (rounds.arcs.shape, rounds.arcs.role, rounds.arcs.owner))
     )
     own = rounds.lines.select(rounds.lines.owner == owner)
+    strokes = strokes_in(view, window)
     for role in (Role.OBJECT, Role.CONSTRUCTION):
-        bent = np.concatenate([own.points[own.role == role], chords(arcs, role, view.scale)])
-        draw_lines(painter, clip_to_rectangle(view.to_screen(bent), *window), line_pen(Tone.RING, 2.2))
+        strokes.add_lines(own.points, own.role, role)
+        strokes.add_arcs(arcs.shape, arcs.role, role)
+    draw_lines(painter, strokes.all, line_pen(Tone.RING, 2.2))
 
 
 def _letter(painter: QPainter, lines: Floats, letter: str, colour: str) -> None:
@@ -295,7 +300,7 @@ def paint_beads(
 
 def paint_preview(painter: QPainter, preview: Preview, typed: str, view: BoardView, width: int, height: int) -> None:
     """Paint what the tool shows: guides, live lines, and words on slips; what is being typed stands in the last one."""
-    window = (-_EDGE_MARGIN, -_EDGE_MARGIN, width + _EDGE_MARGIN, height + _EDGE_MARGIN)
+    window = _window(width, height)
     guides = clip_to_rectangle(view.to_screen(preview.guides.copy()), *window)
     draw_lines(painter, dashed(guides, 3.0, 4.0), line_pen("#C58B6F", 1.0))
     live = clip_to_rectangle(view.to_screen(preview.live.copy()), *window)

@@ -70,13 +70,18 @@ def stacked(parts: Sequence[ConvexBodies]) -> ConvexBodies:
 class Shadows:
     """The open convex region hidden by each body: n . (x - eye) < d for all of its planes.
 
-    planes : (N, K, 4) n and d; used : (N,) how many of them count, none for a body that contains the eye: seen from
-    inside it hides nothing; touch : (N,) mm, a point so near to a plane lies on it.
+    planes : (P, 4) n and d; begins : (N + 1,) where those of each body begin. A body that contains the eye has none: seen
+    from inside it hides nothing. touch : (N,) mm, a point so near to a plane lies on it.
     """
 
     planes: Floats
-    used: Ints
+    begins: Ints
     touch: Floats
+
+    @property
+    def active(self) -> Bools:
+        """Bodies (N,) that hide anything."""
+        return np.diff(self.begins) > 0
 
 
 def shadows(bodies: ConvexBodies, eye: Floats) -> Shadows:

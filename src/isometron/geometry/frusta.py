@@ -16,8 +16,10 @@ import numpy as np
 
 from isometron.geometry.bodies import ConvexBodies
 from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.geometry.shadow_loops import ring_hulls
 
 __all__ = [
+    "AROUND",
     "Frusta",
     "contour_angles",
     "dome_contours",
@@ -26,6 +28,10 @@ __all__ = [
     "turning_lines",
 ]
 
+
+_SIXTEENTHS: Floats = np.arange(16, dtype=np.float64) * (np.pi / 8)
+AROUND: Floats = np.column_stack([np.cos(_SIXTEENTHS), np.sin(_SIXTEENTHS)]) / np.cos(np.pi / 16)
+"""Corners of a polygon of sixteen sides round the unit circle."""
 
 _NAMES = ("owner", "base", "axle", "first", "second", "low", "high", "bulge")
 
@@ -82,14 +88,22 @@ class Frusta:
         local: Floats = gap @ self.inverse[rows].transpose(0, 2, 1)
         return local
 
-    def ring_points(self, angles: Floats) -> Floats:
-        """Return points (R, 2, K, 3) of both end rings at ``angles`` (K,); what bulges lies within the wider one's cylinder."""
+    def end_points(self, places: Floats) -> Floats:
+        """Return points (R, 2, K, 3) about both ends: ``places`` (K, 2) in the measure of the rings there.
+
+        What bulges lies within the wider one's cylinder.
+        """
         widest = np.maximum(self.low, self.high)
-        lower, upper = (np.where(self.bulge > 0.0, widest, radius) for radius in (self.low, self.high))
-        round_ = np.cos(angles)[:, None] * self.first[:, None, :] + np.sin(angles)[:, None] * self.second[:, None, :]
-        low = self.base[:, None, :] + lower[:, None, None] * round_
-        high = (self.base + self.axle)[:, None, :] + upper[:, None, None] * round_
-        return np.stack([low, high], axis=1)
+        radii = np.stack([np.where(self.bulge > 0.0, widest, radius) for radius in (self.low, self.high)], axis=1)
+        centres = np.stack([self.base, self.base + self.axle], axis=1)
+        one, two = (radii[..., None] * way[:, None, :] for way in (self.first, self.second))
+        rings = np.concatenate([centres, one, two], axis=2).reshape(-1, 9)
+        return ring_hulls(rings, places).reshape(len(self), 2, len(places), 3)
+
+    @cached_property
+    def hulls(self) -> Floats:
+        """Points (R, 2 K, 3) whose hull encloses each."""
+        return self.end_points(AROUND).reshape(len(self), 2 * len(AROUND), 3)
 
 
 def contour_angles(frusta: Frusta, eye: Floats) -> Floats:
@@ -249,7 +263,8 @@ def inscribed_bodies(frusta: Frusta, sides: int = 12) -> ConvexBodies:
     """
     frusta = straightened(frusta)
     angle: Floats = np.arange(sides, dtype=np.float64) * (2 * np.pi / sides)
-    vertices = frusta.ring_points(angle).reshape(len(frusta), 2 * sides, 3)
+    places = np.column_stack([np.cos(angle), np.sin(angle)])
+    vertices = frusta.end_points(places).reshape(len(frusta), 2 * sides, 3)
     k, after = np.arange(sides), (np.arange(sides) + 1) % sides
     ridges = np.concatenate(
         [np.column_stack(pair) for pair in ((k, after), (k + sides, after + sides), (k, k + sides))]

@@ -13,18 +13,14 @@ from numpy.typing import ArrayLike
 
 from isometron.geometry.bodies import ConvexBodies, shadows
 from isometron.geometry.frames import Bools, Floats, Ints
-from isometron.geometry.frusta import Frusta
-from isometron.geometry.shadow_loops import paper_bounds
+from isometron.geometry.frusta import AROUND, Frusta
+from isometron.geometry.shadow_loops import arc_hulls, paper_bounds
 from isometron.geometry.sight import Sight
 
 __all__ = ["Curves", "Hiders", "hidden_interval"]
 
 _GRID = 2.0
 """The grid on paper reaches so many viewing distances from the centre of vision: a cone of more than 120 degrees."""
-
-_AROUND: Floats = np.arange(16, dtype=np.float64) * (np.pi / 8)
-_OUT = 1.0 / np.cos(np.pi / 16)
-"""A polygon of sixteen sides whose corners lie so many radii out encloses the ring."""
 
 Parts = tuple[Ints, Floats, Floats]
 """Hidden parts as (curve, t0, t1), sorted and disjoint, with t from 0 to 1 along each curve."""
@@ -33,7 +29,7 @@ Parts = tuple[Ints, Floats, Floats]
 @dataclass(frozen=True)
 class Curves:
     """Lines, or rings, in the world. owner : (N,) the volumes they belong to; laid : (N,) those that a see-through volume
-    does not hide, though it hides its own back edges.
+    does not hide, though it hides its own back edges; lenient : (N,) those on their own volume's rounded side, see `Hiders`.
 
     at : (N, 9) a ring's centre and two half axes, or a line's start and its way to the end and zeros; span : (N, 2) start
     and sweep of a ring in turns; bounds : (N, K, 3) points whose hull encloses each.
@@ -44,21 +40,22 @@ class Curves:
     span: Floats
     owner: Ints
     laid: Bools
+    lenient: Bools
     bounds: Floats
 
     @staticmethod
-    def lines(ends: Floats, owner: Ints, laid: Bools | None = None) -> Curves:
+    def lines(ends: Floats, owner: Ints, laid: Bools | None = None, *, lenient: bool = False) -> Curves:
         """Return lines between ``ends`` (N, 2, 3)."""
         at = np.zeros((len(ends), 9))
         at[:, :3], at[:, 3:6] = ends[:, 0], ends[:, 1] - ends[:, 0]
         laid = np.ones(len(ends), dtype=bool) if laid is None else laid
-        return Curves(at, False, np.zeros((len(ends), 2)), owner, laid, ends)
+        return Curves(at, False, np.zeros((len(ends), 2)), owner, laid, np.full(len(ends), lenient), ends)
 
     @staticmethod
-    def rings(at: Floats, span: Floats, owner: Ints) -> Curves:
+    def rings(at: Floats, span: Floats, owner: Ints, lenient: Bools | None = None) -> Curves:
         """Return rings, or the parts of them that their spans say."""
-        out = np.cos(_AROUND)[:, None] * at[:, None, 3:6] + np.sin(_AROUND)[:, None] * at[:, None, 6:9]
-        return Curves(at, True, span, owner, np.ones(len(at), dtype=bool), at[:, None, :3] + _OUT * out)
+        lenient = np.zeros(len(at), dtype=bool) if lenient is None else lenient
+        return Curves(at, True, span, owner, np.ones(len(at), dtype=bool), lenient, arc_hulls(at, span, AROUND))
 
 
 class Hiders:
@@ -69,8 +66,10 @@ class Hiders:
         bodies: with the volume each belongs to, body_owner : (B,); those of volumes in ``without`` (N,) hide nothing.
         frusta: round pieces, which know their owners.
         solid: (N,) volumes that hide what is behind them; others hide only their own lines.
-        own_least: (R,) mm that a sight line must run inside a frustum to be hidden from its own volume's outline: a
-            rounded side is made of straight pieces that stand out from it by a little.
+        own_least: (R,) mm that a sight line must run inside a frustum for it to hide a lenient line of its own volume: a
+            rounded side is made of straight pieces that stand out from its outline by a little.
+
+    ``around`` are the rows of bodies that the eye is within, or on.
     """
 
     def __init__(
@@ -86,37 +85,34 @@ class Hiders:
         own_least: Floats,
     ) -> None:
         self._eye, self._axes, self._distance = eye, np.ascontiguousarray(axes), distance
-        self._own_least = own_least
         region = shadows(bodies, eye)
         owner = np.concatenate((body_owner, frusta.owner))
         box, near = self._bounds_of(bodies, frusta)
         hiding = np.ones(len(owner), dtype=bool)
-        hiding[: len(bodies)] = (region.used > 0) & ~(solid & without)[body_owner]
+        hiding[: len(bodies)] = region.active & ~(solid & without)[body_owner]
+        self.around = np.flatnonzero(~region.active)
         order = np.argsort(near, kind="stable")
         self._sight = Sight(
-            region.planes, region.used, region.touch, _local(frusta, eye), owner,
+            region.planes, region.begins, region.touch, _local(frusta, eye), own_least, owner,
             solid[owner].view(np.uint8), box, near, order[hiding[order]], _GRID * distance,
         )  # fmt: skip
 
     def _bounds_of(self, bodies: ConvexBodies, frusta: Frusta) -> tuple[Floats, Floats]:
-        rings = frusta.ring_points(_AROUND).reshape(len(frusta), 2, len(_AROUND), 3)
-        middle = rings.mean(axis=2, keepdims=True)
-        round_ = (middle + _OUT * (rings - middle)).reshape(len(frusta), 2 * len(_AROUND), 3)
-        parts = [self._paper_bounds(points) for points in (bodies.vertices, round_)]
+        parts = [self._paper_bounds(points) for points in (bodies.vertices, frusta.hulls)]
         return np.concatenate([p[0] for p in parts]), np.concatenate([p[1] for p in parts])
 
     def _paper_bounds(self, points: Floats) -> tuple[Floats, Floats, Floats]:
         return paper_bounds(np.ascontiguousarray(points - self._eye), self._axes, self._distance)
 
-    def hidden(self, curves: Curves, *, lenient: bool = False) -> Parts:
-        """Return the hidden parts of all curves; ``lenient`` for the outlines of rounded sides, see ``own_least``."""
-        box, _, far = self._paper_bounds(curves.bounds)
+    def hidden(self, curves: Curves) -> Parts:
+        """Return the hidden parts of all curves."""
+        hull = np.ascontiguousarray(curves.bounds - self._eye)
+        box, _, far = paper_bounds(hull, self._axes, self._distance)
         at = curves.at.copy()
         at[:, :3] -= self._eye
-        least = self._own_least if lenient else np.zeros_like(self._own_least)
         found: Parts = self._sight.hidden(
             at, np.full(len(at), curves.ring, dtype=np.uint8), curves.span, curves.owner,
-            curves.laid.view(np.uint8), least, box, far,
+            curves.laid.view(np.uint8), curves.lenient.view(np.uint8), hull, box, far,
         )  # fmt: skip
         return found
 

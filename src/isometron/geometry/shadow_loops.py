@@ -3,11 +3,13 @@
 
 import cython
 import numpy as np
-from cython.cimports.libc.math import fabs, sqrt
+from cython.cimports.libc.math import cos, fabs, sin, sqrt
 
-__all__ = ["paper_bounds", "shadow_planes"]
+__all__ = ["arc_hulls", "paper_bounds", "ring_hulls", "shadow_planes"]
 
 _INFINITY = cython.declare(cython.double, float("inf"))
+_SHORT = cython.declare(cython.double, 0.4)  # turns; the tangents meet before half a turn
+_TURN = cython.declare(cython.double, 6.283185307179586)
 _NO_DEPTH = cython.declare(cython.double, 1e-200)  # as view.eye: dividing by less overflows
 
 
@@ -48,6 +50,46 @@ def paper_bounds(points: cython.double[:, :, ::1], axes: cython.double[:, ::1], 
     return boxes, nearest, farthest
 
 
+def ring_hulls(rings: cython.double[:, ::1], corners: cython.double[:, ::1]) -> np.ndarray:
+    """Return points (N, K, 3) whose hull encloses each ring (N, 9) of centre and half axes: ``corners`` (K, 2) of a polygon
+    round the unit circle, in the ring's own measure."""
+    n: cython.Py_ssize_t
+    k: cython.Py_ssize_t
+    i: cython.Py_ssize_t
+    found = np.empty((rings.shape[0], corners.shape[0], 3))
+    points: cython.double[:, :, ::1] = found
+    for n in range(rings.shape[0]):
+        for k in range(corners.shape[0]):
+            for i in range(3):
+                points[n, k, i] = rings[n, i] + corners[k, 0] * rings[n, 3 + i] + corners[k, 1] * rings[n, 6 + i]
+    return found
+
+
+def arc_hulls(
+    rings: cython.double[:, ::1], span: cython.double[:, ::1], corners: cython.double[:, ::1]
+) -> np.ndarray:
+    """Return the same for the parts of rings that ``span`` (N, 2) says, start and sweep in turns.
+
+    An arc of less than half a turn lies in the triangle of its ends and of where the tangents there meet.
+    """
+    n: cython.Py_ssize_t
+    k: cython.Py_ssize_t
+    i: cython.Py_ssize_t
+    angle: cython.double
+    out: cython.double
+    found = ring_hulls(rings, corners)
+    points: cython.double[:, :, ::1] = found
+    for n in range(rings.shape[0]):
+        if fabs(span[n, 1]) > _SHORT:
+            continue
+        for k in range(corners.shape[0]):
+            angle = _TURN * (span[n, 0] + span[n, 1] * min(k, 2) / 2.0)
+            out = 1.0 / cos(_TURN * span[n, 1] / 2.0) if k == 1 else 1.0
+            for i in range(3):
+                points[n, k, i] = rings[n, i] + out * (cos(angle) * rings[n, 3 + i] + sin(angle) * rings[n, 6 + i])
+    return found
+
+
 def shadow_planes(
     vertices: cython.double[:, :, ::1],
     normals: cython.double[:, :, ::1],
@@ -57,7 +99,7 @@ def shadow_planes(
     eye: cython.double[::1],
     touch: cython.double,
 ) -> tuple:
-    """Return planes (N, K, 4), how many of them each body uses (N,), and within how many mm a point is on one (N,).
+    """Return planes (P, 4) of all bodies, where each one's begin (N + 1,), and within how many mm a point is on one (N,).
 
     `bodies.shadows` tells what they are; ``touch`` is relative to the farthest coordinate.
     """
@@ -70,25 +112,27 @@ def shadow_planes(
     offset: cython.double
     count: cython.Py_ssize_t = vertices.shape[0]
     faces: cython.Py_ssize_t = normals.shape[1]
-    found = np.empty((count, faces + ridges.shape[1], 4))
-    numbers, nearness = np.empty(count, dtype=np.intp), np.empty(count)
-    planes: cython.double[:, :, ::1] = found
-    used: cython.Py_ssize_t[::1] = numbers
+    found = np.empty((count * (faces + ridges.shape[1]), 4))
+    begins, nearness = np.zeros(count + 1, dtype=np.intp), np.empty(count)
+    planes: cython.double[:, ::1] = found
+    first: cython.Py_ssize_t[::1] = begins
     within: cython.double[::1] = nearness
     front: cython.uchar[::1] = np.empty(faces, dtype=np.uint8)
     for n in range(count):
         within[n] = touch * _reach(vertices, n, eye)
-        m = 0
+        m = first[n]
         for f in range(faces):
             x, y, z = normals[n, f, 0], normals[n, f, 1], normals[n, f, 2]
             offset = offsets[n, f] - (x * eye[0] + y * eye[1] + z * eye[2])
             front[f] = offset < -within[n] and (x != 0.0 or y != 0.0 or z != 0.0)
             if front[f]:
-                planes[n, m, 0], planes[n, m, 1], planes[n, m, 2], planes[n, m, 3] = x, y, z, offset
+                planes[m, 0], planes[m, 1], planes[m, 2], planes[m, 3] = x, y, z, offset
                 m += 1
         # Seen from inside, a body hides nothing.
-        used[n] = 0 if m == 0 else _with_silhouette(planes, vertices, ridges, ridge_faces, eye, front, n, m)
-    return found, numbers, nearness
+        if m > first[n]:
+            m = _with_silhouette(planes, vertices, ridges, ridge_faces, eye, front, n, m)
+        first[n + 1] = m
+    return found[: begins[count]].copy(), begins, nearness
 
 
 @cython.cfunc
@@ -105,7 +149,7 @@ def _reach(vertices: cython.double[:, :, ::1], n: cython.Py_ssize_t, eye: cython
 
 @cython.cfunc
 def _with_silhouette(
-    planes: cython.double[:, :, ::1],
+    planes: cython.double[:, ::1],
     vertices: cython.double[:, :, ::1],
     ridges: cython.Py_ssize_t[:, :, ::1],
     ridge_faces: cython.Py_ssize_t[:, :, ::1],
@@ -147,7 +191,6 @@ def _with_silhouette(
         if length > 0.0:
             # The planes look away from the body.
             length = -length if x * mid0 + y * mid1 + z * mid2 > 0.0 else length
-            planes[n, m, 0], planes[n, m, 1], planes[n, m, 2] = x / length, y / length, z / length
-            planes[n, m, 3] = 0.0
+            planes[m, 0], planes[m, 1], planes[m, 2], planes[m, 3] = x / length, y / length, z / length, 0.0
             m += 1
     return m

@@ -17,6 +17,7 @@ from cython.cimports.libc.math import acos, atan2, cos, fabs, floor, sin, sqrt
 __all__ = ["Sight"]
 
 _MERGE = cython.declare(cython.double, 1e-7)  # as tolerances.MERGE_PARAMETER; a module's values are no C constants
+_SHORT = cython.declare(cython.double, 0.4)  # turns; as `shadow_loops.arc_hulls`
 _TURN = cython.declare(cython.double, 6.283185307179586)
 _FINE = cython.declare(cython.double, 0.001)  # mm of paper to which a change along a ring is bisected
 _STEP = cython.declare(cython.double, 3.0)  # mm of paper between two samples of a ring, at most
@@ -39,16 +40,18 @@ def _dips(before: cython.double, here: cython.double, after: cython.double) -> c
 class Sight:
     """Everything that hides, sorted into a grid on paper, and the loops that ask it.
 
-    planes, used, touch : of B bodies, see `shadow_loops.shadow_planes`. frusta : (R, 15) world to local directions row by
-    row, the eye in local coordinates, low, high, bulge. Of all H = B + R hiders: owner : (H,) volumes; others : (H,) whether
+    planes, begins, touch : of B bodies, see `shadow_loops.shadow_planes`. frusta : (R, 15) world to local directions row by
+    row, the eye in local coordinates, low, high, bulge; own_least : (R,) mm that a sight line must run inside one to be hidden
+    from a lenient line of the same volume. Of all H = B + R hiders: owner : (H,) volumes; others : (H,) whether
     it hides other volumes too, or only lines of its own that are not laid on it; box, near : paper bounds (H, 4) and least
     depths (H,), order : (H,) by depth; limit : mm, how far from the centre of vision the grid reaches at most.
     """
 
-    planes: cython.double[:, :, ::1]
-    used: cython.Py_ssize_t[::1]
+    planes: cython.double[:, ::1]
+    begins: cython.Py_ssize_t[::1]
     touch: cython.double[::1]
     frusta: cython.double[:, ::1]
+    own_least: cython.double[::1]
     owner: cython.Py_ssize_t[::1]
     others: cython.uchar[::1]
     box: cython.double[:, ::1]
@@ -67,6 +70,7 @@ class Sight:
     ring: cython.bint
     begin: cython.double
     sweep: cython.double
+    hull: cython.double[:, :, ::1]
     low: cython.double[::1]  # hidden stretches, sorted and disjoint
     high: cython.double[::1]
     count: cython.Py_ssize_t
@@ -83,12 +87,14 @@ class Sight:
     out_high: cython.double[::1]
     total: cython.Py_ssize_t
 
-    def __init__(self, planes, used, touch, frusta, owner, others, box, near, order, limit: cython.double):
-        self.planes, self.used, self.touch, self.frusta = planes, used, touch, frusta
-        self.owner, self.others, self.box, self.near = owner, others, box, near
+    def __init__(
+        self, planes, begins, touch, frusta, own_least, owner, others, box, near, order, limit: cython.double
+    ):
+        self.planes, self.begins, self.touch, self.frusta = planes, begins, touch, frusta
+        self.own_least, self.owner, self.others, self.box, self.near = own_least, owner, others, box, near
         self.stamp = np.full(len(near), -1, dtype=np.intp)
         self.low, self.high = np.empty(64), np.empty(64)
-        self.cuts = np.empty(2 * planes.shape[1] + 4 * _MOST_SAMPLES)
+        self.cuts = np.empty(2 * len(planes) + 4 * _MOST_SAMPLES)
         self.local, self.least = np.empty((len(frusta), 9)), np.empty(len(frusta))
         self.maybe = np.empty(len(frusta), dtype=np.intp)
         self.out_row, self.out_low, self.out_high = np.empty(64, dtype=np.intp), np.empty(64), np.empty(64)
@@ -170,25 +176,27 @@ class Sight:
         span: cython.double[:, ::1],
         owner: cython.Py_ssize_t[::1],
         laid: cython.uchar[::1],
-        own_least: cython.double[::1],
+        lenient: cython.uchar[::1],
+        hull: cython.double[:, :, ::1],
         box: cython.double[:, ::1],
         far: cython.double[::1],
     ) -> tuple:
         """Return the hidden stretches (curve, t0, t1) of N curves, sorted and disjoint, t from 0 to 1 along each.
 
         at : (N, 9) a ring's centre and half axes, or a line's start and its way to the end; ring : (N,) which it is; span :
-        (N, 2) a ring's start and sweep in turns; owner, laid : (N,); own_least : (R,) mm that a sight line must run inside a
-        frustum of the curve's own volume; box, far : paper bounds (N, 4) and greatest depths (N,).
+        (N, 2) a ring's start and sweep in turns; owner, laid, lenient : (N,), see `hiding.Curves`; hull : (N, K, 3)
+        points round each, of a short arc its ends and between them where its tangents meet; box, far : paper bounds (N, 4)
+        and greatest depths (N,).
         """
         k: cython.Py_ssize_t
-        self.at = at
+        self.at, self.hull = at, hull
         self.total = 0
         for k in range(self.stamp.shape[0]):
             self.stamp[k] = -1
         for k in range(at.shape[0]):
             self.row, self.ring, self.begin, self.sweep = k, ring[k], span[k, 0], span[k, 1]
             self.count = self.maybe_count = self.latest = 0
-            self._meet(owner[k], laid[k], own_least, box, far[k])
+            self._meet(owner[k], laid[k], lenient[k], box, far[k])
             if self.maybe_count > 0 and not self._whole():
                 self._behind_frusta(box)
             self._write()
@@ -214,7 +222,7 @@ class Sight:
         self,
         owner: cython.Py_ssize_t,
         laid: cython.bint,
-        own_least: cython.double[::1],
+        lenient: cython.bint,
         box: cython.double[:, ::1],
         far: cython.double,
     ) -> cython.void:
@@ -225,7 +233,7 @@ class Sight:
         c: cython.Py_ssize_t
         x: cython.Py_ssize_t
         y: cython.Py_ssize_t
-        bodies: cython.Py_ssize_t = self.used.shape[0]
+        bodies: cython.Py_ssize_t = self.touch.shape[0]
         for y in range(self._row(box[k, 1]), self._row(box[k, 3]) + 1):
             for x in range(self._column(box[k, 0]), self._column(box[k, 2]) + 1):
                 c = y * self.cells + x
@@ -241,7 +249,7 @@ class Sight:
                     if not self.others[h] and (self.owner[h] != owner or (laid and h < bodies)):
                         continue
                     if h >= bodies:
-                        self._list(h - bodies, own_least[h - bodies] if self.owner[h] == owner else 0.0)
+                        self._list(h - bodies, lenient and self.owner[h] == owner)
                     elif self.ring:
                         self._ring_behind(h)
                     else:
@@ -283,11 +291,9 @@ class Sight:
     @cython.cfunc
     @cython.exceptval(check=False)
     @cython.inline
-    def _along(
-        self, h: cython.Py_ssize_t, i: cython.Py_ssize_t, x: cython.double, y: cython.double, z: cython.double
-    ) -> cython.double:
-        """Return how far (x, y, z) reaches along the normal of plane i of body h."""
-        return self.planes[h, i, 0] * x + self.planes[h, i, 1] * y + self.planes[h, i, 2] * z
+    def _along(self, i: cython.Py_ssize_t, x: cython.double, y: cython.double, z: cython.double) -> cython.double:
+        """Return how far (x, y, z) reaches along the normal of plane i."""
+        return self.planes[i, 0] * x + self.planes[i, 1] * y + self.planes[i, 2] * z
 
     @cython.cfunc
     def _line_behind(self, h: cython.Py_ssize_t) -> cython.void:
@@ -304,9 +310,9 @@ class Sight:
         x1: cython.double = x + self.at[self.row, 3]
         y1: cython.double = y + self.at[self.row, 4]
         z1: cython.double = z + self.at[self.row, 5]
-        for i in range(self.used[h]):
-            a = self._along(h, i, x, y, z) - self.planes[h, i, 3]
-            b = self._along(h, i, x1, y1, z1) - self.planes[h, i, 3]
+        for i in range(self.begins[h], self.begins[h + 1]):
+            a = self._along(i, x, y, z) - self.planes[i, 3]
+            b = self._along(i, x1, y1, z1) - self.planes[i, 3]
             a = 0.0 if fabs(a) <= touch else a
             b = 0.0 if fabs(b) <= touch else b
             if a >= 0.0 and b >= 0.0:
@@ -323,27 +329,60 @@ class Sight:
     def _ring_behind(self, h: cython.Py_ssize_t) -> cython.void:
         """Hide the stretches of a ring that lie behind all planes of body h."""
         i: cython.Py_ssize_t
-        k: cython.Py_ssize_t = self.row
-        a: cython.double
-        b: cython.double
-        c: cython.double
-        radius: cython.double
-        towards: cython.double
-        half: cython.double
+        over: cython.double
+        across: cython.double
         self.cut_count = 0
-        for i in range(self.used[h]):
-            a = self._along(h, i, self.at[k, 0], self.at[k, 1], self.at[k, 2]) - self.planes[h, i, 3]
-            b = self._along(h, i, self.at[k, 3], self.at[k, 4], self.at[k, 5])
-            c = self._along(h, i, self.at[k, 6], self.at[k, 7], self.at[k, 8])
-            radius = sqrt(b * b + c * c)
-            if a - radius >= -self.touch[h]:
+        for i in range(self.begins[h], self.begins[h + 1]):
+            if self._lowest(i) >= -self.touch[h]:
                 return
+        for i in range(self.begins[h], self.begins[h + 1]):
+            over, across = self._over(i)
             # Where it only touches the plane from below there is a cut too: no middle may lie there.
-            if a + radius > -self.touch[h]:
-                towards, half = atan2(c, b), acos(max(min(-a / radius, 1.0), -1.0))
-                self._cut_angle(towards + half)
-                self._cut_angle(towards - half)
+            if over + across > -self.touch[h]:
+                self._cut_plane(i, over, across)
         self._hide_between(h, -1)
+
+    @cython.cfunc
+    @cython.inline
+    @cython.exceptval(check=False)
+    def _lowest(self, i: cython.Py_ssize_t) -> cython.double:
+        """Return how low the ring lies over plane i at the most: a short arc by the three corners of its hull."""
+        k: cython.Py_ssize_t = self.row
+        over: cython.double
+        across: cython.double
+        if fabs(self.sweep) > _SHORT:
+            over, across = self._over(i)
+            return over - across
+        over = self._along(i, self.hull[k, 0, 0], self.hull[k, 0, 1], self.hull[k, 0, 2])
+        over = min(over, self._along(i, self.hull[k, 1, 0], self.hull[k, 1, 1], self.hull[k, 1, 2]))
+        return (
+            min(over, self._along(i, self.hull[k, 2, 0], self.hull[k, 2, 1], self.hull[k, 2, 2])) - self.planes[i, 3]
+        )
+
+    @cython.cfunc
+    @cython.inline
+    @cython.exceptval(check=False)
+    def _over(self, i: cython.Py_ssize_t) -> tuple[cython.double, cython.double]:
+        """Return how high the ring's centre lies over plane i, and how far the ring reaches up and down from there."""
+        k: cython.Py_ssize_t = self.row
+        b: cython.double = self._along(i, self.at[k, 3], self.at[k, 4], self.at[k, 5])
+        c: cython.double = self._along(i, self.at[k, 6], self.at[k, 7], self.at[k, 8])
+        over: cython.double = self._along(i, self.at[k, 0], self.at[k, 1], self.at[k, 2]) - self.planes[i, 3]
+        return over, sqrt(b * b + c * c)
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _cut_plane(self, i: cython.Py_ssize_t, over: cython.double, across: cython.double) -> cython.void:
+        """Note where the ring passes plane i: over + across cos(t - towards) = 0."""
+        k: cython.Py_ssize_t = self.row
+        b: cython.double = self._along(i, self.at[k, 3], self.at[k, 4], self.at[k, 5])
+        c: cython.double = self._along(i, self.at[k, 6], self.at[k, 7], self.at[k, 8])
+        towards: cython.double = atan2(c, b)
+        half: cython.double
+        if across > 0.0:
+            half = acos(max(min(-over / across, 1.0), -1.0))
+            self._cut_angle(towards + half)
+            self._cut_angle(towards - half)
 
     @cython.cfunc
     @cython.exceptval(check=False)
@@ -402,14 +441,14 @@ class Sight:
         x: cython.double = self.at[k, 0] + one * self.at[k, 3] + two * self.at[k, 6]
         y: cython.double = self.at[k, 1] + one * self.at[k, 4] + two * self.at[k, 7]
         z: cython.double = self.at[k, 2] + one * self.at[k, 5] + two * self.at[k, 8]
-        for i in range(self.used[h]):
-            if self._along(h, i, x, y, z) - self.planes[h, i, 3] >= -self.touch[h]:
+        for i in range(self.begins[h], self.begins[h + 1]):
+            if self._along(i, x, y, z) - self.planes[i, 3] >= -self.touch[h]:
                 return False
         return True
 
     @cython.cfunc
     @cython.exceptval(check=False)
-    def _list(self, r: cython.Py_ssize_t, least: cython.double) -> cython.void:
+    def _list(self, r: cython.Py_ssize_t, lenient: cython.bint) -> cython.void:
         """List frustum r as one that may hide the curve: the curve in its coordinates, less the eye."""
         m: cython.Py_ssize_t = self.maybe_count
         i: cython.Py_ssize_t
@@ -422,7 +461,7 @@ class Sight:
                     + self.frusta[r, 3 * j + 1] * self.at[k, 3 * i + 1]
                     + self.frusta[r, 3 * j + 2] * self.at[k, 3 * i + 2]
                 )
-        self.maybe[m], self.least[m] = r, least
+        self.maybe[m], self.least[m] = r, self.own_least[r] if lenient else 0.0
         self.maybe_count += 1
 
     @cython.cfunc
@@ -556,7 +595,7 @@ class Sight:
             return _MOST_SAMPLES, 1e4 / _MOST_SAMPLES
         for m in range(self.maybe_count):
             if self.least[m] <= _LEAST_RUN:
-                h = self.used.shape[0] + self.maybe[m]
+                h = self.touch.shape[0] + self.maybe[m]
                 step = min(step, min(self.box[h, 2] - self.box[h, 0], self.box[h, 3] - self.box[h, 1]) / 4.0)
         if step * _MOST_SAMPLES <= length:
             return _MOST_SAMPLES, length / _MOST_SAMPLES

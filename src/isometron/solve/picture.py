@@ -7,10 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from isometron.geometry.bodies import inside
-from isometron.geometry.clipping import clip_to_window
 from isometron.geometry.frames import Bools, Floats, Ints
-from isometron.geometry.hiding import Curves, Hiders
-from isometron.geometry.intervals import complement
+from isometron.geometry.hiding import Hiders
+from isometron.geometry.piece_loops import LinePieces
 from isometron.solve.marks import Lines, Role
 from isometron.view.eye import Eye
 from isometron.volumes.scene import Scene
@@ -43,10 +42,11 @@ class Picture:
 def take_picture(eye: Eye, scene: Scene) -> Picture:
     """Project the scene and find what is hidden. No volume at all works."""
     camera = eye.to_camera(scene.vertices)
-    contains = inside(scene.bodies, eye.place) if len(scene.bodies) else np.zeros(0, dtype=bool)
     hiders = hiders_of(eye, scene)
-    edges = Curves.lines(scene.vertices[scene.edges], scene.edge_owner, scene.edge_laid)
-    return Picture(eye, scene, camera, eye.picture(camera), hiders, hiders.hidden(edges), contains)
+    contains = np.zeros(len(scene.bodies), dtype=bool)
+    around = hiders.around
+    contains[around] = inside(scene.bodies.select(around), eye.place)
+    return Picture(eye, scene, camera, eye.picture(camera), hiders, hiders.hidden(scene.edge_curves), contains)
 
 
 def hiders_of(eye: Eye, scene: Scene) -> Hiders:
@@ -64,54 +64,12 @@ def hiders_of(eye: Eye, scene: Scene) -> Hiders:
 def edge_marks(picture: Picture, reach: float, *, hidden: bool) -> Lines:
     """Return the edges as lines on paper, within ``reach`` mm of the centre of vision to each side.
 
-    No stretch is ruled twice (`Scene.spans`). Hidden parts are marks of their own role, or left out.
+    No stretch is ruled twice (`Scene.spans`). Hidden parts are marks of their own role, or left out; construction behind a
+    volume is not drawn at all.
     """
     scene = picture.scene
-    edge, start, end = picture.hidden
-    shown = _common(complement(len(scene.edges), edge, start, end), scene.spans)
-    # What is drawn on a see-through volume is drawn firmly all the same.
-    light = (scene.see_through[scene.edge_owner] & ~scene.edge_laid) | scene.edge_soft
-    role = np.where(light[shown[0]], Role.CONSTRUCTION, Role.OBJECT)
-    parts = [_on_paper(picture, shown, role, reach)]
-    if hidden:
-        dashed = _common(_without(picture.hidden, scene.edge_soft), scene.spans)
-        parts.insert(0, _on_paper(picture, dashed, np.full(len(dashed[0]), Role.HIDDEN), reach))
-    return Lines.joined(parts)
-
-
-def _without(pieces: tuple[Ints, Floats, Floats], edges: Bools) -> tuple[Ints, Floats, Floats]:
-    """Leave out the pieces of some edges: construction behind a volume is not drawn at all."""
-    kept = ~edges[pieces[0]]
-    return pieces[0][kept], pieces[1][kept], pieces[2][kept]
-
-
-def _common(pieces: tuple[Ints, Floats, Floats], spans: tuple[Ints, Floats, Floats]) -> tuple[Ints, Floats, Floats]:
-    """Cut pieces of edges down to the spans that their edges own."""
-    edge, start, end = pieces
-    first = np.searchsorted(spans[0], edge, side="left")
-    count = np.searchsorted(spans[0], edge, side="right") - first
-    row = np.repeat(np.arange(len(edge)), count)
-    span = np.repeat(first - np.concatenate(([0], np.cumsum(count)[:-1])), count) + np.arange(count.sum())
-    lo, hi = np.maximum(start[row], spans[1][span]), np.minimum(end[row], spans[2][span])
-    keep = hi > lo
-    return edge[row][keep], lo[keep], hi[keep]
-
-
-def _on_paper(picture: Picture, pieces: tuple[Ints, Floats, Floats], role: Ints, reach: float) -> Lines:
-    edge, lo, hi = pieces
-    scene, f = picture.scene, picture.eye.viewing_distance
-    a, b = (picture.camera[scene.edges[edge, k]] for k in (0, 1))
-    along = b - a
-    start, end = a + lo[:, None] * along, a + hi[:, None] * along
-    t0, t1 = clip_to_window(start, end, f, reach)
-    keep = t1 > t0
-    start, along = start[keep], (end - start)[keep]
-    p, q = start + t0[keep, None] * along, start + t1[keep, None] * along
-    seen = (p[:, 2] > 0.0) & (q[:, 2] > 0.0)
-    p, q = p[seen], q[seen]
-    points = np.hstack([p[:, :2] * (f / p[:, 2:]), q[:, :2] * (f / q[:, 2:])])
-    # An edge that runs through the eye itself is a point: what is left of its rounding is no line.
-    within = (np.abs(points) <= reach * (1.0 + 1e-9)).all(axis=1)
-    rows = np.flatnonzero(keep)[seen][within]
-    edge = edge[rows]
-    return Lines(points[within], role[rows].astype(np.int8), scene.edge_owner[edge], edge)
+    pieces = LinePieces(picture.camera, scene.edges, picture.eye.viewing_distance, reach)
+    dashed = ~scene.edge_soft & hidden
+    points, edge, back = pieces.cut(picture.hidden, scene.spans, dashed.view(np.uint8))
+    role = np.where(back, Role.HIDDEN, np.where(scene.edge_light[edge], Role.CONSTRUCTION, Role.OBJECT))
+    return Lines(points, role.astype(np.int8), scene.edge_owner[edge], edge)

@@ -6,11 +6,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from isometron.geometry.clipping import clip_to_window
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import Frusta, contour_angles, dome_contours, turning_lines
 from isometron.geometry.hiding import Curves
-from isometron.geometry.intervals import complement
+from isometron.geometry.piece_loops import ArcPieces, LinePieces
 from isometron.solve.marks import NOBODY, Arcs, Lines, Role
 from isometron.solve.picture import Picture
 from isometron.view.eye import Eye
@@ -18,6 +17,9 @@ from isometron.view.ring_picture import rings_to_ellipses
 from isometron.volumes.scene import Scene
 
 __all__ = ["RoundMarks", "round_marks"]
+
+_ON_EDGE = 1e-6
+"""A ring whose picture is thinner than this part of its length is drawn as a line."""
 
 Parts = tuple[Ints, Floats, Floats]
 
@@ -95,26 +97,21 @@ def _ring_point(centre: Floats, radius: Floats, frusta: Frusta, rows: Ints, angl
 
 
 def _straight(picture: Picture, ends: Floats, owner: Ints, reach: float, *, hidden: bool) -> Lines:
-    spans = picture.hiders.hidden(Curves.lines(ends, owner), lenient=True)
-    eye, shown = picture.eye, complement(len(ends), *spans)
-    parts = [_on_paper(eye, ends, shown, owner, _role(picture.scene, owner), reach)]
-    if hidden:
-        parts.insert(0, _on_paper(eye, ends, spans, owner, np.full(len(ends), Role.HIDDEN), reach))
-    return Lines.joined(parts)
+    parts = picture.hiders.hidden(Curves.lines(ends, owner, lenient=True))
+    back = np.full(len(ends), hidden)
+    return _on_paper(picture.eye, ends, parts, back, owner, _role(picture.scene, owner), reach)
 
 
-def _on_paper(eye: Eye, ends: Floats, spans: Parts, owner: Ints, role: Ints, reach: float) -> Lines:
-    line, low, high = spans
-    a, b = eye.to_camera(ends[line, 0]), eye.to_camera(ends[line, 1])
-    start, end = a + low[:, None] * (b - a), a + high[:, None] * (b - a)
-    t0, t1 = clip_to_window(start, end, eye.viewing_distance, reach)
-    kept = t1 > t0
-    start, along, line = start[kept], (end - start)[kept], line[kept]
-    paper = [eye.picture(start + t[kept][:, None] * along) for t in (t0, t1)]
-    points = np.hstack(paper) if len(line) else np.zeros((0, 4))
-    seen = np.isfinite(points).all(axis=1)
-    line = line[seen]
-    return Lines(points[seen], role[line].astype(np.int8), owner[line], np.full(len(line), NOBODY))
+def _on_paper(
+    eye: Eye, ends: Floats, parts: Parts, with_hidden: Bools, owner: Ints, role: Ints, reach: float
+) -> Lines:
+    """Return lines (N, 2, 3) as marks: what their hidden parts leave in their roles (N,), and those where they are wanted."""
+    count = len(ends)
+    whole = (np.arange(count), np.zeros(count), np.ones(count))
+    pieces = LinePieces(eye.to_camera(ends), np.arange(2 * count).reshape(count, 2), eye.viewing_distance, reach)
+    points, line, back = pieces.cut(parts, whole, with_hidden.view(np.uint8))
+    roles = np.where(back, Role.HIDDEN, role[line]).astype(np.int8)
+    return Lines(points, roles, owner[line], np.full(len(line), NOBODY))
 
 
 @dataclass(frozen=True)
@@ -166,93 +163,45 @@ def _hole_bottoms(eye: Eye, holes: Floats) -> tuple[Floats, Floats, Ints]:
 
 
 def _rings(picture: Picture, reach: float, *, hidden: bool) -> tuple[Arcs, Lines]:
+    """Return the marks of rings, of the bottoms of holes, and of the outlines of what bulges, which are rings too."""
     eye, parts = picture.eye, picture.scene.rounds
     bottoms, bottom_span, hole = _hole_bottoms(eye, parts.holes)
-    rings = _Drawn(
-        np.concatenate([parts.rings, bottoms]),
-        np.concatenate([parts.ring_span, bottom_span]),
-        np.concatenate([parts.ring_owner, parts.hole_owner[hole]]),
-        np.concatenate([parts.ring_soft, np.zeros(len(hole), dtype=bool)]),
+    domes, dome_span, row = dome_contours(parts.frusta, np.flatnonzero(parts.frusta.bulge > 0.0), eye.place)
+    drawn = _Drawn(
+        np.concatenate([parts.rings, bottoms, domes]),
+        np.concatenate([parts.ring_span, bottom_span, dome_span]),
+        np.concatenate([parts.ring_owner, parts.hole_owner[hole], parts.frusta.owner[row]]),
+        np.concatenate([parts.ring_soft, np.zeros(len(hole) + len(row), dtype=bool)]),
     )
-    domes, span, row = dome_contours(parts.frusta, np.flatnonzero(parts.frusta.bulge > 0.0), eye.place)
-    outlines = _Drawn(domes, span, parts.frusta.owner[row], np.zeros(len(row), dtype=bool))
-    drawn = [
-        _drawn(picture, own, reach, hidden=hidden, lenient=lenient)
-        for own, lenient in ((rings, False), (outlines, True))
-    ]
-    return _joined([arcs for arcs, _ in drawn]), Lines.joined([lines for _, lines in drawn])
+    outlines = np.arange(len(drawn.rings)) >= len(drawn.rings) - len(row)
+    return _drawn(picture, drawn, outlines, reach, hidden=hidden)
 
 
-def _drawn(picture: Picture, drawn: _Drawn, reach: float, *, hidden: bool, lenient: bool) -> tuple[Arcs, Lines]:
+def _drawn(picture: Picture, drawn: _Drawn, outlines: Bools, reach: float, *, hidden: bool) -> tuple[Arcs, Lines]:
     eye, rings, owner = picture.eye, drawn.rings, drawn.owner
-    spans = picture.hiders.hidden(Curves.rings(rings, drawn.span, owner), lenient=lenient)
+    parts = picture.hiders.hidden(Curves.rings(rings, drawn.span, owner, outlines))
     shapes, round_ = rings_to_ellipses(eye, rings[:, :3], rings[:, 3:6], rings[:, 6:9])
+    round_ &= shapes[:, 3] > _ON_EDGE * shapes[:, 2]
+    camera = np.hstack([eye.to_camera(rings[:, :3]), rings[:, 3:6] @ eye.axes.T, rings[:, 6:9] @ eye.axes.T])
+    pieces = ArcPieces(camera, drawn.span, shapes, round_.view(np.uint8), eye.viewing_distance)
+    # Of a ring where the side has no corner only the near half is drawn: it is a section, not an edge.
+    dashed = ~drawn.soft & hidden
+    (shape, ring, back), (stretch, bent, bent_back) = pieces.cut(parts, dashed.view(np.uint8))
     role = np.where(drawn.soft, Role.CONSTRUCTION, _role(picture.scene, owner))
-    pieces = [(complement(len(rings), *spans), role)]
-    if hidden:
-        # Of a ring where the side has no corner only the near half is drawn: it is a section, not an edge.
-        edge = ~drawn.soft[spans[0]]
-        back = (spans[0][edge], spans[1][edge], spans[2][edge])
-        pieces.insert(0, (back, np.full(len(rings), Role.HIDDEN)))
-    arcs, lines = [], []
-    for spans_, role in pieces:
-        ring, low, high = _over_the_seam(spans_, np.abs(drawn.span[:, 1]) >= 1.0 - 1e-12)
-        flat = round_[ring] & (shapes[ring, 3] > 1e-6 * shapes[ring, 2])
-        arcs.append(_arcs(eye, drawn, shapes, (ring[flat], low[flat], high[flat]), role))
-        lines.append(_bent(eye, drawn, (ring[~flat], low[~flat], high[~flat]), role, reach))
-    return _joined(arcs), Lines.joined(lines)
+    roles = np.where(back, Role.HIDDEN, role[ring]).astype(np.int8)
+    lines = _bent(eye, drawn, bent, stretch, np.where(bent_back, Role.HIDDEN, role[bent]), reach)
+    return Arcs(shape, roles, owner[ring]), lines
 
 
-def _over_the_seam(spans: Parts, closed: Bools) -> Parts:
-    """Join the stretch of a closed ring that ends at parameter 1 with the one that begins at 0: it has no seam."""
-    ring, low, high = spans
-    begins = {int(r): k for k, (r, at) in enumerate(zip(ring, low, strict=True)) if at <= 0.0}
-    kept = np.ones(len(ring), dtype=bool)
-    high = high.copy()
-    for k in np.flatnonzero((high >= 1.0) & (low > 0.0) & closed[ring]):
-        first = begins.get(int(ring[k]))
-        if first is not None:
-            high[k] += high[first]
-            kept[first] = False
-    return ring[kept], low[kept], high[kept]
-
-
-def _joined(parts: list[Arcs]) -> Arcs:
-    return Arcs(
-        np.concatenate([p.shape for p in parts]),
-        np.concatenate([p.role for p in parts]),
-        np.concatenate([p.owner for p in parts]),
-    )
-
-
-def _arcs(eye: Eye, drawn: _Drawn, shapes: Floats, spans: Parts, role: Ints) -> Arcs:
-    """Turn stretches of rings into stretches of their ellipses: the ends by where they are drawn, the sense by the middle."""
-    ring, low, high = spans
-    if len(ring) == 0:
-        return Arcs(np.zeros((0, 7)), np.zeros(0, np.int8), np.zeros(0, np.intp))
-    parameters = np.column_stack([low, (low + high) / 2, high])
-    paper = eye.picture(eye.to_camera(drawn.points_at(ring, parameters))).reshape(len(ring), 3, 2)
-    u, v, a, b, angle = shapes[ring].T
-    gap = paper - np.column_stack([u, v])[:, None, :]
-    cos, sin = np.cos(angle)[:, None], np.sin(angle)[:, None]
-    x, y = gap[..., 0] * cos + gap[..., 1] * sin, gap[..., 1] * cos - gap[..., 0] * sin
-    t = np.arctan2(y / b[:, None], x / a[:, None])
-    forward, to_middle = (t[:, 2] - t[:, 0]) % (2 * np.pi), (t[:, 1] - t[:, 0]) % (2 * np.pi)
-    whole = (high - low) * np.abs(drawn.span[ring, 1]) >= 1.0 - 1e-12
-    counter = to_middle <= forward
-    first = np.where(counter, t[:, 0], t[:, 2])
-    sweep = np.where(whole, 2 * np.pi, np.where(counter, forward, 2 * np.pi - forward))
-    shape = np.column_stack([u, v, a, b, angle, first, first + sweep])
-    return Arcs(shape, role[ring].astype(np.int8), drawn.owner[ring])
-
-
-def _bent(eye: Eye, drawn: _Drawn, spans: Parts, role: Ints, reach: float) -> Lines:
+def _bent(eye: Eye, drawn: _Drawn, ring: Ints, stretch: Floats, role: Ints, reach: float) -> Lines:
     """Draw stretches of rings that are no ellipses (seen on edge, or reaching the eye plane) as many short lines."""
-    ring, low, high = spans
+    if len(ring) == 0:
+        return Lines.joined([])
     steps = np.linspace(0.0, 1.0, 97)
-    t = low[:, None] + steps * (high - low)[:, None]
-    points = drawn.points_at(ring, t) if len(ring) else np.zeros((0, 97, 3))
+    t = stretch[:, :1] + steps * (stretch[:, 1:] - stretch[:, :1])
+    points = drawn.points_at(ring, t)
     ends = np.stack([points[:, :-1], points[:, 1:]], axis=2).reshape(-1, 2, 3)
     row = np.repeat(ring, len(steps) - 1)
-    whole = (np.arange(len(ends)), np.zeros(len(ends)), np.ones(len(ends)))
-    return _on_paper(eye, ends, whole, drawn.owner[row], role[row], reach)
+    nothing = np.zeros(0, dtype=np.intp), np.zeros(0), np.zeros(0)
+    none = np.zeros(len(ends), dtype=bool)
+    return _on_paper(eye, ends, nothing, none, drawn.owner[row], np.repeat(role, len(steps) - 1), reach)

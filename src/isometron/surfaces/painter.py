@@ -1,4 +1,4 @@
-"""Painting with Qt: zero-copy line buffers, dashes split in NumPy, lettering. Used by the board and by PNG."""
+"""Painting with Qt: zero-copy line buffers, dashes split in compiled loops, lettering. Used by the board and by PNG."""
 
 from __future__ import annotations
 
@@ -10,12 +10,14 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen
 
 from isometron.geometry.frames import Floats
-from isometron.solve.marks import Arcs, Label, Role
+from isometron.solve.marks import Label
 from isometron.surfaces.fonts import LETTERING_FONT
+from isometron.surfaces.stroke_loops import Strokes
 
-__all__ = ["chords", "dashed", "draw_arc", "draw_label", "draw_lines", "line_pen"]
+__all__ = ["EVERYWHERE", "dashed", "draw_arc", "draw_label", "draw_lines", "line_pen"]
 
-_MOST_DASHES = 200_000
+EVERYWHERE = (-1e9, -1e9, 1e9, 1e9)
+"""Left, top, right, bottom of a window that leaves nothing out."""
 
 
 def line_pen(colour: str, width: float) -> QPen:
@@ -33,29 +35,17 @@ def draw_lines(painter: QPainter, points: Floats, pen: QPen) -> None:
     painter.drawLines(buffer)
 
 
-def dashed(points: Floats, dash: float, gap: float, phase: Floats | None = None) -> Floats:
-    """Split lines (N, 4) into dashes (M, 4), anchored at each line's start, or ``phase`` (N,) before it.
+def dashed(points: Floats, dash: float, gap: float) -> Floats:
+    """Split lines (N, 4) into dashes (M, 4), anchored at each line's start.
 
     Qt's own dashes cost about twice a solid line; these cost less than one. Lines so long that the dashes
     would number more than any sheet shows are left solid.
     """
-    if len(points) == 0:
-        return points
-    start, along = points[:, :2], points[:, 2:] - points[:, :2]
-    length, period = np.hypot(along[:, 0], along[:, 1]), dash + gap
-    gone = np.zeros(len(points)) if phase is None else phase
-    first = np.floor(gone / period)
-    count = np.maximum(np.ceil((gone + length) / period) - first, 0.0).astype(np.intp)
-    if count.sum() > _MOST_DASHES:
-        return points
-    row = np.repeat(np.arange(len(points)), count)
-    number = np.arange(count.sum()) - np.repeat(np.cumsum(count) - count, count)
-    begin = (first[row] + number) * period - gone[row]
-    with np.errstate(invalid="ignore", divide="ignore"):
-        t0, t1 = np.maximum(begin / length[row], 0.0), np.minimum((begin + dash) / length[row], 1.0)
-    drawn = t1 > t0
-    row, t0, t1 = row[drawn], t0[drawn], t1[drawn]
-    return np.hstack([start[row] + t0[:, None] * along[row], start[row] + t1[:, None] * along[row]])
+    strokes = Strokes(1.0, 1.0, 0.0, 0.0, EVERYWHERE, EVERYWHERE)
+    strokes.set_dash(dash, gap)
+    strokes.add_lines(np.ascontiguousarray(points), np.zeros(len(points), dtype=np.int8), 0)
+    found: Floats = strokes.all
+    return found
 
 
 def draw_arc(painter: QPainter, shape: Floats, scale: float, pen: QPen) -> None:
@@ -88,31 +78,3 @@ def draw_label(painter: QPainter, label: Label, x: float, y: float, scale: float
     painter.scale(size, size)
     painter.drawText(QPointF(-width * (label.anchor + 1) / 2, 0.0), label.text)
     painter.restore()
-
-
-def chords(arcs: Arcs, role: Role, scale: float, dash: tuple[float, float] | None = None) -> Floats:
-    """Return the arcs of one role as short lines (N, 4) in mm that stray from them by less than a fifth of a pixel.
-
-    scale : pixels for a millimetre; dash : mm drawn and mm left out, or None for whole arcs. Many short lines in one
-    call are painted several times quicker than arcs.
-    """
-    shape = arcs.shape[arcs.role == role]
-    if len(shape) == 0:
-        return np.zeros((0, 4))
-    radius = max(float(shape[:, 2].max()) * scale, 1.0)
-    steps = int(np.clip(np.ceil(np.pi / np.sqrt(2 * 0.2 / radius)), 12, 180))
-    lines = _chords(shape, np.linspace(0.0, 1.0, steps + 1))
-    if dash is None:
-        return lines
-    # Dashes are counted along each arc, over the joints between its chords.
-    length = np.hypot(lines[:, 2] - lines[:, 0], lines[:, 3] - lines[:, 1]).reshape(len(shape), steps)
-    return dashed(lines, *dash, phase=(np.cumsum(length, axis=1) - length).ravel())
-
-
-def _chords(shape: Floats, part: Floats) -> Floats:
-    """Return lines between the points of arcs (N, 7) at parts (K,) of their way, arc by arc."""
-    t = shape[:, 5, None] + part * (shape[:, 6] - shape[:, 5])[:, None]
-    x, y = shape[:, 2, None] * np.cos(t), shape[:, 3, None] * np.sin(t)
-    cos, sin = np.cos(shape[:, 4, None]), np.sin(shape[:, 4, None])
-    u, v = shape[:, 0, None] + x * cos - y * sin, shape[:, 1, None] + x * sin + y * cos
-    return np.column_stack([u[:, :-1].ravel(), v[:, :-1].ravel(), u[:, 1:].ravel(), v[:, 1:].ravel()])

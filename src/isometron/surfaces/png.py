@@ -8,11 +8,11 @@ from PyQt6.QtGui import QColor, QImage, QPainter
 
 from isometron.errors import IsometronError
 from isometron.solve.drawing import Drawing
-from isometron.solve.marks import NOBODY, Arcs
 from isometron.surfaces.fonts import load_fonts
-from isometron.surfaces.painter import chords, dashed, draw_arc, draw_label, draw_lines, line_pen
+from isometron.surfaces.painter import EVERYWHERE, dashed, draw_arc, draw_label, draw_lines, line_pen
 from isometron.surfaces.pens import PENS
 from isometron.surfaces.sheet_marks import SheetMarks, check_bar, sheet_marks
+from isometron.surfaces.stroke_loops import Strokes
 from isometron.wording import tr
 
 __all__ = ["MOST_DPI", "ResolutionError", "paint_sheet", "png_bytes"]
@@ -72,8 +72,10 @@ def paint_sheet(painter: QPainter, marks: SheetMarks, scale: float) -> None:
         if dash is None:
             draw_arc(painter, np.concatenate((place, shape[2:])), scale, pen)
         else:
-            one = Arcs(shape[None], np.array([role], np.int8), np.array([NOBODY]))
-            draw_lines(painter, _device(chords(one, role, scale, dash), marks.height, scale), pen)
+            strokes = Strokes(scale, -scale, 0.0, marks.height * scale, EVERYWHERE, EVERYWHERE)
+            strokes.set_dash(dash[0] * scale, dash[1] * scale)
+            strokes.add_arcs(np.array(shape, dtype=np.float64).reshape(1, 7), np.zeros(1, np.int8), 0)
+            draw_lines(painter, strokes.all, pen)
     for role, _, points in marks.lines:
         device = _device(points, marks.height, scale)
         dash = PENS[role].dash

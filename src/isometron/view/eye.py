@@ -76,8 +76,8 @@ class Eye(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True,
     def picture(self, camera: Floats) -> Floats:
         """Return paper points (N, 2) of camera points (N, 3); NaN where the depth is not positive."""
         seen = camera[:, 2] > _NO_DEPTH
-        paper = np.full((len(camera), 2), np.nan)
-        paper[seen] = camera[seen, :2] * (self.viewing_distance / camera[seen, 2])[:, None]
+        paper: Floats = camera[:, :2] * (self.viewing_distance / np.where(seen, camera[:, 2], 1.0))[:, None]
+        paper[~seen] = np.nan
         return paper
 
     def ray(self, u: float, v: float) -> Floats:

@@ -11,6 +11,7 @@ import numpy as np
 from isometron.geometry.bodies import ConvexBodies, stacked
 from isometron.geometry.coincident import owned_spans
 from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.geometry.hiding import Curves
 from isometron.volumes.copies import copies_of, is_many
 from isometron.volumes.kinds import kind_of
 from isometron.volumes.mark_parts import mark_edges, mark_rounds
@@ -82,6 +83,17 @@ class Scene:
         edge, start, end = owned_spans(self.vertices[self.edges[:, 0]], self.vertices[self.edges[:, 1]], rank)
         drawn = ~self.put_away[self.edge_owner[edge]]
         return edge[drawn], start[drawn], end[drawn]
+
+    @cached_property
+    def edge_curves(self) -> Curves:
+        """The edges as what may be hidden."""
+        return Curves.lines(self.vertices[self.edges], self.edge_owner, self.edge_laid)
+
+    @cached_property
+    def edge_light(self) -> Bools:
+        """Edges (E,) drawn lightly: construction, and those of see-through volumes but for what is laid on them."""
+        light: Bools = (self.see_through[self.edge_owner] & ~self.edge_laid) | self.edge_soft
+        return light
 
     @cached_property
     def first_vertex(self) -> Ints:

@@ -1,0 +1,262 @@
+# cython: language_level=3, boundscheck=False, wraparound=False, cdivision=True, initializedcheck=False
+"""From marks in millimetres to lines in device units: placed, bent marks cut into chords, clipped, dashed. Compiled."""
+
+import cython
+import numpy as np
+from cython.cimports.libc.math import ceil, cos, fabs, floor, sin, sqrt
+
+__all__ = ["Strokes"]
+
+_STRAY = cython.declare(cython.double, 0.2)  # device units by which a chord may stray from its arc
+_FEWEST = cython.declare(cython.double, 0.5236)  # a whole ring has at least twelve chords
+_FINEST = cython.declare(cython.double, 0.0175)  # and a chord spans a degree or more
+_MOST_DASHES = cython.declare(cython.double, 20000.0)
+
+
+@cython.final
+@cython.cclass
+class Strokes:
+    """Lines x1, y1, x2, y2 in device units, made of marks in mm.
+
+    A point (u, v) lies at (x + across u, y + up v). What is outside ``window`` (left, top, right, bottom) is cut off; lines
+    with an end outside ``sheet`` are kept a second time in `leaving`.
+    """
+
+    across: cython.double
+    up: cython.double
+    x: cython.double
+    y: cython.double
+    left: cython.double
+    top: cython.double
+    right: cython.double
+    bottom: cython.double
+    sheet_left: cython.double
+    sheet_top: cython.double
+    sheet_right: cython.double
+    sheet_bottom: cython.double
+    dash: cython.double
+    period: cython.double
+    from_x: cython.double  # where the dash of an arc that is under way began
+    from_y: cython.double
+    joints: cython.int  # chords it has come over
+    drawing: cython.bint
+    room: cython.double  # to the end of the dash, or of the gap
+    made: cython.double[:, ::1]
+    count: cython.Py_ssize_t
+    off: cython.double[:, ::1]
+    off_count: cython.Py_ssize_t
+
+    def __init__(self, across: cython.double, up: cython.double, x: cython.double, y: cython.double, window, sheet):
+        self.across, self.up, self.x, self.y = across, up, x, y
+        self.left, self.top, self.right, self.bottom = window
+        self.sheet_left, self.sheet_top, self.sheet_right, self.sheet_bottom = sheet
+        self.made, self.off = np.empty((256, 4)), np.empty((64, 4))
+        self.count = self.off_count = 0
+        self.dash = self.period = 0.0
+
+    @property
+    def all(self):
+        """All lines, (N, 4)."""
+        return np.asarray(self.made)[: self.count]
+
+    @property
+    def leaving(self):
+        """Those with an end outside the sheet, (M, 4)."""
+        return np.asarray(self.off)[: self.off_count]
+
+    def set_dash(self, dash: cython.double, gap: cython.double):
+        """Draw dashes of ``dash`` device units, and leave out ``gap`` between them; 0 and 0 for whole lines."""
+        self.dash, self.period = dash, dash + gap
+
+    def add_lines(self, points: cython.double[:, ::1], role: cython.schar[::1], wanted: cython.int):
+        """Add the lines (N, 4), mm, whose role (N,) is wanted; dashes begin at each line's start."""
+        k: cython.Py_ssize_t
+        for k in range(points.shape[0]):
+            if role[k] == wanted:
+                self._line(
+                    self.x + self.across * points[k, 0],
+                    self.y + self.up * points[k, 1],
+                    self.x + self.across * points[k, 2],
+                    self.y + self.up * points[k, 3],
+                )
+
+    def add_arcs(self, shape: cython.double[:, ::1], role: cython.schar[::1], wanted: cython.int):
+        """Add the arcs (N, 7) of `solve.marks.Arcs` whose role is wanted, as chords; dashes run on over the chords."""
+        k: cython.Py_ssize_t
+        for k in range(shape.shape[0]):
+            if role[k] == wanted and self._in_window(shape, k):
+                self._arc(shape, k)
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _in_window(self, shape: cython.double[:, ::1], k: cython.Py_ssize_t) -> cython.bint:
+        """Tell whether the square round an arc's whole ellipse meets the window."""
+        reach: cython.double = fabs(self.across) * max(shape[k, 2], shape[k, 3])
+        x: cython.double = self.x + self.across * shape[k, 0]
+        y: cython.double = self.y + self.up * shape[k, 1]
+        if x + reach < self.left or x - reach > self.right:
+            return False
+        return not (y + reach < self.top or y - reach > self.bottom)
+
+    @cython.cfunc
+    def _arc(self, shape: cython.double[:, ::1], k: cython.Py_ssize_t) -> cython.void:
+        i: cython.Py_ssize_t
+        sweep: cython.double = shape[k, 6] - shape[k, 5]
+        radius: cython.double = fabs(self.across) * max(shape[k, 2], shape[k, 3])
+        # A chord over the angle d strays by r d^2 / 8.
+        step: cython.double = min(max(sqrt(8.0 * _STRAY / max(radius, 1e-9)), _FINEST), _FEWEST)
+        number: cython.Py_ssize_t = cython.cast(cython.Py_ssize_t, ceil(fabs(sweep) / step))
+        cosine: cython.double = cos(shape[k, 4])
+        sine: cython.double = sin(shape[k, 4])
+        t: cython.double
+        a: cython.double
+        b: cython.double
+        x: cython.double = 0.0
+        y: cython.double = 0.0
+        x1: cython.double
+        y1: cython.double
+        number = max(number, 1)
+        self._begin_dashes()
+        for i in range(number + 1):
+            t = shape[k, 5] + sweep * i / number
+            a, b = shape[k, 2] * cos(t), shape[k, 3] * sin(t)
+            x1 = self.x + self.across * (shape[k, 0] + a * cosine - b * sine)
+            y1 = self.y + self.up * (shape[k, 1] + a * sine + b * cosine)
+            if i == 0:
+                self.from_x, self.from_y = x1, y1
+            elif self.period <= 0.0:
+                self._line(x, y, x1, y1)
+            else:
+                self._dashed_chord(x, y, x1, y1)
+            x, y = x1, y1
+        if self.period > 0.0 and self.drawing:
+            self._clipped(self.from_x, self.from_y, x, y)
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _begin_dashes(self) -> cython.void:
+        self.drawing, self.joints, self.room = True, 0, self.dash
+
+    @cython.cfunc
+    def _dashed_chord(
+        self, x0: cython.double, y0: cython.double, x1: cython.double, y1: cython.double
+    ) -> cython.void:
+        """Carry the dashes of an arc on over one chord: a dash is one line over one joint of chords, or more over more."""
+        length: cython.double = sqrt((x1 - x0) * (x1 - x0) + (y1 - y0) * (y1 - y0))
+        done: cython.double = 0.0
+        x: cython.double
+        y: cython.double
+        while length - done > self.room:
+            done += self.room
+            x, y = x0 + (x1 - x0) * done / length, y0 + (y1 - y0) * done / length
+            if self.drawing:
+                self._clipped(self.from_x, self.from_y, x, y)
+            self.from_x, self.from_y, self.joints = x, y, 0
+            self.drawing = not self.drawing
+            self.room = self.dash if self.drawing else self.period - self.dash
+        self.room -= length - done
+        self.joints += 1
+        if self.drawing and self.joints == 2:
+            self._clipped(self.from_x, self.from_y, x1, y1)
+            self.from_x, self.from_y, self.joints = x1, y1, 0
+
+    @cython.cfunc
+    def _clipped(self, x0: cython.double, y0: cython.double, x1: cython.double, y1: cython.double) -> cython.void:
+        low: cython.double
+        high: cython.double
+        low, high = self._within(x0, y0, x1 - x0, y1 - y0)
+        if low < high:
+            self._add(x0, y0, x1 - x0, y1 - y0, low, high)
+
+    @cython.cfunc
+    @cython.inline
+    @cython.exceptval(check=False)
+    def _within(
+        self, x0: cython.double, y0: cython.double, dx: cython.double, dy: cython.double
+    ) -> tuple[cython.double, cython.double]:
+        """Return the part of a line that lies in the window."""
+        low: cython.double = 0.0
+        high: cython.double = 1.0
+        if not (self._inside(x0, y0) and self._inside(x0 + dx, y0 + dy)):
+            low, high = _kept(-dx, x0 - self.left, low, high)
+            low, high = _kept(dx, self.right - x0, low, high)
+            low, high = _kept(-dy, y0 - self.top, low, high)
+            low, high = _kept(dy, self.bottom - y0, low, high)
+        return low, high
+
+    @cython.cfunc
+    def _line(self, x0: cython.double, y0: cython.double, x1: cython.double, y1: cython.double) -> cython.void:
+        """Add the part of a line within the window, in dashes that begin at its start."""
+        dx: cython.double = x1 - x0
+        dy: cython.double = y1 - y0
+        low: cython.double
+        high: cython.double
+        low, high = self._within(x0, y0, dx, dy)
+        if not low < high:
+            return
+        if self.period <= 0.0:
+            self._add(x0, y0, dx, dy, low, high)
+            return
+        length: cython.double = sqrt(dx * dx + dy * dy)
+        if length <= 0.0 or (high - low) * length > _MOST_DASHES * self.period:
+            # Dashes more than any sheet shows: the line is left whole.
+            self._add(x0, y0, dx, dy, low, high)
+            return
+        begin: cython.double = floor(low * length / self.period) * self.period
+        while begin < high * length:
+            if begin + self.dash > low * length:
+                self._add(x0, y0, dx, dy, max(begin / length, low), min((begin + self.dash) / length, high))
+            begin += self.period
+
+    @cython.cfunc
+    @cython.inline
+    @cython.exceptval(check=False)
+    def _inside(self, x: cython.double, y: cython.double) -> cython.bint:
+        return self.left <= x <= self.right and self.top <= y <= self.bottom
+
+    @cython.cfunc
+    @cython.inline
+    @cython.exceptval(check=False)
+    def _on_sheet(self, x: cython.double, y: cython.double) -> cython.bint:
+        return self.sheet_left <= x <= self.sheet_right and self.sheet_top <= y <= self.sheet_bottom
+
+    @cython.cfunc
+    def _add(
+        self,
+        x: cython.double,
+        y: cython.double,
+        dx: cython.double,
+        dy: cython.double,
+        low: cython.double,
+        high: cython.double,
+    ) -> cython.void:
+        x0: cython.double = x + low * dx
+        y0: cython.double = y + low * dy
+        x1: cython.double = x + high * dx
+        y1: cython.double = y + high * dy
+        if self.count == self.made.shape[0]:
+            self.made = np.resize(np.asarray(self.made), (2 * self.count, 4))
+        self.made[self.count, 0], self.made[self.count, 1] = x0, y0
+        self.made[self.count, 2], self.made[self.count, 3] = x1, y1
+        self.count += 1
+        if self._on_sheet(x0, y0) and self._on_sheet(x1, y1):
+            return
+        if self.off_count == self.off.shape[0]:
+            self.off = np.resize(np.asarray(self.off), (2 * self.off_count, 4))
+        self.off[self.off_count, 0], self.off[self.off_count, 1] = x0, y0
+        self.off[self.off_count, 2], self.off[self.off_count, 3] = x1, y1
+        self.off_count += 1
+
+
+@cython.cfunc
+@cython.inline
+@cython.exceptval(check=False)
+def _kept(
+    towards: cython.double, room: cython.double, low: cython.double, high: cython.double
+) -> tuple[cython.double, cython.double]:
+    """Cut low to high down to where towards * t <= room (Liang and Barsky 1984); an empty part has high before low."""
+    if towards == 0.0:
+        return (low, high) if room >= 0.0 else (1.0, 0.0)
+    if towards > 0.0:
+        return low, min(high, room / towards)
+    return max(low, room / towards), high
