@@ -38,19 +38,28 @@ from isometron.view.ring_picture import rings_to_ellipses
 SIZE = (1280, 800)
 
 
-def median_ms(work: Callable[[], object], times: int = 15) -> float:
-    """Median of some runs after one to warm up, ms."""
-    work()
-    taken = []
-    for _ in range(times):
-        start = time.perf_counter()
-        work()
-        taken.append((time.perf_counter() - start) * 1000.0)
-    return statistics.median(taken)
+Work = Callable[[], object]
+
+
+def medians_ms(*works: Work, times: int = 15) -> list[float]:
+    """Medians of some runs of each after one to warm up, ms; they take turns, so that a slow spell slows them all."""
+    taken: list[list[float]] = [[] for _ in works]
+    for turn in range(times + 1):
+        for work, own in zip(works, taken, strict=True):
+            start = time.perf_counter()
+            work()
+            if turn:
+                own.append((time.perf_counter() - start) * 1000.0)
+    return [statistics.median(own) for own in taken]
 
 
 def row(what: str, mine: float, floor: float, goal: str, unit: str = "ms") -> None:
     print(f"{what:<58}{mine:>9.2f} {unit} /{floor:>8.2f} {unit} ={mine / floor:>7.2f}   goal {goal}", flush=True)
+
+
+def compared(what: str, mine: Work, floor: Work, goal: str, times: int = 15) -> None:
+    """Print one row: two pieces of work, measured in turns."""
+    row(what, *medians_ms(mine, floor, times=times), goal)
 
 
 def view_of(document: Document) -> BoardView:
@@ -107,7 +116,7 @@ def dragged_eye(document: Document, view: BoardView) -> Callable[[], None]:
         moved = msgspec.structs.replace(document, eye=eyes[state["step"] % len(eyes)])
         drawing = solve(moved)
         painter = QPainter(target)
-        paint_drawing(painter, drawing, view, *SIZE)
+        paint_drawing(painter, drawing, view, *SIZE, moving=True)
         painter.end()
 
     return frame
@@ -127,7 +136,7 @@ def dragged_box(document: Document, view: BoardView) -> Callable[[], None]:
         state["step"] += 1
         drawing = solve(moved[state["step"] % len(moved)])
         painter = QPainter(target)
-        paint_drawing(painter, drawing, view, *SIZE)
+        paint_drawing(painter, drawing, view, *SIZE, moving=True)
         painter.end()
 
     return frame
@@ -172,41 +181,32 @@ def painting_rows() -> None:
     for heap in (False, True):
         document = many_boxes(200, heap=heap)
         view, drawing, how = view_of(document), solve(document), "in one heap" if heap else "spread"
-        floor = median_ms(bare_painting(pixels(drawing, view)))
-        hidden = median_ms(hidden_floor(document))
-        frame = median_ms(dragged_eye(document, view))
-        row(f"eye dragged, 200 boxes {how}: frame / painting floor", frame, floor, "<= 1.8")
-        row(f"hidden lines, 200 boxes {how} / painting floor", hidden, floor, "<= 0.5")
-        row(f"full solve, 200 boxes {how} / hidden lines alone", median_ms(full_solve(document)), hidden, "<= 2")
+        floor, hidden = bare_painting(pixels(drawing, view)), hidden_floor(document)
+        compared(
+            f"eye dragged, 200 boxes {how}: frame / painting floor", dragged_eye(document, view), floor, "<= 1.8"
+        )
+        compared(f"hidden lines, 200 boxes {how} / painting floor", hidden, floor, "<= 0.5")
+        compared(f"full solve, 200 boxes {how} / hidden lines alone", full_solve(document), hidden, "<= 2")
         if not heap:
-            whole = median_ms(board_painting(drawing, view))
-            row(
-                "eye dragged, the whole real window / painting floor",
-                median_ms(whole_window(document)),
-                floor,
-                "16 ms",
-            )
-            row("repaint of the board / painting floor", whole, floor, "<= 1.1")
-            row(
-                "one box of 200 dragged / painting everything",
-                median_ms(dragged_box(document, view)),
-                whole,
-                "<= 0.6",
-            )
+            whole = board_painting(drawing, view)
+            compared("eye dragged, the whole real window / painting floor", whole_window(document), floor, "16 ms")
+            compared("repaint of the board / painting floor", whole, floor, "<= 1.1")
+            compared("one box of 200 dragged / painting everything", dragged_box(document, view), whole, "<= 0.6")
     small, large = (many_boxes(n) for n in (200, 1000))
-    times = [median_ms(dragged_eye(d, view_of(d)), 9) for d in (small, large)]
-    row("growth of the dragged frame, 200 to 1,000 spread boxes", times[1], times[0], "< 8")
-    times = [median_ms(full_solve(d), 9) for d in (small, large)]
-    row("growth of the solve, 200 to 1,000 spread boxes", times[1], times[0], "< 8")
+    frames = [dragged_eye(d, view_of(d)) for d in (large, small)]
+    compared("growth of the dragged frame, 200 to 1,000 spread boxes", *frames, "< 8", 9)
+    compared("growth of the solve, 200 to 1,000 spread boxes", full_solve(large), full_solve(small), "< 8", 9)
 
 
 def mixed_rows() -> None:
     document = mixed_volumes(200)
-    view = view_of(document)
-    floor = median_ms(bare_painting(pixels(solve(document), view)))
-    row("eye dragged, 200 mixed volumes: frame / floor", median_ms(dragged_eye(document, view), 9), floor, "")
-    small, large = (median_ms(full_solve(mixed_volumes(n)), 7) for n in (100, 200))
-    row("growth of the solve, 100 to 200 mixed volumes", large, small, "< 2.5")
+    view, drawing = view_of(document), solve(document)
+    floor, whole = bare_painting(pixels(drawing, view)), board_painting(drawing, view)
+    compared("eye dragged, 200 mixed volumes: frame / floor", dragged_eye(document, view), floor, "<= 1.8 for boxes")
+    compared("its solve alone / floor", full_solve(document), floor, "")
+    compared("one of 200 mixed volumes dragged / painting everything", dragged_box(document, view), whole, "")
+    small, large = (full_solve(mixed_volumes(n)) for n in (100, 200))
+    compared("growth of the solve, 100 to 200 mixed volumes", large, small, "< 2.5", 9)
 
 
 def sampled_rings(eye, rings: np.ndarray) -> None:
@@ -221,32 +221,36 @@ def sampled_rings(eye, rings: np.ndarray) -> None:
 def round_rows() -> None:
     document = boxes_and_wheels(60)
     view = view_of(document)
-    drawing = solve(document)
-    floor = median_ms(bare_painting(pixels(drawing, view)))
-    frame = median_ms(dragged_eye(document, view))
-    row("eye dragged, 60 boxes and 60 wheels: frame / floor", frame, floor, "<= 2.0")
-    row("its solve alone / floor", median_ms(full_solve(document)), floor, "")
+    floor = bare_painting(pixels(solve(document), view))
+    compared("eye dragged, 60 boxes and 60 wheels: frame / floor", dragged_eye(document, view), floor, "<= 2.0")
+    compared("its solve alone / floor", full_solve(document), floor, "")
     dice = np.random.default_rng(1)
     rings = dice.uniform(-1.0, 1.0, (10_000, 3, 3)) * [[[900.0], [200.0], [200.0]]]
     some = rings[:200]
-    quick = median_ms(lambda: rings_to_ellipses(document.eye, rings[:, 0], rings[:, 1], rings[:, 2]))
-    slow = median_ms(lambda: sampled_rings(document.eye, some), 3) * len(rings) / len(some)
-    row("64 samples and a fit / 10,000 rings to ellipses", slow, quick, ">= 150")
+    slow, quick = medians_ms(
+        lambda: sampled_rings(document.eye, some),
+        lambda: rings_to_ellipses(document.eye, rings[:, 0], rings[:, 1], rings[:, 2]),
+        times=5,
+    )
+    row("64 samples and a fit / 10,000 rings to ellipses", slow * len(rings) / len(some), quick, ">= 150")
 
 
 def file_rows() -> None:
     document = many_boxes(1000)
     data = encode_document(document)
     raw = orjson.loads(data)
-    row("open 1,000 volumes, checked / orjson", median_ms(lambda: decode_document(data)),
-        median_ms(lambda: orjson.loads(data)), "<= 1.0")  # fmt: skip
-    row("save 1,000 volumes / orjson", median_ms(lambda: encode_document(document)),
-        median_ms(lambda: orjson.dumps(raw)), "<= 1.5")  # fmt: skip
+    compared(
+        "open 1,000 volumes, checked / orjson", lambda: decode_document(data), lambda: orjson.loads(data), "<= 1.0"
+    )
+    compared("save 1,000 volumes / orjson", lambda: encode_document(document), lambda: orjson.dumps(raw), "<= 1.5")
     with tempfile.TemporaryDirectory() as folder:
         plain, safe = Path(folder) / "plain", Path(folder) / "safe"
-        row("save to disk, all or nothing / encode and plain write",
-            median_ms(lambda: save_document(document, safe)),
-            median_ms(lambda: plain.write_bytes(encode_document(document))), "<= 2.5")  # fmt: skip
+        compared(
+            "save to disk, all or nothing / encode and plain write",
+            lambda: save_document(document, safe),
+            lambda: plain.write_bytes(encode_document(document)),
+            "<= 2.5",
+        )
 
 
 BARE = """
@@ -294,21 +298,24 @@ run(["demo"], Windows(show, None))
 """
 
 
-def start_ms(code: str, times: int = 7) -> float:
-    """Median time from starting a process to the moment it prints, ms."""
-    taken = []
-    for _ in range(times):
-        start = time.time()
+def started(code: str) -> Callable[[], float]:
+    """Start a process that prints the moment it has painted; returns the ms that took."""
+
+    def start() -> float:
+        begun = time.time()
         done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=60)
         assert done.returncode == 0, done.stderr
-        taken.append((float(done.stdout.split()[0]) - start) * 1000.0)
-    return statistics.median(taken)
+        return (float(done.stdout.split()[0]) - begun) * 1000.0
+
+    return start
 
 
-def start_rows() -> None:
-    bare = start_ms(BARE)
-    row("first painted window / bare window", start_ms(FIRST.format(wanted="True")), bare, "<= 1.5")
-    row("first drawn demo / bare window", start_ms(DRAWN), bare, "<= 2.6")
+def start_rows(times: int = 7) -> None:
+    starts = [started(code) for code in (BARE, FIRST.format(wanted="True"), DRAWN)]
+    taken = [[start() for start in starts] for _ in range(times + 1)][1:]
+    bare, window, drawn = (statistics.median(own) for own in zip(*taken, strict=True))
+    row("first painted window / bare window", window, bare, "<= 1.5")
+    row("first drawn demo / bare window", drawn, bare, "<= 2.6")
 
 
 def main() -> None:

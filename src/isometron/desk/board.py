@@ -118,6 +118,7 @@ class Board(QWidget):
     def forget_picture(self) -> None:
         """Paint everything anew: the table has another tone."""
         self._picture = None
+        self._thin = False  # painted while something moved
         self.update()
 
     # --- view -----------------------------------------------------------------------------------------------------
@@ -472,11 +473,14 @@ class Board(QWidget):
         painter.end()
 
     def _still(self) -> QPixmap:
+        """Return the picture of all that stands still, painted anew when it is out of date."""
         ratio = self.devicePixelRatioF()
-        if self._picture is None or self._picture.devicePixelRatio() != ratio:
+        moving = self.session.moving
+        if self._picture is None or self._picture.devicePixelRatio() != ratio or (self._thin and not moving):
             self._picture = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
             self._picture.setDevicePixelRatio(ratio)
             painter = QPainter(self._picture)
-            paint_drawing(painter, self.session.drawing, self.view, self.width(), self.height())
+            paint_drawing(painter, self.session.drawing, self.view, self.width(), self.height(), moving=moving)
             painter.end()
+            self._thin = moving
         return self._picture

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen
+from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QRegion
 
 from isometron.desk.board_view import BoardView
 from isometron.desk.theme import DIRECTION_COLOURS, Tone, px
@@ -18,7 +18,7 @@ from isometron.solve.findings import Finding
 from isometron.solve.marks import Arcs, Role
 from isometron.solve.measures import going, off_sheet
 from isometron.surfaces.fonts import INTERFACE_FONT
-from isometron.surfaces.painter import EVERYWHERE, dashed, draw_arc, draw_label, draw_lines, line_pen
+from isometron.surfaces.painter import EVERYWHERE, dashed, draw_label, draw_lines, line_pen
 from isometron.surfaces.pens import PENS
 from isometron.surfaces.stroke_loops import Strokes
 from isometron.tools.handles import Grip, Handle
@@ -43,25 +43,34 @@ __all__ = [
 ]
 
 _LEAST_PIXELS = {Role.OBJECT: 1.35, Role.HORIZON: 1.0}
+_CROWDED = 2500
+"""So many strokes are a crowd."""
+_MOST_THINNED = 2.0
+"""Pixels; a wider pen, on a sheet looked at closely, is never thinned: that would be seen."""
 _EDGE_MARGIN = 4.0
 
 
-def paint_drawing(painter: QPainter, drawing: Drawing, view: BoardView, width: int, height: int) -> None:
-    """Paint table, sheet and all marks; what runs off the sheet goes on over the table in the table's colours."""
-    painter.fillRect(0, 0, width, height, QColor(Tone.TABLE))
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+def paint_drawing(
+    painter: QPainter, drawing: Drawing, view: BoardView, width: int, height: int, *, moving: bool = False
+) -> None:
+    """Paint table, sheet and all marks; what runs off the sheet goes on over the table in the table's colours.
+
+    While a crowded sheet is ``moving`` its pens are thin: a line of one pixel costs half of a wider one.
+    """
     sheet = sheet_rectangle(drawing, view)
+    _lay_table(painter, sheet, width, height)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     layers = _layers(drawing, view, _window(width, height), sheet)
+    thin = moving and sum(len(strokes.all) for _, strokes in layers) > _CROWDED
     for role, strokes in layers:
-        draw_lines(painter, strokes.leaving, _pen(role, view.scale, on_table=True))
-    _arcs(painter, drawing, view, on_table=True)
-    painter.fillRect(sheet.translated(4.0, 5.0), QColor(Tone.SHADOW))
+        draw_lines(painter, strokes.leaving, _pen(role, view.scale, on_table=True, thin=thin))
+    for strip in _shadow(sheet):
+        painter.fillRect(strip, QColor(Tone.SHADOW))
     painter.fillRect(sheet, QColor(Tone.SHEET))
     painter.save()
     painter.setClipRect(sheet)
-    _arcs(painter, drawing, view, on_table=False)
     for role, strokes in layers:
-        draw_lines(painter, strokes.all, _pen(role, view.scale, on_table=False))
+        draw_lines(painter, strokes.all, _pen(role, view.scale, on_table=False, thin=thin))
     for label in drawing.labels:
         x, y = view.point_to_screen(label.u, label.v)
         shown = replace(label, size=max(label.size, 11.0 / view.scale))
@@ -69,6 +78,22 @@ def paint_drawing(painter: QPainter, drawing: Drawing, view: BoardView, width: i
         drop = (shown.size - label.size) * view.scale if label.role is Role.HORIZON else 0.0
         draw_label(painter, shown, x, y + drop, view.scale, PENS[label.role].colour)
     painter.restore()
+
+
+def _lay_table(painter: QPainter, sheet: QRectF, width: int, height: int) -> None:
+    """Paint the table where the sheet does not cover it."""
+    painter.save()
+    covered = sheet.toRect().adjusted(1, 1, -1, -1)
+    painter.setClipRegion(QRegion(0, 0, width, height).subtracted(QRegion(covered)))
+    painter.fillRect(0, 0, width, height, QColor(Tone.TABLE))
+    painter.restore()
+
+
+def _shadow(sheet: QRectF) -> tuple[QRectF, QRectF]:
+    """Return what is seen of the sheet's shadow: a strip at its right and one below."""
+    right = QRectF(sheet.right(), sheet.top() + 5.0, 4.0, sheet.height())
+    below = QRectF(sheet.left() + 4.0, sheet.bottom(), sheet.width() - 4.0, 5.0)
+    return right, below
 
 
 def _window(width: int, height: int) -> tuple[float, float, float, float]:
@@ -87,7 +112,10 @@ def _layers(
     drawing: Drawing, view: BoardView, window: tuple[float, float, float, float], sheet: QRectF
 ) -> list[tuple[Role, Strokes]]:
     """Return for each role its lines and the chords of its arcs in pixels, clipped to the window and dashed."""
-    arcs, layers = drawing.rounds.arcs, []
+    layers = []
+    arcs = [drawing.rounds.arcs]
+    if drawing.document.show.construction:
+        arcs.append(drawing.arcs)
     for role in Role:
         strokes = strokes_in(view, window, sheet.getCoords())
         dash = _dash_pixels(role, view.scale)
@@ -95,7 +123,8 @@ def _layers(
             strokes.set_dash(*dash)
         for marks in (drawing.aids, drawing.edges, drawing.rounds.lines):
             strokes.add_lines(marks.points, marks.role, role)
-        strokes.add_arcs(arcs.shape, arcs.role, role)
+        for bent in arcs:
+            strokes.add_arcs(bent.shape, bent.role, role)
         layers.append((role, strokes))
     return layers
 
@@ -115,21 +144,12 @@ def _dash_pixels(role: Role, scale: float) -> tuple[float, float] | None:
     return None if dash is None else (max(dash[0] * scale, 4.0), max(dash[1] * scale, 3.0))
 
 
-def _pen(role: Role, scale: float, *, on_table: bool) -> QPen:
+def _pen(role: Role, scale: float, *, on_table: bool, thin: bool) -> QPen:
     pen = PENS[role]
     width = max(pen.width * scale, _LEAST_PIXELS.get(role, 1.0))
+    if thin and width <= _MOST_THINNED:
+        width = 1.0
     return line_pen(pen.on_table if on_table else pen.colour, width)
-
-
-def _arcs(painter: QPainter, drawing: Drawing, view: BoardView, *, on_table: bool) -> None:
-    if not drawing.document.show.construction:
-        return
-    for role, shape in zip(drawing.arcs.role, drawing.arcs.shape, strict=True):
-        pen = PENS[Role(role)]
-        stroke = QPen(QColor(pen.on_table if on_table else pen.colour), 1.0)
-        stroke.setDashPattern([6.0, 5.0])
-        place = view.point_to_screen(float(shape[0]), float(shape[1]))
-        draw_arc(painter, np.concatenate((place, shape[2:])), view.scale, stroke)
 
 
 def paint_selection(

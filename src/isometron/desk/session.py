@@ -62,6 +62,11 @@ class Session(QObject):
         """The document of the history, whatever is being dragged: what a drag starts from."""
         return self._history.document
 
+    @property
+    def moving(self) -> bool:
+        """Whether an edit is shown that is not taken yet: something is being dragged."""
+        return self._shown is not None
+
     def preview(self, edit_of, *arguments, **fields) -> None:
         """Show what an edit of the settled document would give, without taking it. A refused one is said."""
         try:

@@ -106,14 +106,13 @@ class Frusta:
         return self.end_points(AROUND).reshape(len(self), 2 * len(AROUND), 3)
 
 
-def contour_angles(frusta: Frusta, eye: Floats) -> Floats:
-    """Return the two angles (R, 2) at which sight lines touch each frustum's side; NaN where none does.
+def contour_angles(frusta: Frusta, rows: Ints, eye: Floats) -> Floats:
+    """Return the two angles (P, 2) at which sight lines touch the sides of frusta ``rows`` (P,); NaN where none does.
 
     The tangent plane at angle t holds the eye (x, y, z) when x cos t + y sin t is the radius carried on to its height.
     """
-    rows = np.arange(len(frusta))
-    e = frusta.local(rows, np.broadcast_to(eye, (len(frusta), 1, 3)))[:, 0]
-    radius = frusta.low + (frusta.high - frusta.low) * e[:, 2]
+    e = frusta.local(rows, np.broadcast_to(eye, (len(rows), 1, 3)))[:, 0]
+    radius = frusta.low[rows] + (frusta.high - frusta.low)[rows] * e[:, 2]
     away = np.hypot(e[:, 0], e[:, 1])
     with np.errstate(divide="ignore", invalid="ignore"):
         half = np.arccos(radius / away)  # NaN where the eye is over the side on all sides, or inside it
@@ -128,6 +127,8 @@ def dome_contours(frusta: Frusta, rows: Ints, eye: Floats) -> tuple[Floats, Floa
     In the frame where the ellipsoid is the unit ball the sight lines from e touch it on the circle about e / |e|^2 in the plane
     square to e (pole and polar, e.g. Coxeter, Projective Geometry, chapter 9); of it the part on the half that is there counts.
     """
+    if len(rows) == 0:
+        return np.zeros((0, 9)), np.zeros((0, 2)), rows
     e = frusta.local(rows, np.broadcast_to(eye, (len(rows), 1, 3)))[:, 0]
     wide = np.maximum(frusta.low, frusta.high)[rows]
     lower = frusta.low[rows] < frusta.high[rows]  # the half below its widest ring

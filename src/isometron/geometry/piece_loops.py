@@ -3,9 +3,9 @@
 
 import cython
 import numpy as np
-from cython.cimports.libc.math import atan2, cos, fabs, floor, sin
+from cython.cimports.libc.math import atan2, cos, fabs, floor, sin, sqrt
 
-__all__ = ["ArcPieces", "LinePieces"]
+__all__ = ["ArcPieces", "LinePieces", "camera_rings", "ring_ellipses"]
 
 _MERGE = cython.declare(cython.double, 1e-7)  # as tolerances.MERGE_PARAMETER: shorter gaps are none
 _TURN = cython.declare(cython.double, 6.283185307179586)
@@ -158,6 +158,64 @@ def _cut_to(
     if slope > 0.0:
         return max(low, -start / slope), high
     return low, min(high, -start / slope)
+
+
+def camera_rings(rings: cython.double[:, ::1], eye: cython.double[::1], axes: cython.double[:, ::1]) -> np.ndarray:
+    """Return rings (N, 9), centre and half axes in the world, in camera coordinates; axes : (3, 3) right, up, look."""
+    n: cython.Py_ssize_t
+    i: cython.Py_ssize_t
+    k: cython.Py_ssize_t
+    x: cython.double
+    y: cython.double
+    z: cython.double
+    found = np.empty((rings.shape[0], 9))
+    out: cython.double[:, ::1] = found
+    for n in range(rings.shape[0]):
+        for k in range(3):
+            x, y, z = rings[n, 3 * k], rings[n, 3 * k + 1], rings[n, 3 * k + 2]
+            if k == 0:
+                x, y, z = x - eye[0], y - eye[1], z - eye[2]
+            for i in range(3):
+                out[n, 3 * k + i] = axes[i, 0] * x + axes[i, 1] * y + axes[i, 2] * z
+    return found
+
+
+def ring_ellipses(rings: cython.double[:, ::1], distance: cython.double) -> tuple:
+    """Return ellipses (N, 5) centre u, v, semi-axes a >= b, angle of a in radians, and which rows are ellipses (N,).
+
+    rings : (N, 9) in camera coordinates; the two half axes carry the radii and need not be at right angles. The dual conic
+    is mapped in closed form (see `view.ring_picture`); rows that reach the eye plane are False.
+    """
+    n: cython.Py_ssize_t
+    p: cython.double[:, ::1] = rings
+    found, which = np.zeros((rings.shape[0], 5)), np.zeros(rings.shape[0], dtype=np.uint8)
+    out: cython.double[:, ::1] = found
+    good: cython.uchar[::1] = which
+    d: cython.double
+    u: cython.double
+    v: cython.double
+    suu: cython.double
+    svv: cython.double
+    suv: cython.double
+    middle: cython.double
+    spread: cython.double
+    for n in range(rings.shape[0]):
+        # Dual conic D = p p' + q q' - c c'; its ellipse has centre D13 / D33 and, about it, the dual matrix S below.
+        d = p[n, 5] * p[n, 5] + p[n, 8] * p[n, 8] - p[n, 2] * p[n, 2]
+        if not (d < 0.0 and p[n, 2] > 0.0):
+            continue
+        u = (p[n, 3] * p[n, 5] + p[n, 6] * p[n, 8] - p[n, 0] * p[n, 2]) / d
+        v = (p[n, 4] * p[n, 5] + p[n, 7] * p[n, 8] - p[n, 1] * p[n, 2]) / d
+        suu = u * u - (p[n, 3] * p[n, 3] + p[n, 6] * p[n, 6] - p[n, 0] * p[n, 0]) / d
+        svv = v * v - (p[n, 4] * p[n, 4] + p[n, 7] * p[n, 7] - p[n, 1] * p[n, 1]) / d
+        suv = u * v - (p[n, 3] * p[n, 4] + p[n, 6] * p[n, 7] - p[n, 0] * p[n, 1]) / d
+        middle, spread = (suu + svv) / 2, sqrt((suu - svv) * (suu - svv) / 4 + suv * suv)
+        good[n] = middle > spread
+        out[n, 0], out[n, 1] = u * distance, v * distance
+        out[n, 2] = sqrt(max(middle + spread, 0.0)) * distance
+        out[n, 3] = sqrt(max(middle - spread, 0.0)) * distance
+        out[n, 4] = 0.5 * atan2(2 * suv, suu - svv)
+    return found, which.view(bool)
 
 
 @cython.final

@@ -22,6 +22,7 @@ _TURN = cython.declare(cython.double, 6.283185307179586)
 _FINE = cython.declare(cython.double, 0.001)  # mm of paper to which a change along a ring is bisected
 _STEP = cython.declare(cython.double, 3.0)  # mm of paper between two samples of a ring, at most
 _LEAST_RUN = cython.declare(cython.double, 1e-6)  # a sight line within for less of its length only touches
+_FRESH = cython.declare(cython.Py_ssize_t, 32)  # a direction turned on so many times is computed anew
 _MOST_SAMPLES = cython.declare(cython.Py_ssize_t, 400)
 _NARROW = cython.declare(cython.double, 1e-3)  # a dip is followed down to this part of two steps
 _MOST_CELLS = cython.declare(cython.Py_ssize_t, 64)
@@ -565,13 +566,25 @@ class Sight:
         a: cython.double = 0.0
         b: cython.double = 0.0
         c: cython.double
+        angle: cython.double
+        one: cython.double
+        two: cython.double
         number, length = self._how_many(box)
         step: cython.double = 1.0 / number
         # A whole ring has no ends: what dips at its seam is seen one step on.
+        turn_one: cython.double = cos(_TURN * step * self.sweep)
+        turn_two: cython.double = sin(_TURN * step * self.sweep)
         last: cython.Py_ssize_t = number + 1 if self.ring and fabs(self.sweep) >= 1.0 else number
         self.cut_count = 0
         for i in range(last + 1):
-            c = self._best_margin(i * step)
+            if not self.ring:
+                one, two = i * step, 0.0
+            elif i % _FRESH == 0:
+                angle = _TURN * (self.begin + i * step * self.sweep)
+                one, two = cos(angle), sin(angle)
+            else:
+                one, two = one * turn_one - two * turn_two, two * turn_one + one * turn_two
+            c = self._best_margin_at(one, two)
             if i > 0 and (b > 0.0) != (c > 0.0):
                 self._cut_change((i - 1) * step, i * step, length)
             elif i > 1 and (a > 0.0) == (b > 0.0) and _dips(fabs(a), fabs(b), fabs(c)):
@@ -648,16 +661,16 @@ class Sight:
     @cython.cfunc
     @cython.exceptval(check=False)
     def _best_margin(self, t: cython.double) -> cython.double:
-        """Return by how much the listed frusta hide the curve's point at t, positive where one does.
+        """Return by how much the listed frusta hide the curve's point at t, positive where one does."""
+        angle: cython.double = _TURN * (self.begin + t * self.sweep)
+        return self._best_margin_at(cos(angle), sin(angle)) if self.ring else self._best_margin_at(t, 0.0)
 
-        The one that did so latest is asked first, and one is enough.
-        """
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _best_margin_at(self, one: cython.double, two: cython.double) -> cython.double:
+        """Return the same at start + one first + two second; the frustum that hid latest is asked first, and one is enough."""
         m: cython.Py_ssize_t
-        one: cython.double = t
-        two: cython.double = 0.0
         there: cython.double
-        if self.ring:
-            one, two = cos(_TURN * (self.begin + t * self.sweep)), sin(_TURN * (self.begin + t * self.sweep))
         best: cython.double = self._margin(self.latest, one, two)
         for m in range(self.maybe_count):
             if best > 0.0:

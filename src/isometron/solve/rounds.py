@@ -9,11 +9,10 @@ import numpy as np
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import Frusta, contour_angles, dome_contours, turning_lines
 from isometron.geometry.hiding import Curves
-from isometron.geometry.piece_loops import ArcPieces, LinePieces
+from isometron.geometry.piece_loops import ArcPieces, LinePieces, camera_rings, ring_ellipses
 from isometron.solve.marks import NOBODY, Arcs, Lines, Role
 from isometron.solve.picture import Picture
 from isometron.view.eye import Eye
-from isometron.view.ring_picture import rings_to_ellipses
 from isometron.volumes.scene import Scene
 
 __all__ = ["RoundMarks", "round_marks"]
@@ -60,7 +59,7 @@ def _outlines(eye: Eye, scene: Scene) -> tuple[Floats, Ints]:
     """
     frusta, smooth = scene.rounds.frusta, scene.rounds.smooth
     straight = np.flatnonzero(~smooth.any(axis=1) & (frusta.bulge == 0.0))
-    angles = contour_angles(frusta.select(straight), eye.place)
+    angles = contour_angles(frusta, straight, eye.place)
     ends = [np.zeros((0, 2, 3))]
     owner = [np.zeros(0, dtype=np.intp)]
     for k in (0, 1):
@@ -80,7 +79,7 @@ def _skin_outlines(eye: Eye, scene: Scene) -> tuple[Floats, Ints]:
     skins, span = scene.rounds.skins, scene.rounds.skin_span
     if len(skins) == 0:
         return np.zeros((0, 2, 3)), np.zeros(0, dtype=np.intp)
-    angles = contour_angles(skins, eye.place)
+    angles = contour_angles(skins, np.arange(len(skins)), eye.place)
     with np.errstate(invalid="ignore"):
         seen = np.isfinite(angles) & ((angles - span[:, :1]) % (2 * np.pi) <= span[:, 1:])
     rows, column = np.nonzero(seen)
@@ -138,6 +137,8 @@ def _hole_bottoms(eye: Eye, holes: Floats) -> tuple[Floats, Floats, Ints]:
     within the rim is seen through it. Two like ellipses are two circles in the rim's own measure, so they cross where the
     text-book crossing of two circles says.
     """
+    if len(holes) == 0:
+        return np.zeros((0, 9)), np.zeros((0, 2)), np.zeros(0, dtype=np.intp)
     down = holes[:, 9:12]
     to_rim = np.einsum("hk,hk->h", holes[:, :3] - eye.place, down)
     depth = np.einsum("hk,hk->h", down, down)
@@ -180,9 +181,9 @@ def _rings(picture: Picture, reach: float, *, hidden: bool) -> tuple[Arcs, Lines
 def _drawn(picture: Picture, drawn: _Drawn, outlines: Bools, reach: float, *, hidden: bool) -> tuple[Arcs, Lines]:
     eye, rings, owner = picture.eye, drawn.rings, drawn.owner
     parts = picture.hiders.hidden(Curves.rings(rings, drawn.span, owner, outlines))
-    shapes, round_ = rings_to_ellipses(eye, rings[:, :3], rings[:, 3:6], rings[:, 6:9])
+    camera = camera_rings(rings, eye.place, eye.axes)
+    shapes, round_ = ring_ellipses(camera, eye.viewing_distance)
     round_ &= shapes[:, 3] > _ON_EDGE * shapes[:, 2]
-    camera = np.hstack([eye.to_camera(rings[:, :3]), rings[:, 3:6] @ eye.axes.T, rings[:, 6:9] @ eye.axes.T])
     pieces = ArcPieces(camera, drawn.span, shapes, round_.view(np.uint8), eye.viewing_distance)
     # Of a ring where the side has no corner only the near half is drawn: it is a section, not an edge.
     dashed = ~drawn.soft & hidden

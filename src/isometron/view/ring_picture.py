@@ -16,6 +16,7 @@ from numpy.typing import ArrayLike
 
 from isometron.geometry.conics import circle_picture, ellipse_of
 from isometron.geometry.frames import Floats
+from isometron.geometry.piece_loops import camera_rings, ring_ellipses
 from isometron.view.eye import Eye
 from isometron.view.vanishing import Vanishing, vanishing
 
@@ -217,20 +218,6 @@ def rings_to_ellipses(eye: Eye, centres: Floats, first: Floats, second: Floats) 
     centres, first, second : (N, 3); the ring is centre + cos t first + sin t second, so the two carry the radii and
     need not be at right angles. The dual conic is mapped in closed form; rows that reach the eye plane are False.
     """
-    axes, f = eye.axes, eye.viewing_distance
-    c, p, q = (centres - eye.place) @ axes.T, first @ axes.T, second @ axes.T
-    # Dual conic D = p p' + q q' - c c'; its ellipse has centre D13 / D33 and, about it, the dual matrix S below.
-    d33 = p[:, 2] ** 2 + q[:, 2] ** 2 - c[:, 2] ** 2
-    good = (d33 < 0.0) & (c[:, 2] > 0.0)
-    safe = np.where(good, d33, -1.0)
-    u = (p[:, 0] * p[:, 2] + q[:, 0] * q[:, 2] - c[:, 0] * c[:, 2]) / safe
-    v = (p[:, 1] * p[:, 2] + q[:, 1] * q[:, 2] - c[:, 1] * c[:, 2]) / safe
-    suu = u * u - (p[:, 0] ** 2 + q[:, 0] ** 2 - c[:, 0] ** 2) / safe
-    svv = v * v - (p[:, 1] ** 2 + q[:, 1] ** 2 - c[:, 1] ** 2) / safe
-    suv = u * v - (p[:, 0] * p[:, 1] + q[:, 0] * q[:, 1] - c[:, 0] * c[:, 1]) / safe
-    middle, spread = (suu + svv) / 2, np.hypot((suu - svv) / 2, suv)
-    good &= middle > spread
-    a = np.sqrt(np.maximum(middle + spread, 0.0))
-    b = np.sqrt(np.maximum(middle - spread, 0.0))
-    angle = 0.5 * np.arctan2(2 * suv, suu - svv)
-    return np.column_stack([u * f, v * f, a * f, b * f, angle]), good
+    rings = np.hstack([centres, first, second])
+    shapes, good = ring_ellipses(camera_rings(rings, eye.place, eye.axes), eye.viewing_distance)
+    return shapes, good
