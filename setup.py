@@ -3,7 +3,13 @@
 from Cython.Build import cythonize
 from setuptools import Extension, setup
 
-LOOPS = ("geometry/piece_loops", "geometry/shadow_loops", "geometry/sight", "surfaces/stroke_loops")
+LOOPS = (
+    "geometry/coincident_loops",
+    "geometry/piece_loops",
+    "geometry/shadow_loops",
+    "geometry/sight",
+    "surfaces/stroke_loops",
+)
 
 setup(
     ext_modules=cythonize(

@@ -53,16 +53,18 @@ def stacked(parts: Sequence[ConvexBodies]) -> ConvexBodies:
         ridges=np.zeros((count, r, 2), dtype=np.intp),
         ridge_faces=np.zeros((count, r, 2), dtype=np.intp),
     )
-    base = 0
-    for part in parts:
-        at = slice(base, base + len(part))
-        own = part.vertices.shape[1]
-        bodies.vertices[at, :own] = part.vertices
-        bodies.vertices[at, own:] = part.vertices[:, :1]
-        for name in ("normals", "offsets", "ridges", "ridge_faces"):
-            values = getattr(part, name)
-            getattr(bodies, name)[at, : values.shape[1]] = values
-        base += len(part)
+    ends = np.cumsum([len(part) for part in parts])
+    alike: dict[tuple[int, ...], list[int]] = {}
+    for number, part in enumerate(parts):
+        alike.setdefault((part.vertices.shape[1], part.normals.shape[1], part.ridges.shape[1]), []).append(number)
+    for (own_v, own_f, own_r), numbers in alike.items():
+        rows = np.concatenate([np.arange(ends[n] - len(parts[n]), ends[n]) for n in numbers])
+        vertices = np.concatenate([parts[n].vertices for n in numbers])
+        bodies.vertices[rows, :own_v], bodies.vertices[rows, own_v:] = vertices, vertices[:, :1]
+        bodies.normals[rows, :own_f] = np.concatenate([parts[n].normals for n in numbers])
+        bodies.offsets[rows, :own_f] = np.concatenate([parts[n].offsets for n in numbers])
+        bodies.ridges[rows, :own_r] = np.concatenate([parts[n].ridges for n in numbers])
+        bodies.ridge_faces[rows, :own_r] = np.concatenate([parts[n].ridge_faces for n in numbers])
     return bodies
 
 

@@ -64,9 +64,12 @@ class Frusta:
         return Frusta(np.zeros(0, dtype=np.intp), places, places, places, places, nothing, nothing, nothing)
 
     @staticmethod
-    def joined(parts: Sequence[Frusta]) -> Frusta:
-        """Return the frusta of all parts in their order."""
-        return Frusta(*(np.concatenate([getattr(part, name) for part in parts]) for name in _NAMES))
+    def joined(parts: Sequence[Frusta], owners: Sequence[int] | None = None) -> Frusta:
+        """Return the frusta of all parts in their order; with ``owners`` those of each part belong to that volume."""
+        made = {name: np.concatenate([getattr(part, name) for part in parts]) for name in _NAMES}
+        if owners is not None:
+            made["owner"] = np.repeat(np.asarray(owners, dtype=np.intp), [len(part) for part in parts])
+        return Frusta(**made)
 
     @cached_property
     def inverse(self) -> Floats:

@@ -74,12 +74,19 @@ class RoundParts:
         return RoundParts(strokes=np.array(strokes).reshape(-1, 2, 3), stroke_owner=np.full(len(strokes), owner))
 
     @staticmethod
-    def joined(parts: Sequence[RoundParts]) -> RoundParts:
-        """Return all parts in their order."""
+    def joined(parts: Sequence[RoundParts], owners: Sequence[int] | None = None) -> RoundParts:
+        """Return all parts in their order; with ``owners`` those of each part belong to that volume."""
         if not parts:
             return RoundParts()
+        if len(parts) == 1 and owners is None:
+            return parts[0]
         made: dict[str, Any] = {}
         for own in fields(RoundParts):
             values = [getattr(part, own.name) for part in parts]
-            made[own.name] = Frusta.joined(values) if isinstance(values[0], Frusta) else np.concatenate(values)
+            if owners is not None and own.name.endswith("owner"):
+                made[own.name] = np.repeat(np.asarray(owners, dtype=np.intp), [len(value) for value in values])
+            elif isinstance(values[0], Frusta):
+                made[own.name] = Frusta.joined(values, owners)
+            else:
+                made[own.name] = np.concatenate(values)
         return RoundParts(**made)

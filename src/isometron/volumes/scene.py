@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Sequence
+from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 
@@ -13,6 +14,7 @@ from isometron.geometry.coincident import owned_spans
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.hiding import Curves
 from isometron.volumes.copies import copies_of, is_many
+from isometron.volumes.keeping import Kept
 from isometron.volumes.kinds import kind_of
 from isometron.volumes.mark_parts import mark_edges, mark_rounds
 from isometron.volumes.rounds import RoundParts
@@ -54,20 +56,13 @@ class Scene:
     @cached_property
     def rounds(self) -> RoundParts:
         """The round parts of the volumes that are not put away."""
-        parts = []
-        for row, volume in enumerate(self.volumes):
-            own = kind_of(type(volume)).rounds
-            if self.put_away[row] or (own is None and not volume.marks):
-                continue
-            for copy in copies_of(volume, self._named):
-                if own is not None:
-                    parts.append(own(copy, row))
-                if copy.marks:
-                    parts.append(mark_rounds(copy, row))
-        return RoundParts.joined(parts)
-
-    def _named(self) -> dict[str, Volume]:
-        return {volume.id: volume for volume in self.volumes}
+        named = _by_id(self.volumes)
+        rows = [
+            row
+            for row, volume in enumerate(self.volumes)
+            if not self.put_away[row] and (volume.marks or kind_of(type(volume)).rounds is not None)
+        ]
+        return RoundParts.joined([_rounds_alone(self.volumes[row], named) for row in rows], rows)
 
     @property
     def solid(self) -> Bools:
@@ -123,28 +118,29 @@ class Scene:
         return slice(int(lo), int(hi))
 
 
-_RECENT: dict[int, Scene] = {}
-_MOST_RECENT = 4
+_SCENES: Kept[Scene] = Kept(4)
+_SOLIDS: Kept[Solids] = Kept(500)
+_ROUNDS: Kept[RoundParts] = Kept(500)
 
 
 def scene_of(volumes: tuple[Volume, ...]) -> Scene:
     """Return the scene of a document's volumes, built once for as long as the same tuple is asked about.
 
-    While an eye is dragged the volumes stay the same object; a scene holds on to its tuple, so an identity that
-    is still in the cache cannot have passed to another tuple.
+    While an eye is dragged the volumes stay the same object.
     """
-    found = _RECENT.get(id(volumes))
-    if found is None or found.volumes is not volumes:
-        found = build_scene(volumes)
-        _RECENT[id(volumes)] = found
-        while len(_RECENT) > _MOST_RECENT:
-            del _RECENT[next(iter(_RECENT))]
-    return found
+    return _SCENES.of((volumes,), lambda: build_scene(volumes))
 
 
 def build_scene(volumes: Sequence[Volume]) -> Scene:
-    """Build the arrays of ``volumes``; no volume at all works."""
+    """Build the arrays of ``volumes``; no volume at all works.
+
+    Volumes with a shape of their own are built once for as long as they stay as they are: while one of many is dragged
+    the others are only put together.
+    """
     volumes = tuple(volumes)
+    named = _by_id(volumes)
+    for kept in (_SOLIDS, _ROUNDS):
+        kept.make_room(2 * len(volumes))
     alike: dict[tuple[type[Volume], Hashable], list[int]] = {}
     for row, volume in enumerate(volumes):
         alone = bool(volume.marks) or is_many(volume)
@@ -152,16 +148,51 @@ def build_scene(volumes: Sequence[Volume]) -> Scene:
         alike.setdefault((type(volume), topology), []).append(row)
     parts = []
     for (kind, _), rows in alike.items():
-        own = [volumes[row] for row in rows]
-        if own[0].marks or is_many(own[0]):
-            copies = copies_of(own[0], lambda: {volume.id: volume for volume in volumes})
-            solids = Solids.as_one([_with_marks(kind_of(kind).solids([copy]), copy) for copy in copies])
-        else:
-            solids = kind_of(kind).solids(own)
+        solids = (
+            _alone(volumes[rows[0]], named) if len(rows) == 1 else kind_of(kind).solids([volumes[r] for r in rows])
+        )
         parts.append((np.array(rows, dtype=np.intp), solids))
     see_through = np.array([volume.see_through for volume in volumes], dtype=bool)
     put_away = np.array([volume.put_away for volume in volumes], dtype=bool)
     return _join(volumes, parts, see_through, put_away)
+
+
+def _by_id(volumes: tuple[Volume, ...]) -> Callable[[], dict[str, Volume]]:
+    return lambda: {volume.id: volume for volume in volumes}
+
+
+def _made_of(volume: Volume, named: Callable[[], dict[str, Volume]]) -> tuple[object, ...]:
+    """Return all that a volume's parts depend on: itself, and the volume that it is mirrored about."""
+    about = volume.mirror.about if volume.mirror is not None else ""
+    return (volume, named().get(about) if about else None)
+
+
+def _alone(volume: Volume, named: Callable[[], dict[str, Volume]]) -> Solids:
+    """Return one volume with its copies and marks."""
+
+    def make() -> Solids:
+        kind = kind_of(type(volume))
+        if not (volume.marks or is_many(volume)):
+            return kind.solids([volume])
+        return Solids.as_one([_with_marks(kind.solids([copy]), copy) for copy in copies_of(volume, named)])
+
+    return _SOLIDS.of(_made_of(volume, named), make)
+
+
+def _rounds_alone(volume: Volume, named: Callable[[], dict[str, Volume]]) -> RoundParts:
+    """Return the round parts of one volume, its copies and marks, as those of the volume in row 0."""
+    own = kind_of(type(volume)).rounds
+
+    def make() -> RoundParts:
+        parts = []
+        for copy in copies_of(volume, named):
+            if own is not None:
+                parts.append(own(copy, 0))
+            if copy.marks:
+                parts.append(mark_rounds(copy, 0))
+        return RoundParts.joined(parts)
+
+    return _ROUNDS.of(_made_of(volume, named), make)
 
 
 def _with_marks(solids: Solids, volume: Volume) -> Solids:
@@ -219,23 +250,35 @@ def _join(
 
 
 def _outlines(parts: list[tuple[Ints, Solids]]) -> tuple[Floats, Ints, Ints, Ints, Ints, Bools, Bools]:
-    vertices: list[Floats] = [np.zeros((0, 3))]
-    owners: list[Ints] = [np.zeros(0, dtype=np.intp)]
-    edges: list[Ints] = [np.zeros((0, 2), dtype=np.intp)]
-    edge_owners: list[Ints] = [np.zeros(0, dtype=np.intp)]
-    axes: list[Ints] = [np.zeros(0, dtype=np.intp)]
-    soft: list[Bools] = [np.zeros(0, dtype=bool)]
-    laid: list[Bools] = [np.zeros(0, dtype=bool)]
-    base = 0
-    for rows, solids in parts:
+    """Return vertices, their owners, edges as rows of them, and of each edge owner, axis, whether soft and laid."""
+    nobody, never = np.zeros(0, dtype=np.intp), np.zeros(0, dtype=bool)
+    made: tuple[list[Any], ...] = (
+        [np.zeros((0, 3))],
+        [np.zeros((0, 2), dtype=np.intp)],
+        [nobody],
+        [never],
+        [never],
+    )
+    base, counts = 0, np.zeros((2, len(parts)), dtype=np.intp)
+    for number, (_, solids) in enumerate(parts):
         n, v, _ = solids.vertices.shape
-        vertices.append(solids.vertices.reshape(-1, 3))
-        owners.append(np.repeat(rows, v))
-        first = base + v * np.arange(n)
-        edges.append((first[:, None, None] + solids.edges[None]).reshape(-1, 2))
-        edge_owners.append(np.repeat(rows, len(solids.edges)))
-        axes.append(np.tile(solids.edge_axes, n))
-        soft.append(np.tile(solids.soft, n))
-        laid.append(np.tile(solids.marks, n))
+        counts[:, number] = v, len(solids.edges)
+        own: list[Any] = [
+            solids.vertices.reshape(-1, 3),
+            solids.edges + base,
+            solids.edge_axes,
+            solids.soft,
+            solids.marks,
+        ]
+        if n > 1:
+            step = v * np.arange(n)
+            own[1] = (step[:, None, None] + own[1]).reshape(-1, 2)
+            own[2:] = [np.tile(part, n) for part in own[2:]]
+        for part, values in zip(made, own, strict=True):
+            part.append(values)
         base += n * v
-    return tuple(np.concatenate(part) for part in (vertices, owners, edges, edge_owners, axes, soft, laid))  # type: ignore[return-value]
+    alike = [len(rows) for rows, _ in parts]
+    everyone = np.concatenate([nobody, *(rows for rows, _ in parts)])
+    vertex_owner, edge_owner = (np.repeat(everyone, np.repeat(count, alike)) for count in counts)
+    vertices, edges, axes, soft, laid = map(np.concatenate, made)
+    return vertices, vertex_owner, edges, edge_owner, axes, soft, laid
