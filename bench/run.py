@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import os
 import statistics
 import subprocess
@@ -25,6 +26,7 @@ from scenes import boxes_and_wheels, many_boxes, mixed_volumes
 
 from isometron.desk.application import DeskWindow, application
 from isometron.desk.board_paint import paint_drawing, strokes_in
+from isometron.desk.board_picture import BoardPicture
 from isometron.desk.board_view import BoardView
 from isometron.document.edits import change_volume
 from isometron.document.eye_edits import turn_object
@@ -105,41 +107,28 @@ def board_painting(drawing: Drawing, view: BoardView) -> Callable[[], None]:
     return paint
 
 
-def dragged_eye(document: Document, view: BoardView) -> Callable[[], None]:
-    """A whole frame: another eye, solved, painted."""
+def dragged(first: Document, others: list[Document], view: BoardView) -> Work:
+    """A whole frame of a drag: the next document solved, and the board's picture brought up to date."""
+    picture = BoardPicture()
+    picture.of(solve(first), view, *SIZE)
+    step = itertools.cycle(others)
+    return lambda: picture.of(solve(next(step)), view, *SIZE, moving=True)
+
+
+def dragged_eye(document: Document, view: BoardView) -> Work:
+    """A whole frame: another eye."""
     eyes = [turn_object(document, 30.0 + step * 0.5).document.eye for step in range(8)]
-    state = {"step": 0}
-    target = QPixmap(*SIZE)
-
-    def frame() -> None:
-        state["step"] += 1
-        moved = msgspec.structs.replace(document, eye=eyes[state["step"] % len(eyes)])
-        drawing = solve(moved)
-        painter = QPainter(target)
-        paint_drawing(painter, drawing, view, *SIZE, moving=True)
-        painter.end()
-
-    return frame
+    return dragged(document, [msgspec.structs.replace(document, eye=eye) for eye in eyes], view)
 
 
-def dragged_box(document: Document, view: BoardView) -> Callable[[], None]:
-    """A whole frame: one box elsewhere, solved, painted."""
+def dragged_box(document: Document, view: BoardView) -> Work:
+    """A whole frame: one box elsewhere."""
     box = document.volumes[len(document.volumes) // 2]
     moved = [
         change_volume(document, box.id, "move", corner=(box.corner[0] + 5.0 * n, *box.corner[1:])).document
         for n in range(8)
     ]
-    state = {"step": 0}
-    target = QPixmap(*SIZE)
-
-    def frame() -> None:
-        state["step"] += 1
-        drawing = solve(moved[state["step"] % len(moved)])
-        painter = QPainter(target)
-        paint_drawing(painter, drawing, view, *SIZE, moving=True)
-        painter.end()
-
-    return frame
+    return dragged(document, moved, view)
 
 
 def whole_window(document: Document) -> Callable[[], None]:

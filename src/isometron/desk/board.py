@@ -20,7 +20,6 @@ from PyQt6.QtWidgets import QWidget
 from isometron.desk.bead_grips import BeadGrips
 from isometron.desk.board_paint import (
     paint_cautions,
-    paint_drawing,
     paint_handles,
     paint_missed,
     paint_pencil,
@@ -29,6 +28,7 @@ from isometron.desk.board_paint import (
     paint_stretch,
     sheet_rectangle,
 )
+from isometron.desk.board_picture import BoardPicture
 from isometron.desk.board_view import BoardView
 from isometron.desk.construction_paint import paint_construction
 from isometron.desk.grips import GripsOnBoard
@@ -91,7 +91,7 @@ class Board(QWidget):
         self.show_stretch = False
         self.player: Player | None = None
         self._fitted = False
-        self._picture: QPixmap | None = None
+        self._picture = BoardPicture()
         self.in_hand = ToolInHand(session, self._context, self)
         self.in_hand.prompted.connect(self.prompted)
         self.in_hand.changed.connect(self._tool_changed)
@@ -117,8 +117,7 @@ class Board(QWidget):
 
     def forget_picture(self) -> None:
         """Paint everything anew: the table has another tone."""
-        self._picture = None
-        self._thin = False  # painted while something moved
+        self._picture.forget()
         self.update()
 
     # --- view -----------------------------------------------------------------------------------------------------
@@ -155,13 +154,11 @@ class Board(QWidget):
     def _set_view(self, view: BoardView) -> None:
         if view != self.view:
             self.view = view
-            self._picture = None
             self._send(Act.MOVE)
             self.update()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Keep the sheet fitted until the person has zoomed or moved it."""
-        self._picture = None
         self.resized.emit()
         if self._fitted or event is None or event.oldSize().width() <= 0:
             self.fit_sheet()
@@ -205,13 +202,11 @@ class Board(QWidget):
             self._send(Act.MOVE)
 
     def _drawing_changed(self) -> None:
-        self._picture = None
         if self.in_hand.active:
             self.in_hand.restart()
         self.update()
 
     def _drawing_previewed(self) -> None:
-        self._picture = None
         self.update()
 
     # --- pencil ---------------------------------------------------------------------------------------------------
@@ -301,7 +296,7 @@ class Board(QWidget):
     def _take_view(self, view: BoardView) -> None:
         """Go on with a view that a grip has steadied; it is no choice of the person's."""
         if view != self.view:
-            self.view, self._picture = view, None
+            self.view = view
         self.update()
 
     def _let_go(self, *, keep: bool) -> None:
@@ -473,14 +468,8 @@ class Board(QWidget):
         painter.end()
 
     def _still(self) -> QPixmap:
-        """Return the picture of all that stands still, painted anew when it is out of date."""
-        ratio = self.devicePixelRatioF()
-        moving = self.session.moving
-        if self._picture is None or self._picture.devicePixelRatio() != ratio or (self._thin and not moving):
-            self._picture = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
-            self._picture.setDevicePixelRatio(ratio)
-            painter = QPainter(self._picture)
-            paint_drawing(painter, self.session.drawing, self.view, self.width(), self.height(), moving=moving)
-            painter.end()
-            self._thin = moving
-        return self._picture
+        """Return the picture of all that stands still."""
+        ratio, session = self.devicePixelRatioF(), self.session
+        return self._picture.of(
+            session.drawing, self.view, self.width(), self.height(), ratio=ratio, moving=session.moving
+        )

@@ -43,32 +43,40 @@ __all__ = [
 ]
 
 _LEAST_PIXELS = {Role.OBJECT: 1.35, Role.HORIZON: 1.0}
-_CROWDED = 2500
-"""So many strokes are a crowd."""
 _MOST_THINNED = 2.0
 """Pixels; a wider pen, on a sheet looked at closely, is never thinned: that would be seen."""
 _EDGE_MARGIN = 4.0
 
 
 def paint_drawing(
-    painter: QPainter, drawing: Drawing, view: BoardView, width: int, height: int, *, moving: bool = False
+    painter: QPainter,
+    drawing: Drawing,
+    view: BoardView,
+    width: int,
+    height: int,
+    *,
+    thin: bool = False,
+    part: QRectF | None = None,
 ) -> None:
     """Paint table, sheet and all marks; what runs off the sheet goes on over the table in the table's colours.
 
-    While a crowded sheet is ``moving`` its pens are thin: a line of one pixel costs half of a wider one.
+    With ``thin`` pens a line costs half: for a crowded sheet that moves. ``part`` : the only rectangle to be painted.
     """
     sheet = sheet_rectangle(drawing, view)
+    window = _window(width, height)
+    if part is not None:
+        painter.setClipRect(part)
+        window = part.adjusted(-_EDGE_MARGIN, -_EDGE_MARGIN, _EDGE_MARGIN, _EDGE_MARGIN).getCoords()
     _lay_table(painter, sheet, width, height)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    layers = _layers(drawing, view, _window(width, height), sheet)
-    thin = moving and sum(len(strokes.all) for _, strokes in layers) > _CROWDED
+    layers = _layers(drawing, view, window, sheet)
     for role, strokes in layers:
         draw_lines(painter, strokes.leaving, _pen(role, view.scale, on_table=True, thin=thin))
     for strip in _shadow(sheet):
         painter.fillRect(strip, QColor(Tone.SHADOW))
     painter.fillRect(sheet, QColor(Tone.SHEET))
     painter.save()
-    painter.setClipRect(sheet)
+    painter.setClipRect(sheet, Qt.ClipOperation.IntersectClip)
     for role, strokes in layers:
         draw_lines(painter, strokes.all, _pen(role, view.scale, on_table=False, thin=thin))
     for label in drawing.labels:
@@ -84,7 +92,8 @@ def _lay_table(painter: QPainter, sheet: QRectF, width: int, height: int) -> Non
     """Paint the table where the sheet does not cover it."""
     painter.save()
     covered = sheet.toRect().adjusted(1, 1, -1, -1)
-    painter.setClipRegion(QRegion(0, 0, width, height).subtracted(QRegion(covered)))
+    bare = QRegion(0, 0, width, height).subtracted(QRegion(covered))
+    painter.setClipRegion(bare, Qt.ClipOperation.IntersectClip)
     painter.fillRect(0, 0, width, height, QColor(Tone.TABLE))
     painter.restore()
 

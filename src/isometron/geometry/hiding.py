@@ -88,6 +88,7 @@ class Hiders:
         region = shadows(bodies, eye)
         owner = np.concatenate((body_owner, frusta.owner))
         box, near = self._bounds_of(bodies, frusta)
+        self._box, self._owner = box, owner
         hiding = np.ones(len(owner), dtype=bool)
         hiding[: len(bodies)] = region.active & ~(solid & without)[body_owner]
         self.around = np.flatnonzero(~region.active)
@@ -96,6 +97,11 @@ class Hiders:
             region.planes, region.begins, region.touch, _local(frusta, eye), own_least, owner,
             solid[owner].view(np.uint8), box, near, order[hiding[order]], _GRID * distance,
         )  # fmt: skip
+
+    def boxes_of(self, volume: int) -> Floats:
+        """Return the paper bounds (H, 4) of what hides for one volume."""
+        boxes: Floats = self._box[self._owner == volume]
+        return boxes
 
     def _bounds_of(self, bodies: ConvexBodies, frusta: Frusta) -> tuple[Floats, Floats]:
         parts = [self._paper_bounds(points) for points in (bodies.vertices, frusta.hulls)]

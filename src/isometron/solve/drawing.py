@@ -5,7 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cached_property
 
+import numpy as np
+
 from isometron.document.model import Document
+from isometron.geometry.frames import Floats
 from isometron.solve.aids import aid_arcs, aid_labels, aid_lines
 from isometron.solve.findings import Finding, findings, missed_targets
 from isometron.solve.marks import Arcs, Label, Lines
@@ -63,6 +66,20 @@ class Drawing:
     def missed(self) -> list[tuple[float, float, str]]:
         """Targets that are missed, with their place on paper."""
         return missed_targets(self.document, self.picture)
+
+    def paper_box(self, owner: int) -> Floats:
+        """Return least u, v and greatest u, v of all that one volume draws or hides, mm; infinite behind the eye."""
+        boxes = [self.picture.hiders.boxes_of(owner)]
+        for lines in (self.edges, self.rounds.lines):
+            own = lines.points[lines.owner == owner]
+            boxes += [np.hstack([np.minimum(own[:, :2], own[:, 2:]), np.maximum(own[:, :2], own[:, 2:])])]
+        arcs = self.rounds.arcs
+        own = arcs.shape[arcs.owner == owner]
+        boxes.append(np.hstack([own[:, :2] - own[:, 2:3], own[:, :2] + own[:, 2:3]]))
+        all_ = np.concatenate(boxes)
+        if len(all_) == 0:
+            return np.zeros(4)
+        return np.concatenate([all_[:, :2].min(axis=0), all_[:, 2:].max(axis=0)])
 
     def measures(self, owner: int) -> list[EdgeMeasure]:
         """Return the measures of one volume's edges."""
