@@ -17,6 +17,7 @@ import numpy as np
 from isometron.geometry.bodies import ConvexBodies
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.shadow_loops import ring_hulls
+from isometron.geometry.turning_loops import TurningCells
 
 __all__ = [
     "AROUND",
@@ -184,8 +185,9 @@ def straightened(frusta: Frusta, pieces: int = 6) -> Frusta:
     return Frusta.joined(parts)
 
 
-_MERIDIANS = 72
-"""The turning line of a rounded side is sought between so many lines along it."""
+_TURNS: Floats = np.linspace(0.0, 2 * np.pi, 73)
+_MERIDIANS: Floats = np.column_stack([np.cos(_TURNS), np.sin(_TURNS)])
+"""The turning line of a rounded side is sought between these lines along it."""
 
 
 def turning_lines(frusta: Frusta, smooth: Bools, rows: Ints, eye: Floats) -> tuple[Floats, Ints]:
@@ -197,15 +199,16 @@ def turning_lines(frusta: Frusta, smooth: Bools, rows: Ints, eye: Floats) -> tup
     """
     if len(rows) == 0:
         return np.zeros((0, 2, 3)), rows
-    angle = np.linspace(0.0, 2 * np.pi, _MERIDIANS + 1)
     slopes = _ring_slopes(frusta, smooth)[rows]
-    cos, sin = np.cos(angle), np.sin(angle)
-    facing = np.empty((len(rows), 2, len(angle)))
-    local_eye = frusta.local(rows, np.broadcast_to(eye, (len(rows), 1, 3)))[:, 0]
-    for end, radius in enumerate((frusta.low[rows], frusta.high[rows])):
-        x = local_eye[:, 0, None] * cos + local_eye[:, 1, None] * sin - radius[:, None]
-        facing[:, end] = x - slopes[:, end, None] * (local_eye[:, 2, None] - end)
-    return _cells(frusta, rows, facing, angle)
+    eyes = frusta.local(rows, np.broadcast_to(eye, (len(rows), 1, 3)))[:, 0]
+    radii = np.column_stack([frusta.low[rows], frusta.high[rows]])
+    piece, places = TurningCells(_MERIDIANS).cross(np.ascontiguousarray(eyes), radii, np.ascontiguousarray(slopes))
+    row = rows[piece]
+    t, z = places[..., 0] * (2 * np.pi / (len(_MERIDIANS) - 1)), places[..., 1]
+    radius = frusta.low[row, None] + (frusta.high - frusta.low)[row, None] * z
+    out = np.cos(t)[..., None] * frusta.first[row, None] + np.sin(t)[..., None] * frusta.second[row, None]
+    lines: Floats = frusta.base[row, None] + z[..., None] * frusta.axle[row, None] + radius[..., None] * out
+    return lines, row
 
 
 def _ring_slopes(frusta: Frusta, smooth: Bools) -> Floats:
@@ -222,40 +225,6 @@ def _ring_slopes(frusta: Frusta, smooth: Bools) -> Floats:
     slopes[joined + 1, 0] = np.tan(mean) / size[joined + 1]
     found: Floats = slopes * length[:, None]
     return found
-
-
-def _cells(frusta: Frusta, rows: Ints, facing: Floats, angle: Floats) -> tuple[Floats, Ints]:
-    """Return a line in each cell whose corners face both ways: between its first two crossed sides."""
-    turn, near = angle[:-1], angle[1:] - angle[:-1]
-    a, b, c, d = facing[:, 0, :-1], facing[:, 0, 1:], facing[:, 1, 1:], facing[:, 1, :-1]
-    sides = (
-        (a, b, 0.0, 0.0, 1.0, 0.0),
-        (b, c, 1.0, 0.0, 1.0, 1.0),
-        (c, d, 1.0, 1.0, 0.0, 1.0),
-        (d, a, 0.0, 1.0, 0.0, 0.0),
-    )
-    places = np.full((2, *a.shape, 2), np.nan)
-    count = np.zeros(a.shape, dtype=int)
-    for start, end, x0, y0, x1, y1 in sides:
-        crossed = (start > 0.0) != (end > 0.0)
-        with np.errstate(divide="ignore", invalid="ignore"):
-            part = start / (start - end)
-        part = np.where(crossed, part, 0.0)
-        for k in (0, 1):
-            here = crossed & (count == k)
-            places[k, here, 0] = (x0 + part * (x1 - x0))[here]
-            places[k, here, 1] = (y0 + part * (y1 - y0))[here]
-        count += crossed
-    piece, column = np.nonzero(count >= 2)
-    ends = []
-    for k in (0, 1):
-        x, z = places[k, piece, column].T
-        t = turn[column] + x * near[column]
-        row = rows[piece]
-        radius = frusta.low[row] + (frusta.high - frusta.low)[row] * z
-        out = np.cos(t)[:, None] * frusta.first[row] + np.sin(t)[:, None] * frusta.second[row]
-        ends.append(frusta.base[row] + z[:, None] * frusta.axle[row] + radius[:, None] * out)
-    return np.stack(ends, axis=1), rows[piece]
 
 
 def inscribed_bodies(frusta: Frusta, sides: int = 12) -> ConvexBodies:

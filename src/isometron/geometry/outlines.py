@@ -220,10 +220,10 @@ def flattened(outline: Outline) -> Floats:
 
 
 def convex_pieces(polygon: Floats) -> list[Floats]:
-    """Part a polygon (P, 2) into convex pieces (3 or 4, 2): triangles, joined in pairs where that stays convex.
+    """Part a polygon (P, 2) into convex pieces of up to `_MOST_CORNERS` corners (K, 2), counter-clockwise.
 
-    Triangles by constrained Delaunay triangulation (the library's); a polygon that crosses itself is parted into what it
-    encloses.
+    Triangles by constrained Delaunay triangulation (the library's), joined over every side where that stays convex (Hertel
+    and Mehlhorn 1983); a polygon that crosses itself is parted into what it encloses.
     """
     import shapely  # here, because most documents have no prism to be parted
 
@@ -232,34 +232,55 @@ def convex_pieces(polygon: Floats) -> list[Floats]:
         area = shapely.make_valid(area)
     found = shapely.constrained_delaunay_triangles(area)
     triangles = [np.asarray(t.exterior.coords)[:3] for t in found.geoms if t.area > 1e-9]
-    return _paired([t if _turns(t)[0] > 0.0 else t[::-1] for t in triangles])
+    return _joined_up([t if _turn(*t) > 0.0 else t[::-1] for t in triangles])
 
 
-def _turns(ring: Floats) -> Floats:
-    """Return the turn at each corner (K,) of a closed ring: positive to the left."""
-    before, after = ring - np.roll(ring, 1, axis=0), np.roll(ring, -1, axis=0) - ring
-    turns: Floats = before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0]
-    return turns
+_MOST_CORNERS = 12
+"""What is asked of pairs of bodies grows with the square of their corners."""
 
 
-def _paired(triangles: list[Floats]) -> list[Floats]:
-    """Join neighbours that make a convex quadrilateral, each at most once."""
-    sides: dict[tuple[tuple[float, ...], tuple[float, ...]], int] = {}
-    partner: dict[int, Floats] = {}
-    taken: set[int] = set()
+def _turn(a: Floats, b: Floats, c: Floats) -> float:
+    """Return twice the area of a triangle, positive when its corners go round to the left."""
+    return float((b[0] - a[0]) * (c[1] - b[1]) - (b[1] - a[1]) * (c[0] - b[0]))
+
+
+def _joined_up(triangles: list[Floats]) -> list[Floats]:
+    """Join triangles, and what they became, over the sides they share."""
+    places: list[Floats] = []
+    known: dict[tuple[float, ...], int] = {}
+    pieces: dict[int, list[int]] = {}
+    at: dict[tuple[int, int], int] = {}  # which piece lies to the left of a side
     for n, triangle in enumerate(triangles):
-        for k in range(3):
-            a, b = tuple(triangle[k]), tuple(triangle[(k + 1) % 3])
-            other = sides.get((b, a))
-            if other is None:
-                sides[a, b] = n
-                continue
-            if n in taken or other in taken:
-                continue
-            far = next(p for p in triangles[other] if tuple(p) not in (a, b))
-            quad = np.array([a, far, b, triangle[(k + 2) % 3]])
-            size = float(np.ptp(quad, axis=0).max()) ** 2
-            if (_turns(quad) > 1e-12 * size).all():
-                partner[other] = quad
-                taken |= {n, other}
-    return [partner.get(n, triangle) for n, triangle in enumerate(triangles) if n not in taken or n in partner]
+        pieces[n] = []
+        for place in triangle:
+            pieces[n].append(known.setdefault(tuple(place), len(known)))
+            if len(known) > len(places):
+                places.append(place)
+        at |= dict.fromkeys(_sides(pieces[n]), n)
+    for a, b in list(at):
+        one, other = at[a, b], at.get((b, a))
+        if other is None or one == other or a > b:
+            continue
+        ring = _over(pieces[one], pieces[other], a, b)
+        if len(ring) <= _MOST_CORNERS and _bulges(ring, places, a) and _bulges(ring, places, b):
+            pieces[one] = ring
+            at |= dict.fromkeys(_sides(pieces.pop(other)), one)
+    return [np.array([places[k] for k in ring]) for ring in pieces.values()]
+
+
+def _sides(ring: list[int]) -> list[tuple[int, int]]:
+    return list(zip(ring, [*ring[1:], ring[0]], strict=True))
+
+
+def _over(one: list[int], other: list[int], a: int, b: int) -> list[int]:
+    """Return the ring round two pieces that share the side a to b (of the first; b to a of the other)."""
+    i, j = one.index(b), other.index(a)
+    return [*one[i:], *one[:i], *(other[j:] + other[:j])[1:-1]]
+
+
+def _bulges(ring: list[int], places: list[Floats], corner: int) -> bool:
+    """Whether a ring does not turn to the right at a corner."""
+    k = ring.index(corner)
+    before, here, after = (places[ring[n % len(ring)]] for n in (k - 1, k, k + 1))
+    size = max(float(np.abs(here - before).max()), float(np.abs(after - here).max()))
+    return _turn(before, here, after) >= -1e-12 * size * size

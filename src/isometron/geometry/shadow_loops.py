@@ -8,6 +8,7 @@ from cython.cimports.libc.math import cos, fabs, sin, sqrt
 __all__ = ["arc_hulls", "paper_bounds", "ring_hulls", "shadow_planes"]
 
 _INFINITY = cython.declare(cython.double, float("inf"))
+_IN_LINE = cython.declare(cython.double, 1e-9)  # sine of the angle under which a ridge is seen as a point
 _SHORT = cython.declare(cython.double, 0.4)  # turns; the tangents meet before half a turn
 _TURN = cython.declare(cython.double, 6.283185307179586)
 _NO_DEPTH = cython.declare(cython.double, 1e-200)  # as view.eye: dividing by less overflows
@@ -188,7 +189,7 @@ def _with_silhouette(
         x, y, z = p1 * q2 - p2 * q1, p2 * q0 - p0 * q2, p0 * q1 - p1 * q0
         length = sqrt(x * x + y * y + z * z)
         # A ridge in line with the eye spans no plane; its neighbours on the silhouette bound the region there.
-        if length > 0.0:
+        if length > _IN_LINE * sqrt((p0 * p0 + p1 * p1 + p2 * p2) * (q0 * q0 + q1 * q1 + q2 * q2)):
             # The planes look away from the body.
             length = -length if x * mid0 + y * mid1 + z * mid2 > 0.0 else length
             planes[m, 0], planes[m, 1], planes[m, 2], planes[m, 3] = x / length, y / length, z / length, 0.0

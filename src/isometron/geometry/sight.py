@@ -612,7 +612,8 @@ class Sight:
                 step = min(step, min(self.box[h, 2] - self.box[h, 0], self.box[h, 3] - self.box[h, 1]) / 4.0)
         if step * _MOST_SAMPLES <= length:
             return _MOST_SAMPLES, length / _MOST_SAMPLES
-        number: cython.Py_ssize_t = max(cython.cast(cython.Py_ssize_t, length / step), 24)
+        number: cython.Py_ssize_t = cython.cast(cython.Py_ssize_t, length / step) + 1
+        number = max(number, 24 if self.ring else 4)
         return number, length / number
 
     @cython.cfunc

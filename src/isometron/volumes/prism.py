@@ -10,11 +10,11 @@ import msgspec
 import numpy as np
 from msgspec import Meta
 
-from isometron.geometry.bodies import ConvexBodies
+from isometron.geometry.bodies import ConvexBodies, stacked
 from isometron.geometry.frames import Floats, Ints
 from isometron.geometry.frusta import Frusta
 from isometron.geometry.outlines import Outline, arch_wall, convex_pieces, counted, cut_rectangle, flattened
-from isometron.volumes.box import BOX_EDGES, BOX_FACE_CORNERS, box_corners
+from isometron.volumes.box import box_corners
 from isometron.volumes.face_marks import ArchForm
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.solids import Solids, hard
@@ -143,7 +143,7 @@ def prism_solids(volumes: Sequence[Volume]) -> Solids:
 
 def _empty(bounds: Floats, rotations: Floats) -> Solids:
     none = np.zeros((0, 2), dtype=np.intp)
-    return Solids(bounds, none, none[:, 0], hard(none), rotations, _stacked([]), none[:, 0])
+    return Solids(bounds, none, none[:, 0], hard(none), rotations, stacked([]), none[:, 0])
 
 
 def _outline_edges(volume: Prism, outline: Outline) -> tuple[Ints, Ints]:
@@ -165,65 +165,40 @@ def _outline_edges(volume: Prism, outline: Outline) -> tuple[Ints, Ints]:
 
 
 def _slabs(pieces: Sequence[Floats], way: Floats) -> ConvexBodies:
-    """Return the bodies between convex pieces (3 or 4, 3) and themselves carried by ``way``, with the box's topology.
-
-    A triangle repeats its last corner: the side between the two has no width and takes part in nothing.
-    """
-    if not pieces:
-        return _stacked([])
-    rings = np.array([piece if len(piece) == 4 else np.concatenate([piece, piece[-1:]]) for piece in pieces])
-    corners = np.empty((len(pieces), 8, 3))
-    # The ring of the box's third face pair, so that corner numbers stay those of the box.
-    order = BOX_FACE_CORNERS[4]
-    corners[:, order] = rings
-    corners[:, [number | 4 for number in order]] = rings + way
-    faces = corners[:, BOX_FACE_CORNERS]
-    normals = np.cross(faces[:, :, 2] - faces[:, :, 0], faces[:, :, 3] - faces[:, :, 1])
-    size = np.sqrt((normals**2).sum(axis=2))
-    flat = size < 1e-9
-    normals = np.where(flat[:, :, None], 0.0, normals / np.where(flat, 1.0, size)[:, :, None])
-    places = faces.mean(axis=2)
-    inward = (normals * (places - corners.mean(axis=1)[:, None])).sum(axis=2) < 0.0
-    normals[inward] *= -1.0
-    offsets = np.where(flat, 1.0, (normals * places).sum(axis=2))
-    sides = [_TRIANGLE if len(piece) == 3 else _QUAD for piece in pieces]
-    return ConvexBodies(corners, normals, offsets, np.array([r for r, _ in sides]), np.array([f for _, f in sides]))
+    """Return the bodies between convex pieces (K, 3) and themselves carried square to their plane by ``way`` (3,)."""
+    alike: dict[int, list[Floats]] = {}
+    for piece in pieces:
+        alike.setdefault(len(piece), []).append(piece)
+    return stacked([_slabs_alike(np.array(rings), way) for rings in alike.values()])
 
 
-def _ridges(flat: int | None) -> tuple[Ints, Ints]:
-    """Return the ridges and their faces; where face ``flat`` has no width its two neighbours meet at its ridge."""
-    ridges, faces = [], []
-    for start, end in BOX_EDGES:
-        both = [n for n, face in enumerate(BOX_FACE_CORNERS) if start in face and end in face]
-        ridges.append((start, end))
-        faces.append(both)
-    if flat is not None:
-        sides = [n for n, both in enumerate(faces) if flat in both]
-        upright = [n for n in sides if len({int(v) & 4 for v in ridges[n]}) == 2]
-        keep, drop = upright
-        faces[keep] = [*(f for f in faces[keep] if f != flat), *(f for f in faces[drop] if f != flat)]
-        for n in sides:
-            if n != keep:
-                ridges[n], faces[n] = (0, 0), [0, 0]
-    return np.array(ridges, dtype=np.intp), np.array(faces, dtype=np.intp)
+def _slabs_alike(rings: Floats, way: Floats) -> ConvexBodies:
+    """Return the bodies of pieces (N, K, 3): sides first, then the near and the far end."""
+    count, corners, _ = rings.shape
+    along = np.roll(rings, -1, axis=1) - rings
+    up = way / np.sqrt(way @ way)
+    sides = np.cross(along, up)
+    sides /= np.sqrt((sides**2).sum(axis=2))[:, :, None]
+    inward = (sides * (rings - rings.mean(axis=1)[:, None])).sum(axis=2) < 0.0
+    sides[inward] *= -1.0
+    ends = np.broadcast_to(np.stack([-up, up]), (count, 2, 3))
+    on_faces = np.concatenate([rings, rings[:, :1], rings[:, :1] + way], axis=1)
+    normals = np.concatenate([sides, ends], axis=1)
+    k, after = np.arange(corners), (np.arange(corners) + 1) % corners
+    ridges = [(k, after), (k + corners, after + corners), (k, k + corners)]
+    faces = [(k, np.full(corners, corners)), (k, np.full(corners, corners + 1)), ((k - 1) % corners, k)]
+    return ConvexBodies(
+        vertices=np.concatenate([rings, rings + way], axis=1),
+        normals=normals,
+        offsets=(normals * on_faces).sum(axis=2),
+        ridges=_everywhere(ridges, count),
+        ridge_faces=_everywhere(faces, count),
+    )
 
 
-def _flat_face() -> int:
-    """Return the box's face between the last two corners of the ring and their upper copies."""
-    last = {int(v) for v in BOX_FACE_CORNERS[4][2:]}
-    pair = last | {v | 4 for v in last}
-    return next(n for n, face in enumerate(BOX_FACE_CORNERS) if {int(v) for v in face} == pair)
-
-
-_QUAD, _TRIANGLE = _ridges(None), _ridges(_flat_face())
-
-
-def _stacked(bodies: list[ConvexBodies]) -> ConvexBodies:
-    if not bodies:
-        none = np.zeros((0, 12, 2), dtype=np.intp)
-        return ConvexBodies(np.zeros((0, 8, 3)), np.zeros((0, 6, 3)), np.zeros((0, 6)), none, none)
-    names = ("vertices", "normals", "offsets", "ridges", "ridge_faces")
-    return ConvexBodies(*(np.concatenate([getattr(body, name) for body in bodies]) for name in names))
+def _everywhere(pairs: Sequence[tuple[Ints, Ints]], count: int) -> Ints:
+    one = np.concatenate([np.column_stack(pair) for pair in pairs])
+    return np.broadcast_to(one, (count, *one.shape)).copy()
 
 
 def prism_rounds(volume: Prism, row: int) -> RoundParts:
