@@ -213,6 +213,9 @@ def round_rows() -> None:
     floor = bare_painting(pixels(solve(document), view))
     compared("eye dragged, 60 boxes and 60 wheels: frame / floor", dragged_eye(document, view), floor, "<= 2.0")
     compared("its solve alone / floor", full_solve(document), floor, "")
+    tyres = boxes_and_wheels(60, "wheel")
+    floor = bare_painting(pixels(solve(tyres), view_of(tyres)))
+    compared("the same with rounded tyres, 1,260 pieces: frame / floor", dragged_eye(tyres, view), floor, "")
     dice = np.random.default_rng(1)
     rings = dice.uniform(-1.0, 1.0, (10_000, 3, 3)) * [[[900.0], [200.0], [200.0]]]
     some = rings[:200]

@@ -34,14 +34,14 @@ def many_boxes(count: int, *, heap: bool = False) -> Document:
     return Document(title="Many", sheet=sheet_with_horizon(eye, 420.0, 297.0, 290.0), eye=eye, volumes=boxes)
 
 
-def boxes_and_wheels(count: int) -> Document:
-    """Return ``count`` boxes and as many wheels of eight rings between them."""
+def boxes_and_wheels(count: int, profile: str = "cylinder") -> Document:
+    """Return ``count`` boxes and as many wheels between them, of eight rings, or ten with the profile of a tyre."""
     document = many_boxes(2 * count)
 
     def wheel(box: Box) -> Turned:
         size = (500.0, 120.0, 500.0)
         return Turned(id=box.id, name=box.name, corner=box.corner, size=size, yaw_deg=box.yaw_deg, axle="wide",
-                      profile=PROFILES["cylinder"], face_rings=(0.7, 0.3, 0.15))  # fmt: skip
+                      profile=PROFILES[profile], face_rings=(0.7, 0.3, 0.15))  # fmt: skip
 
     volumes = tuple(wheel(box) if row % 2 else box for row, box in enumerate(document.volumes))
     return msgspec.structs.replace(document, volumes=volumes)

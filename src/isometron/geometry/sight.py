@@ -613,7 +613,7 @@ class Sight:
         if step * _MOST_SAMPLES <= length:
             return _MOST_SAMPLES, length / _MOST_SAMPLES
         number: cython.Py_ssize_t = cython.cast(cython.Py_ssize_t, length / step) + 1
-        number = max(number, 24 if self.ring else 4)
+        number = max(number, 24 if self.ring else 2)
         return number, length / number
 
     @cython.cfunc

@@ -39,17 +39,24 @@ class TurningCells:
         p: cython.Py_ssize_t
         k: cython.Py_ssize_t
         end: cython.Py_ssize_t
+        x: cython.double
+        y: cython.double
+        level: cython.double
+        way: cython.double[:, ::1] = self.way
+        facing: cython.double[:, ::1] = self.facing
         for p in range(eye.shape[0]):
+            x, y = eye[p, 0], eye[p, 1]
             for end in range(2):
-                for k in range(self.way.shape[0]):
-                    self.facing[end, k] = (
-                        eye[p, 0] * self.way[k, 0]
-                        + eye[p, 1] * self.way[k, 1]
-                        - radii[p, end]
-                        - slopes[p, end] * (eye[p, 2] - end)
-                    )
-            for k in range(self.way.shape[0] - 1):
-                self._cell(p, k)
+                level = radii[p, end] + slopes[p, end] * (eye[p, 2] - end)
+                for k in range(way.shape[0]):
+                    facing[end, k] = x * way[k, 0] + y * way[k, 1] - level
+            for k in range(way.shape[0] - 1):
+                if (
+                    (facing[0, k] > 0.0) != (facing[1, k + 1] > 0.0)
+                    or (facing[0, k + 1] > 0.0) != (facing[1, k] > 0.0)
+                    or (facing[0, k] > 0.0) != (facing[0, k + 1] > 0.0)
+                ):
+                    self._cell(p, k)
         return np.asarray(self.rows)[: self.count].copy(), np.asarray(self.places)[: self.count].copy()
 
     @cython.cfunc
@@ -58,8 +65,6 @@ class TurningCells:
         b: cython.double = self.facing[0, k + 1]
         c: cython.double = self.facing[1, k + 1]
         d: cython.double = self.facing[1, k]
-        if (a > 0.0) == (b > 0.0) == (c > 0.0) == (d > 0.0):
-            return
         if self.count == self.rows.shape[0]:
             self.rows = np.resize(np.asarray(self.rows), 2 * self.count)
             self.places = np.resize(np.asarray(self.places), (2 * self.count, 2, 2))

@@ -108,7 +108,8 @@ class Strokes:
         number: cython.Py_ssize_t = cython.cast(cython.Py_ssize_t, ceil(fabs(sweep) / step))
         cosine: cython.double = cos(shape[k, 4])
         sine: cython.double = sin(shape[k, 4])
-        t: cython.double
+        one: cython.double = cos(shape[k, 5])
+        two: cython.double = sin(shape[k, 5])
         a: cython.double
         b: cython.double
         x: cython.double = 0.0
@@ -116,10 +117,13 @@ class Strokes:
         x1: cython.double
         y1: cython.double
         number = max(number, 1)
+        turn_one: cython.double = cos(sweep / number)
+        turn_two: cython.double = sin(sweep / number)
         self._begin_dashes()
         for i in range(number + 1):
-            t = shape[k, 5] + sweep * i / number
-            a, b = shape[k, 2] * cos(t), shape[k, 3] * sin(t)
+            a, b = shape[k, 2] * one, shape[k, 3] * two
+            # From one chord to the next the direction is turned on: at most 360 times, so to the twelfth digit.
+            one, two = one * turn_one - two * turn_two, two * turn_one + one * turn_two
             x1 = self.x + self.across * (shape[k, 0] + a * cosine - b * sine)
             y1 = self.y + self.up * (shape[k, 1] + a * sine + b * cosine)
             if i == 0:
