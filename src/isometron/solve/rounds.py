@@ -58,20 +58,12 @@ def _outlines(eye: Eye, scene: Scene) -> tuple[Floats, Ints]:
     between two pieces, turns away from the eye.
     """
     frusta, smooth = scene.rounds.frusta, scene.rounds.smooth
-    straight = np.flatnonzero(~smooth.any(axis=1) & (frusta.bulge == 0.0))
+    bent = smooth.any(axis=1)
+    straight = np.flatnonzero(~bent & (frusta.bulge == 0.0))
     angles = contour_angles(frusta, straight, eye.place)
-    ends = [np.zeros((0, 2, 3))]
-    owner = [np.zeros(0, dtype=np.intp)]
-    for k in (0, 1):
-        seen = np.isfinite(angles[:, k])
-        rows, angle = straight[seen], angles[seen, k]
-        low = _ring_point(frusta.base, frusta.low, frusta, rows, angle)
-        high = _ring_point(frusta.base + frusta.axle, frusta.high, frusta, rows, angle)
-        ends.append(np.stack([low, high], axis=1))
-        owner.append(frusta.owner[rows])
-    rounded = np.flatnonzero(smooth.any(axis=1) & (frusta.bulge == 0.0))
-    lines, rows = turning_lines(frusta, smooth, rounded, eye.place)
-    return np.concatenate([*ends, lines]), np.concatenate([*owner, frusta.owner[rows]])
+    ends, owner = _contours(frusta, straight, angles, np.isfinite(angles))
+    lines, rows = turning_lines(frusta, smooth, np.flatnonzero(bent & (frusta.bulge == 0.0)), eye.place)
+    return np.concatenate([ends, lines]), np.concatenate([owner, frusta.owner[rows]])
 
 
 def _skin_outlines(eye: Eye, scene: Scene) -> tuple[Floats, Ints]:
@@ -82,17 +74,17 @@ def _skin_outlines(eye: Eye, scene: Scene) -> tuple[Floats, Ints]:
     angles = contour_angles(skins, np.arange(len(skins)), eye.place)
     with np.errstate(invalid="ignore"):
         seen = np.isfinite(angles) & ((angles - span[:, :1]) % (2 * np.pi) <= span[:, 1:])
-    rows, column = np.nonzero(seen)
-    angle = angles[rows, column]
-    low = _ring_point(skins.base, skins.low, skins, rows, angle)
-    high = _ring_point(skins.base + skins.axle, skins.high, skins, rows, angle)
-    return np.stack([low, high], axis=1), skins.owner[rows]
+    return _contours(skins, np.arange(len(skins)), angles, seen)
 
 
-def _ring_point(centre: Floats, radius: Floats, frusta: Frusta, rows: Ints, angle: Floats) -> Floats:
-    out = np.cos(angle)[:, None] * frusta.first[rows] + np.sin(angle)[:, None] * frusta.second[rows]
-    points: Floats = centre[rows] + radius[rows, None] * out
-    return points
+def _contours(frusta: Frusta, rows: Ints, angles: Floats, seen: Bools) -> tuple[Floats, Ints]:
+    """Return the lines (N, 2, 3) along the sides of frusta ``rows`` (P,) at those ``angles`` (P, 2) that are seen."""
+    at, column = np.nonzero(seen)
+    angle, row = angles[at, column][:, None], rows[at]
+    out = np.cos(angle) * frusta.first[row] + np.sin(angle) * frusta.second[row]
+    low = frusta.base[row] + frusta.low[row, None] * out
+    high = frusta.base[row] + frusta.axle[row] + frusta.high[row, None] * out
+    return np.stack([low, high], axis=1), frusta.owner[row]
 
 
 def _straight(picture: Picture, ends: Floats, owner: Ints, reach: float, *, hidden: bool) -> Lines:
