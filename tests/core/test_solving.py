@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from isometron.demos.catalogue import DEMOS, demo
 from isometron.document.edits import add_volume, change_volume
 from isometron.document.fresh import new_document
-from isometron.geometry.intervals import complement, union
+from isometron.geometry.intervals import complement
 from isometron.solve.drawing import reach_of, solve
 from isometron.solve.marks import Role
 from isometron.volumes.box import Box
@@ -179,9 +179,14 @@ def test_findings_have_figures_and_places():
 
 @given(st.lists(st.tuples(st.integers(0, 3), st.floats(0, 1), st.floats(0, 1)), max_size=12))
 def test_intervals_and_their_complement_tile_each_edge(parts):
-    edge = np.array([p[0] for p in parts], dtype=np.intp)
-    ends = np.array([sorted(p[1:]) for p in parts]).reshape(-1, 2)
-    merged = union(edge, ends[:, 0], ends[:, 1])
+    found = []
+    for edge, start, end in sorted((p[0], *sorted(p[1:])) for p in parts):
+        if found and found[-1][0] == edge and start <= found[-1][2]:
+            found[-1] = (edge, found[-1][1], max(end, found[-1][2]))
+        else:
+            found.append((edge, start, end))
+    edges, starts, ends = np.array(found).reshape(-1, 3).T
+    merged = edges.astype(np.intp), starts, ends
     rest = complement(4, *merged)
     for k in range(4):
         inside = sum(e - s for i, s, e in zip(*merged, strict=True) if i == k)

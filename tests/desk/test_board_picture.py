@@ -3,6 +3,7 @@
 import msgspec
 import numpy as np
 import pytest
+from PyQt6.QtCore import QEvent, QPoint, Qt
 from PyQt6.QtGui import QImage, QPainter, QPixmap
 
 from isometron.demos.catalogue import demo
@@ -11,7 +12,10 @@ from isometron.desk.board_picture import BoardPicture, changed_part
 from isometron.desk.board_view import BoardView
 from isometron.document.edits import change_volume, delete_volumes
 from isometron.document.eye_edits import turn_object
+from isometron.document.fresh import new_document
 from isometron.solve.drawing import solve
+from isometron.tools.handles import Grip
+from isometron.volumes.box import Box
 
 SIZE = (900, 640)
 
@@ -73,3 +77,52 @@ def test_a_volume_that_reaches_behind_the_eye_has_everything_painted(qapp):
     long = msgspec.structs.replace(volume, corner=(-50_000.0, -50_000.0, 0.0), size=(100_000.0, 100_000.0, 10.0))
     after = msgspec.structs.replace(document, volumes=(long, *document.volumes[1:]))
     assert changed_part(solve(document), solve(after), view, *SIZE) is None
+
+
+def shown(hand, *, anew=False):
+    if anew:
+        hand.board.forget_picture()
+    return pixels(hand.board.grab())
+
+
+@pytest.mark.parametrize("volume", ["Counter", "Front wheel"])
+def test_a_pull_in_a_real_window_mends_the_board_and_ends_clean(desk, volume):
+    hand = desk(demo("tea-cart"))
+    wanted = next(v for v in hand.session.document.volumes if v.name == volume)
+    hand.session.select((wanted.id,))
+    hand.key(Qt.Key.Key_P)
+    grip = next(handle for handle in hand.board._handles() if handle.grip is Grip.MOVE)
+    at = QPoint(*map(round, hand.board.view.point_to_screen(*grip.at)))
+    hand.mouse(QEvent.Type.MouseMove, at, Qt.MouseButton.NoButton, Qt.MouseButton.NoButton)
+    hand.mouse(QEvent.Type.MouseButtonPress, at)
+    before = shown(hand)
+    for step in (12, 25, 40):
+        hand.mouse(
+            QEvent.Type.MouseMove, at + QPoint(step, -step // 3), Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton
+        )
+        assert hand.session.moving
+        mended = shown(hand)
+        assert (np.abs(mended - before) > 8).any(axis=2).mean() > 0.0005, "the block moves under the pencil"
+        differ = (np.abs(mended - shown(hand, anew=True)) > 8).any(axis=2)
+        assert differ.mean() < 0.004
+    hand.mouse(QEvent.Type.MouseButtonRelease, at + QPoint(40, -13))
+    assert not hand.session.moving
+    assert (shown(hand) == shown(hand, anew=True)).all(), "let go: as if painted anew"
+    hand.session.undo()
+    assert (shown(hand) == shown(hand, anew=True)).all()
+
+
+def test_a_crowd_moves_with_thin_pens_and_stands_with_its_own(desk):
+    rows = tuple(
+        Box(id=f"b{n}", name=f"Stall {n}", corner=(n % 14 * 900.0, n // 14 * 900.0, 0.0), size=(420.0, 380.0, 640.0))
+        for n in range(140)
+    )
+    hand = desk(msgspec.structs.replace(new_document(away=14_000.0, eye_height=5000.0), volumes=rows))
+    at_rest = shown(hand, anew=True)
+    hand.session.preview(turn_object, 20.0)
+    moving = shown(hand)
+    hand.session.drop_preview()
+    assert (shown(hand) == at_rest).all(), "dropped: all is as it was, in full weight"
+    hand.session.preview(turn_object, 20.0)
+    hand.session.take_preview()
+    assert moving.mean() > shown(hand).mean() + 0.05, "less ink while it moves"

@@ -1,4 +1,4 @@
-"""Clipping of many segments by linear conditions (Liang and Barsky 1984, in homogeneous coordinates)."""
+"""Clipping of many lines on paper by a rectangle (Liang and Barsky 1984)."""
 
 from __future__ import annotations
 
@@ -7,10 +7,10 @@ from numpy.typing import ArrayLike
 
 from isometron.geometry.frames import Floats
 
-__all__ = ["clip_parameters", "clip_to_rectangle", "clip_to_window", "rectangle_exit"]
+__all__ = ["clip_to_rectangle", "rectangle_exit"]
 
 
-def clip_parameters(at_start: Floats, at_end: Floats) -> tuple[Floats, Floats]:
+def _clip_parameters(at_start: Floats, at_end: Floats) -> tuple[Floats, Floats]:
     """Return the interval t0, t1 (N,) of each segment on which every condition is >= 0; t0 > t1 where none is.
 
     ``at_start``, ``at_end`` : (K, N) values of K linear functions at the two ends of N segments.
@@ -24,21 +24,6 @@ def clip_parameters(at_start: Floats, at_end: Floats) -> tuple[Floats, Floats]:
         t1 = np.where((a >= 0) & (b < 0), np.minimum(t1, cross), t1)
         t1 = np.where((a < 0) & (b < 0), -1.0, t1)
     return t0, t1
-
-
-def clip_to_window(start: Floats, end: Floats, distance: float, reach: float) -> tuple[Floats, Floats]:
-    """Clip camera-space segments (N, 3) to the pyramid whose picture is the square |u|, |v| <= reach.
-
-    The four sides already imply depth >= 0, so nothing is divided before it lies in front of the eye: no
-    small number is added to any denominator and nothing can wrap around.
-    """
-
-    def sides(points: Floats) -> Floats:
-        x, y, z = points.T
-        limit = z * (reach / distance)
-        return np.stack([limit - x, limit + x, limit - y, limit + y])
-
-    return clip_parameters(sides(start), sides(end))
 
 
 def clip_to_rectangle(lines: ArrayLike, left: float, lower: float, right: float, upper: float) -> Floats:
@@ -55,7 +40,7 @@ def _rectangle_parameters(
     def sides(u: Floats, v: Floats) -> Floats:
         return np.stack([u - left, right - u, v - lower, upper - v])
 
-    t0, t1 = clip_parameters(sides(lines[:, 0], lines[:, 1]), sides(lines[:, 2], lines[:, 3]))
+    t0, t1 = _clip_parameters(sides(lines[:, 0], lines[:, 1]), sides(lines[:, 2], lines[:, 3]))
     kept = np.flatnonzero(t1 > t0)
     return kept, t0[kept], t1[kept]
 

@@ -1,4 +1,4 @@
-"""Unions and complements of parameter intervals on many edges at once, as flat arrays."""
+"""Complements of parameter intervals on many edges at once, as flat arrays."""
 
 from __future__ import annotations
 
@@ -7,26 +7,7 @@ import numpy as np
 from isometron.geometry.frames import Floats, Ints
 from isometron.geometry.tolerances import MERGE_PARAMETER
 
-__all__ = ["complement", "union"]
-
-
-def union(edge: Ints, start: Floats, end: Floats) -> tuple[Ints, Floats, Floats]:
-    """Merge overlapping intervals of each edge; ends that meet within ``MERGE_PARAMETER`` are joined.
-
-    ``edge``, ``start``, ``end`` : (M,) with 0 <= start <= end <= 1. Returns the same three, sorted by edge
-    and start, disjoint. M = 0 works.
-    """
-    if len(edge) == 0:
-        return edge, start, end
-    order = np.lexsort((start, edge))
-    # Laid end to end on one axis (edge k occupies [2k, 2k + 1]) a single running maximum serves all edges.
-    base = 2.0 * edge[order]
-    starts, ends = base + start[order], base + end[order]
-    reach = np.maximum.accumulate(ends)
-    first = np.concatenate(([True], starts[1:] > reach[:-1] + MERGE_PARAMETER))
-    last = np.concatenate((first[1:], [True]))
-    merged_edge = edge[order][first]
-    return merged_edge, start[order][first], reach[last] - 2.0 * merged_edge
+__all__ = ["complement"]
 
 
 def complement(count: int, edge: Ints, start: Floats, end: Floats) -> tuple[Ints, Floats, Floats]:

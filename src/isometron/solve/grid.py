@@ -7,10 +7,9 @@ from math import ceil, floor
 import numpy as np
 
 from isometron.document.model import Document
-from isometron.geometry.clipping import clip_to_window
 from isometron.geometry.frames import Floats
 from isometron.solve.marks import Lines, Role
-from isometron.solve.picture import Picture
+from isometron.solve.picture import Picture, ruled
 from isometron.volumes.box import BOX_FACE_CORNERS
 from isometron.wording import tr
 
@@ -70,14 +69,7 @@ def grid_lines(document: Document, picture: Picture, reach: float) -> Lines:
     segments = grid_segments(document, picture)
     if len(segments) == 0:
         return Lines.of(np.zeros((0, 4)), Role.GRID)
-    eye = picture.eye
-    start, end = eye.to_camera(segments[:, 0]), eye.to_camera(segments[:, 1])
-    t0, t1 = clip_to_window(start, end, eye.viewing_distance, reach)
-    kept = t1 > t0
-    start, along = start[kept], (end - start)[kept]
-    ends = [eye.picture(start + t[kept][:, None] * along) for t in (t0, t1)]
-    lines = np.hstack(ends)
-    return Lines.of(lines[np.isfinite(lines).all(axis=1)], Role.GRID)
+    return Lines.of(ruled(picture.eye, segments, reach)[0], Role.GRID)
 
 
 def face_words(number: int) -> str:

@@ -14,7 +14,7 @@ from isometron.solve.marks import Lines, Role
 from isometron.view.eye import Eye
 from isometron.volumes.scene import Scene
 
-__all__ = ["Picture", "edge_marks", "take_picture"]
+__all__ = ["Parts", "Picture", "edge_marks", "hiders_of", "ruled", "take_picture"]
 
 _OWN_CHORD, _OWN_STRAIGHT = 0.12, 1e-3
 """An outline is not hidden by less than this part of its own body's radius, where the side is rounded or straight:
@@ -73,3 +73,23 @@ def edge_marks(picture: Picture, reach: float, *, hidden: bool) -> Lines:
     points, edge, back = pieces.cut(picture.hidden, scene.spans, dashed.view(np.uint8))
     role = np.where(back, Role.HIDDEN, np.where(scene.edge_light[edge], Role.CONSTRUCTION, Role.OBJECT))
     return Lines(points, role.astype(np.int8), scene.edge_owner[edge], edge)
+
+
+Parts = tuple[Ints, Floats, Floats]
+"""Parts of lines as (line, t0, t1), sorted and disjoint."""
+
+_NOWHERE: Parts = np.zeros(0, dtype=np.intp), np.zeros(0), np.zeros(0)
+
+
+def ruled(
+    eye: Eye, ends: Floats, reach: float, hidden: Parts = _NOWHERE, *, with_hidden: bool = False
+) -> tuple[Floats, Ints, Bools]:
+    """Return what is drawn of lines ``ends`` (N, 2, 3): points (M, 4) mm, the lines (M,), and whether hidden (M,).
+
+    hidden : the parts that are hidden; they are left out, or told apart ``with_hidden``.
+    """
+    count = len(ends)
+    whole = np.arange(count), np.zeros(count), np.ones(count)
+    pieces = LinePieces(eye.to_camera(ends), np.arange(2 * count).reshape(count, 2), eye.viewing_distance, reach)
+    points, line, back = pieces.cut(hidden, whole, np.full(count, with_hidden, dtype=np.uint8))
+    return points, line, back

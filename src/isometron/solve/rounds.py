@@ -9,9 +9,9 @@ import numpy as np
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import Frusta, contour_angles, dome_contours, turning_lines
 from isometron.geometry.hiding import Curves
-from isometron.geometry.piece_loops import ArcPieces, LinePieces, camera_rings, ring_ellipses
+from isometron.geometry.piece_loops import ArcPieces, camera_rings, ring_ellipses
 from isometron.solve.marks import NOBODY, Arcs, Lines, Role
-from isometron.solve.picture import Picture
+from isometron.solve.picture import Picture, ruled
 from isometron.view.eye import Eye
 from isometron.volumes.scene import Scene
 
@@ -19,8 +19,6 @@ __all__ = ["RoundMarks", "round_marks"]
 
 _ON_EDGE = 1e-6
 """A ring whose picture is thinner than this part of its length is drawn as a line."""
-
-Parts = tuple[Ints, Floats, Floats]
 
 
 @dataclass(frozen=True)
@@ -89,20 +87,9 @@ def _contours(frusta: Frusta, rows: Ints, angles: Floats, seen: Bools) -> tuple[
 
 def _straight(picture: Picture, ends: Floats, owner: Ints, reach: float, *, hidden: bool) -> Lines:
     parts = picture.hiders.hidden(Curves.lines(ends, owner, lenient=True))
-    back = np.full(len(ends), hidden)
-    return _on_paper(picture.eye, ends, parts, back, owner, _role(picture.scene, owner), reach)
-
-
-def _on_paper(
-    eye: Eye, ends: Floats, parts: Parts, with_hidden: Bools, owner: Ints, role: Ints, reach: float
-) -> Lines:
-    """Return lines (N, 2, 3) as marks: what their hidden parts leave in their roles (N,), and those where they are wanted."""
-    count = len(ends)
-    whole = (np.arange(count), np.zeros(count), np.ones(count))
-    pieces = LinePieces(eye.to_camera(ends), np.arange(2 * count).reshape(count, 2), eye.viewing_distance, reach)
-    points, line, back = pieces.cut(parts, whole, with_hidden.view(np.uint8))
-    roles = np.where(back, Role.HIDDEN, role[line]).astype(np.int8)
-    return Lines(points, roles, owner[line], np.full(len(line), NOBODY))
+    points, line, back = ruled(picture.eye, ends, reach, parts, with_hidden=hidden)
+    role = np.where(back, Role.HIDDEN, _role(picture.scene, owner[line]))
+    return Lines(points, role.astype(np.int8), owner[line], np.full(len(line), NOBODY))
 
 
 @dataclass(frozen=True)
@@ -195,6 +182,6 @@ def _bent(eye: Eye, drawn: _Drawn, ring: Ints, stretch: Floats, role: Ints, reac
     points = drawn.points_at(ring, t)
     ends = np.stack([points[:, :-1], points[:, 1:]], axis=2).reshape(-1, 2, 3)
     row = np.repeat(ring, len(steps) - 1)
-    nothing = np.zeros(0, dtype=np.intp), np.zeros(0), np.zeros(0)
-    none = np.zeros(len(ends), dtype=bool)
-    return _on_paper(eye, ends, nothing, none, drawn.owner[row], np.repeat(role, len(steps) - 1), reach)
+    points, line, _ = ruled(eye, ends, reach)
+    roles = np.repeat(role, len(steps) - 1)[line].astype(np.int8)
+    return Lines(points, roles, drawn.owner[row[line]], np.full(len(line), NOBODY))

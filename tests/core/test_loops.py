@@ -1,0 +1,221 @@
+"""The compiled loops one by one: strokes, pieces of lines and rings, kept parts, convex pieces, turning lines."""
+
+import msgspec
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from isometron.geometry.clipping import clip_to_rectangle
+from isometron.geometry.frusta import Frusta, turning_lines
+from isometron.geometry.hiding import Curves
+from isometron.geometry.outlines import convex_pieces
+from isometron.geometry.piece_loops import ArcPieces, camera_rings, ring_ellipses
+from isometron.geometry.shadow_loops import paper_bounds
+from isometron.solve.picture import ruled, take_picture
+from isometron.surfaces.stroke_loops import Strokes
+from isometron.view.placing import place_eye
+from isometron.volumes.box import Box
+from isometron.volumes.keeping import Kept
+from isometron.volumes.relations import Mirror, Repeat
+from isometron.volumes.scene import build_scene
+from isometron.volumes.turned import PROFILES, Turned
+from tests.strategies import eyes
+
+WINDOW = (0.0, 0.0, 200.0, 120.0)
+SHEET = (20.0, 10.0, 150.0, 100.0)
+near = st.floats(-300.0, 500.0)
+lines = st.lists(st.tuples(near, near, near, near), max_size=8).map(lambda found: np.array(found).reshape(-1, 4))
+dashes = st.sampled_from([(0.0, 0.0), (6.0, 4.0), (3.0, 9.0)])
+spaces = st.tuples(*[st.floats(-2000.0, 2000.0).map(lambda x: round(x, 1))] * 3)
+
+
+def stroked(marks, dash=(0.0, 0.0), window=WINDOW):
+    strokes = Strokes(1.0, 1.0, 0.0, 0.0, window, SHEET)
+    strokes.set_dash(*dash)
+    strokes.add_lines(marks, np.zeros(len(marks), np.int8), 0)
+    return strokes
+
+
+def lengths(marks):
+    return np.hypot(marks[:, 2] - marks[:, 0], marks[:, 3] - marks[:, 1])
+
+
+@given(lines)
+def test_whole_lines_are_cut_as_a_rectangle_cuts_them(marks):
+    expected = clip_to_rectangle(marks, *WINDOW)
+    found = stroked(marks).all
+    assert len(found) == len(expected) and np.allclose(found, expected, atol=1e-9)
+
+
+@given(lines, dashes)
+def test_dashes_lie_on_their_lines_within_the_window_and_fill_their_share(marks, dash):
+    whole, strokes = stroked(marks, window=(-1e4, -1e4, 1e4, 1e4)), stroked(marks, dash)
+    found, off = strokes.all, strokes.leaving
+    assert (found[:, 0::2] >= -1e-9).all() and (found[:, 0::2] <= 200.0 + 1e-9).all()
+    assert (found[:, 1::2] >= -1e-9).all() and (found[:, 1::2] <= 120.0 + 1e-9).all()
+    left, top, right, bottom = SHEET
+    x, y = found[:, 0::2], found[:, 1::2]
+    inside = ((x >= left) & (x <= right) & (y >= top) & (y <= bottom)).all(axis=1)
+    assert np.array_equal(off, found[~inside]), "what leaves the sheet is told apart"
+    if dash[0]:
+        assert (lengths(found) <= dash[0] + 1e-9).all()
+    all_dashes = stroked(marks, dash, (-1e4, -1e4, 1e4, 1e4)).all
+    share = dash[0] / sum(dash) if dash[0] else 1.0
+    wanted = lengths(whole.all).sum() * share
+    assert lengths(all_dashes).sum() == pytest.approx(wanted, abs=len(marks) * (sum(dash) + 1e-6))
+
+
+@given(
+    st.lists(st.tuples(near, near, near, near), min_size=1, max_size=3),
+    st.floats(-80.0, 80.0),
+    st.floats(-80.0, 80.0),
+)
+def test_dashes_keep_their_places_on_the_line_when_the_window_moves(marks, dx, dy):
+    marks = np.array(marks)
+    here = stroked(marks, (6.0, 4.0)).all
+    there = stroked(marks, (6.0, 4.0), (dx, dy, 200.0 + dx, 120.0 + dy)).all
+    both = np.concatenate([here, there])
+    starts = both[:, :2]
+    middle = (np.abs(starts - (100.0, 60.0)) < (15.0, 5.0)).all(axis=1)
+    for start in starts[middle]:
+        assert (np.hypot(*(starts - start).T) < 1e-6).sum() >= 2, "the same dashes in both windows"
+
+
+@given(
+    st.floats(5.0, 90.0),
+    st.floats(0.05, 1.0),
+    st.floats(-3.0, 3.0),
+    st.floats(-3.0, 3.0),
+    st.floats(0.2, 6.28),
+    dashes,
+)
+def test_chords_stray_from_their_arc_by_no_more_than_a_fifth_of_a_pixel(a, flat, angle, first, sweep, dash):
+    b = a * flat
+    strokes = Strokes(2.0, -2.0, 50.0, 70.0, (-1e4, -1e4, 1e4, 1e4), (-1e4, -1e4, 1e4, 1e4))
+    strokes.set_dash(*dash)
+    strokes.add_arcs(np.array([[7.0, -3.0, a, b, angle, first, first + sweep]]), np.zeros(1, np.int8), 0)
+    t = np.linspace(first, first + sweep, 4001)
+    u = 7.0 + a * np.cos(t) * np.cos(angle) - b * np.sin(t) * np.sin(angle)
+    v = -3.0 + a * np.cos(t) * np.sin(angle) + b * np.sin(t) * np.cos(angle)
+    curve = np.column_stack([50.0 + 2.0 * u, 70.0 - 2.0 * v])
+    found = strokes.all
+    middles = (found[:, :2] + found[:, 2:]) / 2
+    gaps = np.sqrt(((middles[:, None] - curve) ** 2).sum(axis=2)).min(axis=1)
+    step = np.hypot(*np.diff(curve, axis=0).T).max()
+    # A dash may run over one joint of chords, so over two of them.
+    assert (gaps <= (0.21 if dash[0] == 0.0 else 0.85) + step).all()
+    wanted = np.hypot(*np.diff(curve, axis=0).T).sum() * (dash[0] / sum(dash) if dash[0] else 1.0)
+    assert lengths(found).sum() == pytest.approx(wanted, rel=0.03, abs=sum(dash) + 0.5)
+
+
+@given(eyes, spaces, spaces, st.lists(st.floats(0.0, 1.0), min_size=2, max_size=6))
+def test_seen_and_hidden_pieces_tile_what_is_drawn_of_a_line(eye, start, end, cuts):
+    ends = np.array([[start, end]])
+    cuts = sorted(set(cuts))
+    pairs = np.array(cuts[: len(cuts) // 2 * 2]).reshape(-1, 2)
+    parts = np.zeros(len(pairs), dtype=np.intp), pairs[:, 0].copy(), pairs[:, 1].copy()
+    whole, _, _ = ruled(eye, ends, 5000.0)
+    both, _, back = ruled(eye, ends, 5000.0, parts, with_hidden=True)
+    assert lengths(both).sum() == pytest.approx(lengths(whole).sum(), abs=1e-3 * max(lengths(whole).sum(), 1.0))
+    seen, _, _ = ruled(eye, ends, 5000.0, parts)
+    assert np.array_equal(seen, both[~back])
+    depth = eye.to_camera(ends.reshape(-1, 3))[:, 2]
+    if (depth > 1.0).all() and len(whole):
+        paper, _ = eye.project(ends[0])
+        if (np.abs(paper) < 5000.0).all():
+            assert np.allclose(whole[0], paper.ravel(), atol=1e-6), "all of it, to its ends"
+    if (depth < 0.0).all():
+        assert len(whole) == 0, "nothing of what lies behind the eye"
+
+
+def test_a_ring_cut_over_its_seam_is_one_arc():
+    eye = place_eye(height=1500.0, away=4200.0, turn_deg=32.0, viewing_distance=450.0)
+    ring = np.array([[0.0, 300.0, 500.0, 200.0, 0.0, 0.0, 0.0, 200.0, 0.0]])
+    camera = camera_rings(ring, eye.place, eye.axes)
+    shapes, round_ = ring_ellipses(camera, eye.viewing_distance)
+    pieces = ArcPieces(camera, np.array([[0.0, 1.0]]), shapes, round_.view(np.uint8), eye.viewing_distance)
+    hidden = (np.zeros(1, dtype=np.intp), np.array([0.4]), np.array([0.6]))
+    (shape, _, back), _ = pieces.cut(hidden, np.ones(1, dtype=np.uint8))
+    assert list(back) == [False, True] and (shape[:, 6] > shape[:, 5]).all()
+    assert (shape[:, 6] - shape[:, 5]).sum() == pytest.approx(2 * np.pi)
+    u, _, a, b, angle, first, _ = shape[1]
+    at = u + a * np.cos(first) * np.cos(angle) - b * np.sin(first) * np.sin(angle)
+    turns = np.array([0.4, 0.6]) * 2 * np.pi
+    ends, _ = eye.project(ring[0, :3] + 200.0 * np.column_stack([np.cos(turns), np.sin(turns), np.zeros(2)]))
+    assert np.abs(ends[:, 0] - at).min() < 1e-9, "the hidden arc begins where the ring is hidden"
+
+
+@given(
+    eyes, spaces, st.floats(10.0, 900.0), st.floats(0.0, 1.0), st.floats(-1.0, 1.0).filter(lambda x: abs(x) > 0.01)
+)
+def test_bounds_of_rings_and_arcs_hold_all_of_their_pictures(eye, centre, radius, start, sweep):
+    at = np.array([[*centre, radius, 0.0, 0.0, 0.0, 0.6 * radius, 0.8 * radius]])
+    curves = Curves.rings(at, np.array([[start, sweep]]), np.zeros(1, dtype=np.intp))
+    box, least, _ = paper_bounds(curves.bounds - eye.place, eye.axes, eye.viewing_distance)
+    angle = 2 * np.pi * (start + sweep * np.linspace(0.0, 1.0, 200))[:, None]
+    paper, depth = eye.project(at[:, :3] + np.cos(angle) * at[:, 3:6] + np.sin(angle) * at[:, 6:9])
+    assert depth.min() >= least[0] - 1e-6
+    seen = paper[np.isfinite(paper).all(axis=1)]
+    slack = 1e-9 * (1.0 + np.abs(seen).max(initial=0.0))
+    assert (seen >= box[0, :2] - slack).all() and (seen <= box[0, 2:] + slack).all()
+
+
+@pytest.mark.parametrize("corners", [3, 5, 12, 40, 110])
+def test_a_round_outline_needs_few_convex_pieces(corners):
+    angle = np.linspace(0.0, 2 * np.pi, corners, endpoint=False)
+    pieces = convex_pieces(np.column_stack([300.0 * np.cos(angle), 200.0 * np.sin(angle)]))
+    assert max(map(len, pieces)) <= 12
+    assert len(pieces) <= max(1, corners // 6)
+
+
+@given(st.floats(-60.0, 60.0), st.floats(0.4, 0.9))
+def test_a_cones_turning_line_is_its_contour(turn, top):
+    """A smooth side of two alike pieces is a cone: marching cells must find the straight contours, to a meridian's width."""
+    half = np.array([0.0, 0.0, 400.0])
+    lower, upper = 1.0, top
+    middle = (lower + upper) / 2
+    one = np.array([[300.0, 0.0, 0.0]] * 2)
+    two = np.array([[0.0, 300.0, 0.0]] * 2)
+    pieces = Frusta(np.zeros(2, dtype=np.intp), np.array([np.zeros(3), half]), np.array([half, half]), one, two,
+                    np.array([lower, middle]), np.array([middle, upper]), np.zeros(2))  # fmt: skip
+    eye = np.array([3000.0 * np.sin(np.radians(turn)), -3000.0 * np.cos(np.radians(turn)), 900.0])
+    smooth = np.array([[False, True], [True, False]])
+    found, rows = turning_lines(pieces, smooth, np.arange(2), eye)
+    assert set(rows) == {0, 1}
+    slope = 300.0 * (upper - lower) / 800.0
+    for point in found.reshape(-1, 3):
+        out = point[:2] / np.hypot(*point[:2])
+        normal = np.array([*out, -slope])
+        facing = (eye - point) @ normal / (np.linalg.norm(eye - point) * np.linalg.norm(normal))
+        assert abs(facing) < 0.01, "the sight line touches the side there"
+
+
+def test_results_are_kept_by_identity_and_the_oldest_goes_first():
+    made = []
+    kept = Kept(2)
+    values = [object() for _ in range(3)]
+    for value in (values[0], values[0], values[1], values[2], values[0]):
+        kept.of((value,), lambda value=value: made.append(value))
+    assert made == [values[0], values[1], values[2], values[0]]
+    kept.make_room(3)
+    for value in values:
+        kept.of((value,), lambda value=value: made.append(value))
+    assert len(made) == 5, "with room for three only the one that had gone is made again"
+
+
+def test_kept_parts_follow_what_a_mirror_image_is_mirrored_about():
+    post = Box(id="p", name="Post", corner=(0.0, 0.0, 0.0), size=(100.0, 100.0, 400.0))
+    wheel = Turned(id="w", name="Wheel", corner=(500.0, 0.0, 0.0), size=(300.0, 60.0, 300.0), axle="wide",
+                   profile=PROFILES["cylinder"], mirror=Mirror(about="p", across="long"),
+                   copies=(Repeat(along="long", count=2, pitch=400.0),))  # fmt: skip
+    for at in (0.0, 200.0, 0.0):
+        moved = msgspec.structs.replace(post, corner=(at, 0.0, 0.0))
+        scene = build_scene((moved, wheel))
+        middles = np.sort(scene.rounds.frusta.base[:, 0])
+        assert len(middles) == 4 and np.allclose(middles + middles[::-1], 2 * (at + 50.0)), (
+            "they lie to both sides of the post"
+        )
+        assert (scene.rounds.frusta.owner == 1).all()
+        eye = place_eye(height=1500.0, away=6000.0, turn_deg=20.0, viewing_distance=450.0)
+        assert len(take_picture(eye, scene).hidden[0]) > 0
