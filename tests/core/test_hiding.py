@@ -13,14 +13,16 @@ from hypothesis import strategies as st
 from isometron.demos.catalogue import DEMOS, demo
 from isometron.document.eye_edits import turn_object
 from isometron.document.fresh import new_document
-from isometron.geometry.hiding import Curves
-from isometron.solve.picture import take_picture
+from isometron.geometry.bodies import ConvexBodies
+from isometron.geometry.frusta import Frusta
+from isometron.geometry.hiding import Curves, Hiders
+from isometron.solve.picture import hiders_of, take_picture
 from isometron.starters.catalogue import STARTERS, lay_starter
 from isometron.volumes.box import Box
 from isometron.volumes.scene import build_scene
 from isometron.volumes.turned import PROFILES, Turned
 from tests.brute_force import behind_bodies, behind_frusta
-from tests.strategies import shaped
+from tests.strategies import boxes, shaped
 
 STEPS = 200
 NEAR = 0.01
@@ -92,6 +94,46 @@ def test_any_volumes_hide_as_brute_force_says(volumes, stand, clear):
     base = new_document(turn_deg=stand[0], away=9000.0, eye_height=stand[1])
     volumes = tuple(msgspec.structs.replace(v, see_through=c) for v, c in zip(volumes, clear, strict=False))
     assert all_wrong(msgspec.structs.replace(base, volumes=volumes), 12) == 0
+
+
+def hidden_lengths(document):
+    """How much of each volume's edges is hidden, by volume, in parts of the edges."""
+    scene = build_scene(document.volumes)
+    edge, low, high = take_picture(document.eye, scene).hidden
+    return np.bincount(scene.edge_owner[edge], high - low, minlength=len(scene.volumes))
+
+
+@given(st.lists(boxes(), min_size=2, max_size=6), st.integers(0, 5))
+def test_one_more_solid_volume_never_brings_anything_to_light(volumes, see_through):
+    volumes = [msgspec.structs.replace(v, id=f"v{n}", marks=()) for n, v in enumerate(volumes)]
+    clear = [msgspec.structs.replace(v, see_through=n == see_through) for n, v in enumerate(volumes)]
+    base = new_document(turn_deg=20.0, away=7000.0)
+    fewer = hidden_lengths(msgspec.structs.replace(base, volumes=tuple(clear[:-1])))
+    more = hidden_lengths(msgspec.structs.replace(base, volumes=tuple(clear)))
+    assert (more[:-1] >= fewer - 1e-6).all()
+    gone = [*clear[:-1], msgspec.structs.replace(clear[-1], put_away=True)]
+    away = hidden_lengths(msgspec.structs.replace(base, volumes=tuple(gone)))
+    assert np.allclose(away[:-1], fewer, atol=1e-6), "put away, it hides nothing"
+
+
+@pytest.mark.parametrize("size", [0.01, 25.4, 300.0])
+@pytest.mark.parametrize("name", ["low-car", "arched-row", "bottle"])
+def test_what_is_hidden_does_not_depend_on_the_size_of_the_world(name, size):
+    document = lay_starter(new_document(turn_deg=30.0, away=3000.0), name).document
+    scene = build_scene(document.volumes)
+    rings = Curves.rings(scene.rounds.rings, scene.rounds.ring_span, scene.rounds.ring_owner)
+    found = hiders_of(document.eye, scene).hidden(rings)
+    eye = msgspec.structs.replace(document.eye, position=tuple(size * p for p in document.eye.position))
+    frusta, bodies = scene.rounds.frusta, scene.bodies
+    frusta = Frusta(frusta.owner, *(size * getattr(frusta, way) for way in ("base", "axle", "first", "second")),
+                    frusta.low, frusta.high, frusta.bulge)  # fmt: skip
+    bodies = ConvexBodies(
+        size * bodies.vertices, bodies.normals, size * bodies.offsets, bodies.ridges, bodies.ridge_faces
+    )
+    hiders = Hiders(eye.place, eye.axes, eye.viewing_distance, bodies, scene.body_owner, frusta, scene.solid, scene.turned,
+                    np.zeros(len(frusta)))  # fmt: skip
+    scaled = hiders.hidden(Curves.rings(size * rings.at, rings.span, rings.owner))
+    assert len(found[0]) == len(scaled[0]) and np.allclose(found[1:], scaled[1:], atol=1e-4)
 
 
 def test_a_thin_post_hides_a_long_rail_however_thin():
