@@ -49,6 +49,13 @@ def rectangle_exit(
     inside: tuple[float, float], towards: tuple[float, float], rectangle: tuple[float, float, float, float]
 ) -> tuple[float, float]:
     """Return the point of the segment ``inside`` -> ``towards`` where it leaves (left, lower, right, upper)."""
-    segment = np.array([[*inside, *towards]])
-    clipped = clip_to_rectangle(segment, *rectangle)
-    return towards if len(clipped) == 0 else (float(clipped[0, 2]), float(clipped[0, 3]))
+    left, lower, right, upper = rectangle
+    # One segment at a time, and several a frame: plain numbers are quicker here than arrays of one.
+    part = 1.0
+    for start, end, least, most in zip(inside, towards, (left, lower), (right, upper), strict=True):
+        limit = min(max(end, least), most)
+        if limit != end and end != start:
+            part = min(part, (limit - start) / (end - start))
+    if not 0.0 <= part < 1.0:
+        return towards
+    return inside[0] + part * (towards[0] - inside[0]), inside[1] + part * (towards[1] - inside[1])
