@@ -1,7 +1,11 @@
 """Compile the loops that a frame is made of; where there is no compiler they run as the Python they are."""
 
+import sys
+
 from Cython.Build import cythonize
 from setuptools import Extension, setup
+from setuptools.command.build_ext import build_ext
+from setuptools.errors import BaseError, CompileError, LinkError
 
 LOOPS = (
     "geometry/coincident_loops",
@@ -15,17 +19,25 @@ LOOPS = (
 # Products and sums are rounded one by one, so that every machine draws the same.
 EXACT = ["-O3", "-ffp-contract=off"]
 
+
+class BuiltWherePossible(build_ext):
+    """Builds all of the loops or none: a missing compiler is told, and is no reason to stop."""
+
+    def run(self) -> None:
+        try:
+            super().run()
+        except (BaseError, CompileError, LinkError, OSError) as error:
+            print(f"The loops were not compiled and will run as Python, slowly: {error}", file=sys.stderr)
+            self.extensions = []
+
+
 setup(
+    cmdclass={"build_ext": BuiltWherePossible},
     ext_modules=cythonize(
         [
-            Extension(
-                f"isometron.{name.replace('/', '.')}",
-                [f"src/isometron/{name}.py"],
-                extra_compile_args=EXACT,
-                optional=True,
-            )
+            Extension(f"isometron.{name.replace('/', '.')}", [f"src/isometron/{name}.py"], extra_compile_args=EXACT)
             for name in LOOPS
         ],
         build_dir="build",
-    )
+    ),
 )
