@@ -23,6 +23,10 @@ EXACT = ["-O3", "-ffp-contract=off"]
 class BuiltWherePossible(build_ext):
     """Builds all of the loops or none: a missing compiler is told, and is no reason to stop."""
 
+    def finalize_options(self) -> None:
+        super().finalize_options()
+        self.parallel = True
+
     def run(self) -> None:
         try:
             super().run()
