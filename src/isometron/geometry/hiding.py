@@ -57,6 +57,13 @@ class Curves:
         lenient = np.zeros(len(at), dtype=bool) if lenient is None else lenient
         return Curves(at, True, span, owner, np.ones(len(at), dtype=bool), lenient, arc_hulls(at, span, AROUND))
 
+    def points_at(self, ring: Ints, t: Floats) -> Floats:
+        """Return the points (P, K, 3) of rings (P,) at parts (P, K) of their spans."""
+        angle = 2 * np.pi * (self.span[ring, :1] + t * self.span[ring, 1:])[..., None]
+        one, two = self.at[ring, None, 3:6], self.at[ring, None, 6:9]
+        points: Floats = self.at[ring, None, :3] + np.cos(angle) * one + np.sin(angle) * two
+        return points
+
 
 class Hiders:
     """All that hides, seen by one eye.

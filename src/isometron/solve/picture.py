@@ -16,10 +16,6 @@ from isometron.volumes.scene import Scene
 
 __all__ = ["Parts", "Picture", "edge_marks", "hiders_of", "ruled", "take_picture"]
 
-_OWN_CHORD, _OWN_STRAIGHT = 0.12, 1e-3
-"""An outline is not hidden by less than this part of its own body's radius, where the side is rounded or straight:
-a rounded side is made of straight pieces that stand out from it by a little."""
-
 
 @dataclass(frozen=True)
 class Picture:
@@ -51,13 +47,9 @@ def take_picture(eye: Eye, scene: Scene) -> Picture:
 
 def hiders_of(eye: Eye, scene: Scene) -> Hiders:
     """Return all that hides in a scene. A turned body is hidden behind by its round pieces, not by its bounding box."""
-    frusta = scene.rounds.frusta
-    largest = np.zeros(len(scene.volumes))
-    np.maximum.at(largest, frusta.owner, frusta.reach)
-    rounded = scene.rounds.smooth.any(axis=1)
-    least = np.where(rounded, _OWN_CHORD * largest[frusta.owner], _OWN_STRAIGHT * frusta.reach)
     return Hiders(
-        eye.place, eye.axes, eye.viewing_distance, scene.bodies, scene.body_owner, frusta, scene.solid, scene.turned, least
+        eye.place, eye.axes, eye.viewing_distance, scene.bodies, scene.body_owner, scene.rounds.frusta, scene.solid,
+        scene.turned, scene.rounds.own_least,
     )  # fmt: skip
 
 

@@ -92,23 +92,6 @@ def _straight(picture: Picture, ends: Floats, owner: Ints, reach: float, *, hidd
     return Lines(points, role.astype(np.int8), owner[line], np.full(len(line), NOBODY))
 
 
-@dataclass(frozen=True)
-class _Drawn:
-    """Rings to be drawn: (G, 9) with their spans (G, 2) in turns, owners and whether they are sections (G,)."""
-
-    rings: Floats
-    span: Floats
-    owner: Ints
-    soft: Bools
-
-    def points_at(self, curve: Ints, t: Floats) -> Floats:
-        """Return the points (P, K, 3) of rings (P,) at parts (P, K) of their spans."""
-        angle = 2 * np.pi * (self.span[curve, :1] + t * self.span[curve, 1:])[..., None]
-        one, two = self.rings[curve, None, 3:6], self.rings[curve, None, 6:9]
-        points: Floats = self.rings[curve, None, :3] + np.cos(angle) * one + np.sin(angle) * two
-        return points
-
-
 def _hole_bottoms(eye: Eye, holes: Floats) -> tuple[Floats, Floats, Ints]:
     """Return what shows of the bottoms of holes: rings (G, 9) and spans (G, 2) on the plane of the rim, and the holes (G,).
 
@@ -147,41 +130,43 @@ def _rings(picture: Picture, reach: float, *, hidden: bool) -> tuple[Arcs, Lines
     eye, parts = picture.eye, picture.scene.rounds
     bottoms, bottom_span, hole = _hole_bottoms(eye, parts.holes)
     domes, dome_span, row = dome_contours(parts.frusta, np.flatnonzero(parts.frusta.bulge > 0.0), eye.place)
-    drawn = _Drawn(
+    if len(hole) + len(row) == 0:
+        return _drawn(picture, parts.ring_curves, parts.ring_soft, reach, hidden=hidden)
+    curves = Curves.rings(
         np.concatenate([parts.rings, bottoms, domes]),
         np.concatenate([parts.ring_span, bottom_span, dome_span]),
         np.concatenate([parts.ring_owner, parts.hole_owner[hole], parts.frusta.owner[row]]),
-        np.concatenate([parts.ring_soft, np.zeros(len(hole) + len(row), dtype=bool)]),
+        np.arange(len(parts.rings) + len(hole) + len(row)) >= len(parts.rings) + len(hole),
     )
-    outlines = np.arange(len(drawn.rings)) >= len(drawn.rings) - len(row)
-    return _drawn(picture, drawn, outlines, reach, hidden=hidden)
+    soft = np.concatenate([parts.ring_soft, np.zeros(len(hole) + len(row), dtype=bool)])
+    return _drawn(picture, curves, soft, reach, hidden=hidden)
 
 
-def _drawn(picture: Picture, drawn: _Drawn, outlines: Bools, reach: float, *, hidden: bool) -> tuple[Arcs, Lines]:
-    eye, rings, owner = picture.eye, drawn.rings, drawn.owner
-    parts = picture.hiders.hidden(Curves.rings(rings, drawn.span, owner, outlines))
-    camera = camera_rings(rings, eye.place, eye.axes)
+def _drawn(picture: Picture, rings: Curves, soft: Bools, reach: float, *, hidden: bool) -> tuple[Arcs, Lines]:
+    eye, owner = picture.eye, rings.owner
+    parts = picture.hiders.hidden(rings)
+    camera = camera_rings(rings.at, eye.place, eye.axes)
     shapes, round_ = ring_ellipses(camera, eye.viewing_distance)
     round_ &= shapes[:, 3] > _ON_EDGE * shapes[:, 2]
-    pieces = ArcPieces(camera, drawn.span, shapes, round_.view(np.uint8), eye.viewing_distance)
+    pieces = ArcPieces(camera, rings.span, shapes, round_.view(np.uint8), eye.viewing_distance)
     # Of a ring where the side has no corner only the near half is drawn: it is a section, not an edge.
-    dashed = ~drawn.soft & hidden
+    dashed = ~soft & hidden
     (shape, ring, back), (stretch, bent, bent_back) = pieces.cut(parts, dashed.view(np.uint8))
-    role = np.where(drawn.soft, Role.CONSTRUCTION, _role(picture.scene, owner))
+    role = np.where(soft, Role.CONSTRUCTION, _role(picture.scene, owner))
     roles = np.where(back, Role.HIDDEN, role[ring]).astype(np.int8)
-    lines = _bent(eye, drawn, bent, stretch, np.where(bent_back, Role.HIDDEN, role[bent]), reach)
+    lines = _bent(eye, rings, bent, stretch, np.where(bent_back, Role.HIDDEN, role[bent]), reach)
     return Arcs(shape, roles, owner[ring]), lines
 
 
-def _bent(eye: Eye, drawn: _Drawn, ring: Ints, stretch: Floats, role: Ints, reach: float) -> Lines:
+def _bent(eye: Eye, rings: Curves, ring: Ints, stretch: Floats, role: Ints, reach: float) -> Lines:
     """Draw stretches of rings that are no ellipses (seen on edge, or reaching the eye plane) as many short lines."""
     if len(ring) == 0:
         return Lines.joined([])
     steps = np.linspace(0.0, 1.0, 97)
     t = stretch[:, :1] + steps * (stretch[:, 1:] - stretch[:, :1])
-    points = drawn.points_at(ring, t)
+    points = rings.points_at(ring, t)
     ends = np.stack([points[:, :-1], points[:, 1:]], axis=2).reshape(-1, 2, 3)
     row = np.repeat(ring, len(steps) - 1)
     points, line, _ = ruled(eye, ends, reach)
     roles = np.repeat(role, len(steps) - 1)[line].astype(np.int8)
-    return Lines(points, roles, drawn.owner[row[line]], np.full(len(line), NOBODY))
+    return Lines(points, roles, rings.owner[row[line]], np.full(len(line), NOBODY))

@@ -4,16 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, fields
+from functools import cached_property
 from typing import Any
 
 import numpy as np
 
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import Frusta
+from isometron.geometry.hiding import Curves
 
 __all__ = ["RoundParts"]
 
 _WHOLE = (0.0, 1.0)
+_OWN_CHORD, _OWN_STRAIGHT = 0.12, 1e-3
+"""An outline is not hidden by less than this part of its own body's radius, where the side is rounded or straight:
+a rounded side is made of straight pieces that stand out from it by a little."""
 
 
 def _none(*shape: int) -> Floats:
@@ -51,6 +56,19 @@ class RoundParts:
     hole_owner: Ints = field(default_factory=_nobody)
     skins: Frusta = field(default_factory=Frusta.none)
     skin_span: Floats = field(default_factory=lambda: _none(2))
+
+    @cached_property
+    def own_least(self) -> Floats:
+        """How far (mm, (R,)) a sight line must run inside each piece for it to hide its own body's outline."""
+        largest = np.zeros(int(self.frusta.owner.max(initial=-1)) + 1)
+        np.maximum.at(largest, self.frusta.owner, self.frusta.reach)
+        chord, straight = _OWN_CHORD * largest[self.frusta.owner], _OWN_STRAIGHT * self.frusta.reach
+        return np.where(self.smooth.any(axis=1), chord, straight)
+
+    @cached_property
+    def ring_curves(self) -> Curves:
+        """The rings as what may be hidden."""
+        return Curves.rings(self.rings, self.ring_span, self.ring_owner)
 
     def __len__(self) -> int:
         return len(self.frusta) + len(self.rings) + len(self.strokes) + len(self.holes) + len(self.skins)
