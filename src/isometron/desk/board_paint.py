@@ -72,9 +72,10 @@ def paint_drawing(
     layers = _layers(drawing, view, window, sheet)
     for role, strokes in layers:
         draw_lines(painter, strokes.leaving, _pen(role, view.scale, on_table=True, thin=thin))
+    # Whole pixels: the rims are crisp, and filling them smoothly would cost as much as hundreds of lines.
     for strip in _shadow(sheet):
-        painter.fillRect(strip, QColor(Tone.SHADOW))
-    painter.fillRect(sheet, QColor(Tone.SHEET))
+        painter.fillRect(strip.toRect(), QColor(Tone.SHADOW))
+    painter.fillRect(sheet.toRect(), QColor(Tone.SHEET))
     painter.save()
     painter.setClipRect(sheet, Qt.ClipOperation.IntersectClip)
     for role, strokes in layers:
@@ -134,7 +135,8 @@ def _layers(
             strokes.add_lines(marks.points, marks.role, role)
         for bent in arcs:
             strokes.add_arcs(bent.shape, bent.role, role)
-        layers.append((role, strokes))
+        if len(strokes.all):
+            layers.append((role, strokes))
     return layers
 
 
