@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QRegion
 
 from isometron.desk.board_view import BoardView
@@ -73,9 +73,10 @@ def paint_drawing(
     for role, strokes in layers:
         draw_lines(painter, strokes.leaving, _pen(role, view.scale, on_table=True, thin=thin))
     # Whole pixels: the rims are crisp, and filling them smoothly would cost as much as hundreds of lines.
-    for strip in _shadow(sheet):
-        painter.fillRect(strip.toRect(), QColor(Tone.SHADOW))
-    painter.fillRect(sheet.toRect(), QColor(Tone.SHEET))
+    whole = sheet.toRect()
+    for strip in _shadow(whole):
+        painter.fillRect(strip, QColor(Tone.SHADOW))
+    painter.fillRect(whole, QColor(Tone.SHEET))
     painter.save()
     painter.setClipRect(sheet, Qt.ClipOperation.IntersectClip)
     for role, strokes in layers:
@@ -92,17 +93,16 @@ def paint_drawing(
 def _lay_table(painter: QPainter, sheet: QRectF, width: int, height: int) -> None:
     """Paint the table where the sheet does not cover it."""
     painter.save()
-    covered = sheet.toRect().adjusted(1, 1, -1, -1)
-    bare = QRegion(0, 0, width, height).subtracted(QRegion(covered))
+    bare = QRegion(0, 0, width, height).subtracted(QRegion(sheet.toRect()))
     painter.setClipRegion(bare, Qt.ClipOperation.IntersectClip)
     painter.fillRect(0, 0, width, height, QColor(Tone.TABLE))
     painter.restore()
 
 
-def _shadow(sheet: QRectF) -> tuple[QRectF, QRectF]:
+def _shadow(sheet: QRect) -> tuple[QRect, QRect]:
     """Return what is seen of the sheet's shadow: a strip at its right and one below."""
-    right = QRectF(sheet.right(), sheet.top() + 5.0, 4.0, sheet.height())
-    below = QRectF(sheet.left() + 4.0, sheet.bottom(), sheet.width() - 4.0, 5.0)
+    right = QRect(sheet.x() + sheet.width(), sheet.y() + 5, 4, sheet.height())
+    below = QRect(sheet.x() + 4, sheet.y() + sheet.height(), sheet.width() - 4, 5)
     return right, below
 
 

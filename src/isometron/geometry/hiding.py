@@ -17,7 +17,7 @@ from isometron.geometry.frusta import AROUND, Frusta
 from isometron.geometry.shadow_loops import arc_hulls, paper_bounds
 from isometron.geometry.sight import Sight
 
-__all__ = ["Curves", "Hiders", "hidden_interval"]
+__all__ = ["Curves", "Hiders", "Parts", "hidden_interval"]
 
 _GRID = 2.0
 """The grid on paper reaches so many viewing distances from the centre of vision: a cone of more than 120 degrees."""

@@ -5,9 +5,11 @@ import cython
 import numpy as np
 from cython.cimports.libc.math import atan2, cos, fabs, floor, sin, sqrt
 
+from isometron.geometry.tolerances import MERGE_PARAMETER
+
 __all__ = ["ArcPieces", "LinePieces", "camera_rings", "ring_ellipses"]
 
-_MERGE = cython.declare(cython.double, 1e-7)  # as tolerances.MERGE_PARAMETER: shorter gaps are none
+_MERGE = cython.declare(cython.double, MERGE_PARAMETER)
 _TURN = cython.declare(cython.double, 6.283185307179586)
 
 

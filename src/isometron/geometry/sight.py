@@ -2,7 +2,7 @@
 """What hides what: convex bodies and frusta against straight lines and rings, seen from one eye, in plain loops.
 
 The loops are compiled when the program is installed (Cython, pure Python mode); without a compiler the same text runs as
-it stands, some hundred times slower. All places are relative to the eye; paper is in mm.
+it stands, 50 to 150 times slower. All places are relative to the eye; paper is in mm.
 
 A convex body hides what lies behind its planes (`bodies.shadows`): of a line one stretch, by Liang and Barsky's clipping
 (1984); of a ring the stretches between the angles at which it passes a plane, a + b cos t + c sin t = 0. A frustum hides a
@@ -14,9 +14,11 @@ import cython
 import numpy as np
 from cython.cimports.libc.math import acos, atan2, cos, fabs, floor, sin, sqrt
 
+from isometron.geometry.tolerances import MERGE_PARAMETER
+
 __all__ = ["Sight"]
 
-_MERGE = cython.declare(cython.double, 1e-7)  # as tolerances.MERGE_PARAMETER; a module's values are no C constants
+_MERGE = cython.declare(cython.double, MERGE_PARAMETER)
 _SHORT = cython.declare(cython.double, 0.4)  # turns; as `shadow_loops.arc_hulls`
 _TURN = cython.declare(cython.double, 6.283185307179586)
 _FINE = cython.declare(cython.double, 0.001)  # mm of paper to which a change along a ring is bisected

@@ -8,13 +8,13 @@ import numpy as np
 
 from isometron.geometry.bodies import inside
 from isometron.geometry.frames import Bools, Floats, Ints
-from isometron.geometry.hiding import Hiders
+from isometron.geometry.hiding import Hiders, Parts
 from isometron.geometry.piece_loops import LinePieces
 from isometron.solve.marks import Lines, Role
 from isometron.view.eye import Eye
 from isometron.volumes.scene import Scene
 
-__all__ = ["Parts", "Picture", "edge_marks", "hiders_of", "ruled", "take_picture"]
+__all__ = ["Picture", "edge_marks", "hiders_of", "ruled", "take_picture"]
 
 
 @dataclass(frozen=True)
@@ -66,9 +66,6 @@ def edge_marks(picture: Picture, reach: float, *, hidden: bool) -> Lines:
     role = np.where(back, Role.HIDDEN, np.where(scene.edge_light[edge], Role.CONSTRUCTION, Role.OBJECT))
     return Lines(points, role.astype(np.int8), scene.edge_owner[edge], edge)
 
-
-Parts = tuple[Ints, Floats, Floats]
-"""Parts of lines as (line, t0, t1), sorted and disjoint."""
 
 _NOWHERE: Parts = np.zeros(0, dtype=np.intp), np.zeros(0), np.zeros(0)
 

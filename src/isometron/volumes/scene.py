@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cache, cached_property
 from typing import Any
 
 import numpy as np
@@ -158,7 +158,7 @@ def build_scene(volumes: Sequence[Volume]) -> Scene:
 
 
 def _by_id(volumes: tuple[Volume, ...]) -> Callable[[], dict[str, Volume]]:
-    return lambda: {volume.id: volume for volume in volumes}
+    return cache(lambda: {volume.id: volume for volume in volumes})
 
 
 def _made_of(volume: Volume, named: Callable[[], dict[str, Volume]]) -> tuple[object, ...]:
