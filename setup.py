@@ -13,6 +13,7 @@ LOOPS = (
     "geometry/shadow_loops",
     "geometry/sight",
     "geometry/turning_loops",
+    "surfaces/raster_loops",
     "surfaces/stroke_loops",
 )
 

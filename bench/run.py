@@ -20,14 +20,14 @@ import numpy as np
 import orjson
 from PyQt6 import sip
 from PyQt6.QtCore import QLineF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPen, QPixmap
+from PyQt6.QtGui import QColor, QImage, QPainter, QPen, QPixmap
 from PyQt6.QtWidgets import QApplication
 from scenes import boxes_and_wheels, many_boxes, mixed_volumes
 
 from isometron.desk.application import DeskWindow, application
-from isometron.desk.board_paint import paint_drawing, strokes_in
 from isometron.desk.board_picture import BoardPicture
 from isometron.desk.board_view import BoardView
+from isometron.desk.sheet_paint import paint_drawing, strokes_in
 from isometron.document.edits import change_volume
 from isometron.document.eye_edits import turn_object
 from isometron.document.files import decode_document, encode_document, save_document
@@ -97,14 +97,8 @@ def bare_painting(lines: np.ndarray) -> Callable[[], None]:
 
 
 def board_painting(drawing: Drawing, view: BoardView) -> Callable[[], None]:
-    target = QPixmap(*SIZE)
-
-    def paint() -> None:
-        painter = QPainter(target)
-        paint_drawing(painter, drawing, view, *SIZE)
-        painter.end()
-
-    return paint
+    target = QImage(*SIZE, QImage.Format.Format_RGB32)
+    return lambda: paint_drawing(target, drawing, view)
 
 
 def dragged(first: Document, others: list[Document], view: BoardView) -> Work:

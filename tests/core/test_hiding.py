@@ -154,6 +154,7 @@ def test_a_thin_post_hides_a_long_rail_however_thin():
 
 MARKS = """
 import pickle, sys
+import numpy as np
 from importlib.machinery import SOURCE_SUFFIXES, FileFinder, SourceFileLoader
 import isometron
 if sys.argv[1] == "python":
@@ -163,8 +164,8 @@ if sys.argv[1] == "python":
 from isometron.demos.catalogue import demo
 from isometron.geometry import coincident_loops, piece_loops, shadow_loops, sight, turning_loops
 from isometron.solve.drawing import solve
-from isometron.surfaces import stroke_loops
-loops = (coincident_loops, piece_loops, shadow_loops, sight, stroke_loops, turning_loops)
+from isometron.surfaces import raster_loops, stroke_loops
+loops = (coincident_loops, piece_loops, raster_loops, shadow_loops, sight, stroke_loops, turning_loops)
 assert all(module.__file__.endswith(".py") == (sys.argv[1] == "python") for module in loops)
 drawing = solve(demo("ember-lantern"))
 strokes = stroke_loops.Strokes(3.0, -3.0, 450.0, 0.0, (0.0, 0.0, 900.0, 350.0), (400.0, 0.0, 900.0, 350.0))
@@ -174,7 +175,9 @@ for dash in ((0.0, 0.0), (6.0, 4.0)):
     for role in (5, 7):
         strokes.add_lines(drawing.edges.points, drawing.edges.role, role)
         strokes.add_arcs(arcs.shape, arcs.role, role)
-sys.stdout.buffer.write(pickle.dumps([*marks, strokes.all, strokes.leaving]))
+pixels = np.zeros(900 * 350, np.uint32)
+raster_loops.Raster(pixels, 900).draw(strokes.all, 0x335577, 1.35)
+sys.stdout.buffer.write(pickle.dumps([*marks, strokes.all, strokes.leaving, pixels]))
 """
 
 
@@ -186,5 +189,7 @@ def test_loops_tell_the_same_without_a_compiler():
         for how in ("compiled", "python")
     ]
     assert len(found[0][2]) > 20 and len(found[0][3]) > 200 and len(found[0][4]) > 50
-    for one, other in zip(*found, strict=True):
+    *marks, pixels = zip(*found, strict=True)
+    for one, other in marks:
         assert one.shape == other.shape and np.allclose(one, other, rtol=0.0, atol=1e-9)
+    assert (pixels[0] > 0).sum() > 3000 and np.array_equal(*pixels)

@@ -5,11 +5,11 @@ from __future__ import annotations
 import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import (
+    QImage,
     QKeyEvent,
     QMouseEvent,
     QPainter,
     QPaintEvent,
-    QPixmap,
     QPointingDevice,
     QResizeEvent,
     QTabletEvent,
@@ -26,7 +26,6 @@ from isometron.desk.board_paint import (
     paint_preview,
     paint_selection,
     paint_stretch,
-    sheet_rectangle,
 )
 from isometron.desk.board_picture import BoardPicture
 from isometron.desk.board_view import BoardView
@@ -36,6 +35,7 @@ from isometron.desk.horizon_grips import HorizonGrips
 from isometron.desk.player import Player
 from isometron.desk.ring_grips import RingGrips
 from isometron.desk.session import Session
+from isometron.desk.sheet_paint import sheet_rectangle
 from isometron.desk.slope_grips import SlopeGrips
 from isometron.desk.tool_in_hand import MakeTool, ToolInHand
 from isometron.document.joining import mates
@@ -441,7 +441,7 @@ class Board(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint the cached picture of all that stands still, then what moves."""
         painter = QPainter(self)
-        painter.drawPixmap(0, 0, self._still())
+        painter.drawImage(0, 0, self._still())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         drawing, width, height = self.session.drawing, self.width(), self.height()
         construction = None if self.player is None else self.player.construction
@@ -467,7 +467,7 @@ class Board(QWidget):
             paint_pencil(painter, *self._pencil)
         painter.end()
 
-    def _still(self) -> QPixmap:
+    def _still(self) -> QImage:
         """Return the picture of all that stands still."""
         ratio, session = self.devicePixelRatioF(), self.session
         return self._picture.of(

@@ -1,14 +1,13 @@
-"""Painting the board: table, sheet, marks, selection, the tool's preview. One item, layers of line buffers."""
+"""Painting what lies over the drawing on the board: selection, handles, the tool's preview, beads, cautions."""
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
-from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
-from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QRegion
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen
 
 from isometron.desk.board_view import BoardView
+from isometron.desk.sheet_paint import strokes_in
 from isometron.desk.theme import DIRECTION_COLOURS, Tone, px
 from isometron.document.units import format_paper
 from isometron.geometry.clipping import clip_to_rectangle
@@ -18,9 +17,7 @@ from isometron.solve.findings import Finding
 from isometron.solve.marks import Arcs, Role
 from isometron.solve.measures import going, off_sheet
 from isometron.surfaces.fonts import INTERFACE_FONT
-from isometron.surfaces.painter import EVERYWHERE, dashed, draw_label, draw_lines, line_pen
-from isometron.surfaces.pens import PENS
-from isometron.surfaces.stroke_loops import Strokes
+from isometron.surfaces.painter import dashed, draw_lines, line_pen
 from isometron.tools.handles import Grip, Handle
 from isometron.tools.pencil import Preview
 from isometron.view.cone import outside_cone, stretch
@@ -31,136 +28,19 @@ from isometron.wording import tr
 __all__ = [
     "paint_beads",
     "paint_cautions",
-    "paint_drawing",
     "paint_handles",
     "paint_missed",
     "paint_pencil",
     "paint_preview",
     "paint_selection",
     "paint_stretch",
-    "sheet_rectangle",
-    "strokes_in",
 ]
 
-_LEAST_PIXELS = {Role.OBJECT: 1.35, Role.HORIZON: 1.0}
-_MOST_THINNED = 2.0
-"""Pixels; a wider pen, on a sheet looked at closely, is never thinned: that would be seen."""
 _EDGE_MARGIN = 4.0
-
-
-def paint_drawing(
-    painter: QPainter,
-    drawing: Drawing,
-    view: BoardView,
-    width: int,
-    height: int,
-    *,
-    thin: bool = False,
-    part: QRectF | None = None,
-) -> None:
-    """Paint table, sheet and all marks; what runs off the sheet goes on over the table in the table's colours.
-
-    With ``thin`` pens a line costs half: for a crowded sheet that moves. ``part`` : the only rectangle to be painted.
-    """
-    sheet = sheet_rectangle(drawing, view)
-    window = _window(width, height)
-    if part is not None:
-        painter.setClipRect(part)
-        window = part.adjusted(-_EDGE_MARGIN, -_EDGE_MARGIN, _EDGE_MARGIN, _EDGE_MARGIN).getCoords()
-    _lay_table(painter, sheet, width, height)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    layers = _layers(drawing, view, window, sheet)
-    for role, strokes in layers:
-        draw_lines(painter, strokes.leaving, _pen(role, view.scale, on_table=True, thin=thin))
-    # Whole pixels: the rims are crisp, and filling them smoothly would cost as much as hundreds of lines.
-    whole = sheet.toRect()
-    for strip in _shadow(whole):
-        painter.fillRect(strip, QColor(Tone.SHADOW))
-    painter.fillRect(whole, QColor(Tone.SHEET))
-    painter.save()
-    painter.setClipRect(sheet, Qt.ClipOperation.IntersectClip)
-    for role, strokes in layers:
-        draw_lines(painter, strokes.all, _pen(role, view.scale, on_table=False, thin=thin))
-    for label in drawing.labels:
-        x, y = view.point_to_screen(label.u, label.v)
-        shown = replace(label, size=max(label.size, 11.0 / view.scale))
-        # Lettering that would be too small to read is set larger, and moves away from its line by as much.
-        drop = (shown.size - label.size) * view.scale if label.role is Role.HORIZON else 0.0
-        draw_label(painter, shown, x, y + drop, view.scale, PENS[label.role].colour)
-    painter.restore()
-
-
-def _lay_table(painter: QPainter, sheet: QRectF, width: int, height: int) -> None:
-    """Paint the table where the sheet does not cover it."""
-    painter.save()
-    bare = QRegion(0, 0, width, height).subtracted(QRegion(sheet.toRect()))
-    painter.setClipRegion(bare, Qt.ClipOperation.IntersectClip)
-    painter.fillRect(0, 0, width, height, QColor(Tone.TABLE))
-    painter.restore()
-
-
-def _shadow(sheet: QRect) -> tuple[QRect, QRect]:
-    """Return what is seen of the sheet's shadow: a strip at its right and one below."""
-    right = QRect(sheet.x() + sheet.width(), sheet.y() + 5, 4, sheet.height())
-    below = QRect(sheet.x() + 4, sheet.y() + sheet.height(), sheet.width() - 4, 5)
-    return right, below
 
 
 def _window(width: int, height: int) -> tuple[float, float, float, float]:
     return -_EDGE_MARGIN, -_EDGE_MARGIN, width + _EDGE_MARGIN, height + _EDGE_MARGIN
-
-
-def sheet_rectangle(drawing: Drawing, view: BoardView) -> QRectF:
-    """Return the sheet in pixels."""
-    left, lower, right, upper = drawing.document.sheet.rectangle
-    x0, y0 = view.point_to_screen(left, upper)
-    x1, y1 = view.point_to_screen(right, lower)
-    return QRectF(x0, y0, x1 - x0, y1 - y0)
-
-
-def _layers(
-    drawing: Drawing, view: BoardView, window: tuple[float, float, float, float], sheet: QRectF
-) -> list[tuple[Role, Strokes]]:
-    """Return for each role its lines and the chords of its arcs in pixels, clipped to the window and dashed."""
-    layers = []
-    arcs = [drawing.rounds.arcs]
-    if drawing.document.show.construction:
-        arcs.append(drawing.arcs)
-    for role in Role:
-        strokes = strokes_in(view, window, sheet.getCoords())
-        dash = _dash_pixels(role, view.scale)
-        if dash is not None:
-            strokes.set_dash(*dash)
-        for marks in (drawing.aids, drawing.edges, drawing.rounds.lines):
-            strokes.add_lines(marks.points, marks.role, role)
-        for bent in arcs:
-            strokes.add_arcs(bent.shape, bent.role, role)
-        if len(strokes.all):
-            layers.append((role, strokes))
-    return layers
-
-
-def strokes_in(
-    view: BoardView,
-    window: tuple[float, float, float, float],
-    sheet: tuple[float, float, float, float] = EVERYWHERE,
-) -> Strokes:
-    """Return strokes that turn marks in mm into lines in pixels of a view."""
-    return Strokes(view.scale, -view.scale, view.origin_x, view.origin_y, window, sheet)
-
-
-def _dash_pixels(role: Role, scale: float) -> tuple[float, float] | None:
-    """Return dash and gap of a role, so long that they can still be told apart on the screen."""
-    dash = PENS[role].dash
-    return None if dash is None else (max(dash[0] * scale, 4.0), max(dash[1] * scale, 3.0))
-
-
-def _pen(role: Role, scale: float, *, on_table: bool, thin: bool) -> QPen:
-    pen = PENS[role]
-    width = max(pen.width * scale, _LEAST_PIXELS.get(role, 1.0))
-    if thin and width <= _MOST_THINNED:
-        width = 1.0
-    return line_pen(pen.on_table if on_table else pen.colour, width)
 
 
 def paint_selection(

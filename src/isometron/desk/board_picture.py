@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtCore import QRectF
-from PyQt6.QtGui import QPainter, QPixmap
+from PyQt6.QtCore import QRect, QRectF
+from PyQt6.QtGui import QImage
 
-from isometron.desk.board_paint import paint_drawing
 from isometron.desk.board_view import BoardView
+from isometron.desk.sheet_paint import paint_drawing
 from isometron.geometry.frames import Floats
 from isometron.solve.drawing import Drawing
 
@@ -20,54 +20,40 @@ _MOST_MENDED = 0.5
 
 
 class BoardPicture:
-    """A pixmap of a drawing. While something is dragged it may be hasty: thin pens, dashes that shift where it was mended."""
+    """An image of a drawing. While something is dragged it may be hasty: dashes shift where it was mended."""
 
     def __init__(self) -> None:
-        self._pixmap: QPixmap | None = None
+        self._image: QImage | None = None
         self._drawing: Drawing | None = None
         self._asked: tuple[BoardView, int, int, float] | None = None
-        self._hasty = self._thin = False
+        self._hasty = False
 
     def forget(self) -> None:
         """Paint everything anew the next time."""
-        self._pixmap = None
+        self._image = None
 
     def of(
         self, drawing: Drawing, view: BoardView, width: int, height: int, *, ratio: float = 1.0, moving: bool = False
-    ) -> QPixmap:
+    ) -> QImage:
         """Return the picture of ``drawing``, ``width`` x ``height`` pixels at a device pixel ratio."""
         asked = (view, width, height, ratio)
-        if self._pixmap is None or asked != self._asked:
-            self._asked = asked
-            self._pixmap = QPixmap(round(width * ratio), round(height * ratio))
-            self._pixmap.setDevicePixelRatio(ratio)
-            self._drawing = None
+        if self._image is None or asked != self._asked:
+            self._asked, self._drawing = asked, None
+            self._image = QImage(round(width * ratio), round(height * ratio), QImage.Format.Format_RGB32)
         if drawing is not self._drawing or (self._hasty and not moving):
-            part = changed_part(self._drawing, drawing, view, width, height) if moving else None
-            self._paint(self._pixmap, drawing, part, moving=moving)
-        return self._pixmap
+            self._paint(self._image, drawing, view.enlarged(ratio), ratio, moving=moving)
+        return self._image
 
-    def _paint(self, pixmap: QPixmap, drawing: Drawing, part: QRectF | None, *, moving: bool) -> None:
-        assert self._asked is not None
-        view, width, height, _ = self._asked
-        if part is None:
-            self._thin = moving and is_crowded(drawing)
-        painter = QPainter(pixmap)
-        paint_drawing(painter, drawing, view, width, height, thin=self._thin, part=part)
-        painter.end()
+    def _paint(self, image: QImage, drawing: Drawing, view: BoardView, ratio: float, *, moving: bool) -> None:
+        part = changed_part(self._drawing, drawing, view, image.width(), image.height()) if moving else None
+        # Painted in its own pixels, shown in those of the desktop.
+        image.setDevicePixelRatio(1.0)
+        paint_drawing(image, drawing, view, ratio=ratio, part=part)
+        image.setDevicePixelRatio(ratio)
         self._drawing, self._hasty = drawing, moving
 
 
-_CROWDED = 2000
-"""So many lines are a crowd; an arc counts as sixteen."""
-
-
-def is_crowded(drawing: Drawing) -> bool:
-    """Whether a drawing has so many marks that painting them while it moves should be made light."""
-    return len(drawing.edges) + len(drawing.rounds.lines) + 16 * len(drawing.rounds.arcs.shape) > _CROWDED
-
-
-def changed_part(before: Drawing | None, after: Drawing, view: BoardView, width: int, height: int) -> QRectF | None:
+def changed_part(before: Drawing | None, after: Drawing, view: BoardView, width: int, height: int) -> QRect | None:
     """Return the rectangle of the window outside which two drawings look alike; None when much of it may differ.
 
     A changed volume changes what is seen within its own picture only, before and after: it hides nothing beyond.
@@ -95,9 +81,9 @@ def _stand_alike(before: Drawing, after: Drawing) -> bool:
     )
 
 
-def _within_window(boxes: Floats, view: BoardView, width: int, height: int) -> QRectF | None:
+def _within_window(boxes: Floats, view: BoardView, width: int, height: int) -> QRect | None:
     if len(boxes) == 0:
-        return QRectF()
+        return QRect()
     low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
     if not (np.isfinite(low).all() and np.isfinite(high).all()):
         return None
@@ -105,5 +91,5 @@ def _within_window(boxes: Floats, view: BoardView, width: int, height: int) -> Q
     right, top = view.point_to_screen(float(high[0]), float(high[1]))
     part = QRectF(left, top, right - left, bottom - top).adjusted(-_MARGIN, -_MARGIN, _MARGIN, _MARGIN)
     # Whole pixels, so that what is mended ends where what stands begins.
-    part = QRectF(part.intersected(QRectF(0.0, 0.0, width, height)).toAlignedRect())
-    return part if part.width() * part.height() <= _MOST_MENDED * width * height else None
+    whole = part.toAlignedRect().intersected(QRect(0, 0, width, height))
+    return whole if whole.width() * whole.height() <= _MOST_MENDED * width * height else None

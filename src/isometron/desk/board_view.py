@@ -46,6 +46,10 @@ class BoardView:
         """Return the view moved by pixels."""
         return BoardView(self.scale, self.origin_x + dx, self.origin_y + dy)
 
+    def enlarged(self, factor: float) -> BoardView:
+        """Return the same view in pixels so many times smaller."""
+        return BoardView(self.scale * factor, self.origin_x * factor, self.origin_y * factor)
+
     @staticmethod
     def fitting(
         rectangle: tuple[float, float, float, float], width: float, height: float, margin: float = 0.045

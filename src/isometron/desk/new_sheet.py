@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from isometron.desk.board_paint import paint_drawing
+from isometron.desk.board_picture import BoardPicture
 from isometron.desk.board_view import BoardView
 from isometron.desk.fields import AngleField, LengthField, ValueField
 from isometron.desk.theme import px
@@ -46,6 +46,7 @@ class _Preview(QWidget):
         self.setMinimumSize(380, 330)
         self.setAccessibleName(tr("Preview of the new sheet"))
         self._drawing: Drawing | None = None
+        self._picture = BoardPicture()
 
     def show_drawing(self, drawing: Drawing | None) -> None:
         self._drawing = drawing
@@ -54,9 +55,12 @@ class _Preview(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         if self._drawing is not None:
-            painter.setClipRect(QRectF(self.rect()))
             view = BoardView.fitting(self._drawing.document.sheet.rectangle, self.width(), self.height(), 0.09)
-            paint_drawing(painter, self._drawing, view, self.width(), self.height())
+            painter.drawImage(
+                0,
+                0,
+                self._picture.of(self._drawing, view, self.width(), self.height(), ratio=self.devicePixelRatioF()),
+            )
         painter.end()
 
 

@@ -42,15 +42,15 @@ class Strokes:
     drawing: cython.bint
     room: cython.double  # to the end of the dash, or of the gap
     made: cython.double[:, ::1]
-    count: cython.Py_ssize_t
+    count = cython.declare(cython.Py_ssize_t, visibility="readonly")
     off: cython.double[:, ::1]
-    off_count: cython.Py_ssize_t
+    off_count = cython.declare(cython.Py_ssize_t, visibility="readonly")
 
     def __init__(self, across: cython.double, up: cython.double, x: cython.double, y: cython.double, window, sheet):
         self.across, self.up, self.x, self.y = across, up, x, y
         self.left, self.top, self.right, self.bottom = window
         self.sheet_left, self.sheet_top, self.sheet_right, self.sheet_bottom = sheet
-        self.made, self.off = np.empty((256, 4)), np.empty((64, 4))
+        self.made, self.off = np.empty((1024, 4)), np.empty((64, 4))
         self.count = self.off_count = 0
         self.dash = self.period = 0.0
 
