@@ -32,6 +32,7 @@ from isometron.document.edits import change_volume
 from isometron.document.eye_edits import turn_object
 from isometron.document.files import decode_document, encode_document, save_document
 from isometron.document.model import Document
+from isometron.solve.again import Again
 from isometron.solve.drawing import Drawing, solve
 from isometron.solve.marks import Role
 from isometron.solve.picture import hiders_of
@@ -103,10 +104,11 @@ def board_painting(drawing: Drawing, view: BoardView) -> Callable[[], None]:
 
 def dragged(first: Document, others: list[Document], view: BoardView) -> Work:
     """A whole frame of a drag: the next document solved, and the board's picture brought up to date."""
-    picture = BoardPicture()
-    picture.of(solve(first), view, *SIZE)
+    picture, base = BoardPicture(), solve(first)
+    again = Again(base)
+    picture.of(base, view, *SIZE)
     step = itertools.cycle(others)
-    return lambda: picture.of(solve(next(step)), view, *SIZE, moving=True)
+    return lambda: picture.of(again.solve(next(step)), view, *SIZE, moving=True)
 
 
 def dragged_eye(document: Document, view: BoardView) -> Work:

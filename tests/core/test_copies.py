@@ -14,12 +14,12 @@ from isometron.solve.marks import Role
 from isometron.solve.ring_facts import ring_facts
 from isometron.view.placing import place_eye, sheet_with_horizon
 from isometron.volumes.box import Box
+from isometron.volumes.building import build_scene
 from isometron.volumes.copies import angles_of, copies_of, mirrored
 from isometron.volumes.face_marks import ArchMark, DivideMark, PathMark, RingMark, TickMark
 from isometron.volumes.framed import Framed
 from isometron.volumes.prism import Arched, Counted, Cut, Prism
 from isometron.volumes.relations import Mirror, Repeat
-from isometron.volumes.scene import build_scene
 from isometron.volumes.tapered import Tapered
 from isometron.volumes.turned import PROFILES, Turned
 

@@ -25,7 +25,7 @@ from isometron.surfaces.svg import svg_text
 from isometron.surfaces.tables import csv_text, json_text
 from isometron.tools.handles import handles
 from isometron.view.placing import place_eye
-from isometron.volumes.scene import build_scene
+from isometron.volumes.building import build_scene
 from tests.strategies import shaped
 
 few = settings(max_examples=30)

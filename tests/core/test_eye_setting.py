@@ -36,7 +36,7 @@ from isometron.view.placing import horizon_on_sheet, place_eye, sheet_with_horiz
 from isometron.view.recover import NoEye, eye_from_three, eye_from_two
 from isometron.view.vanishing import point_count
 from isometron.volumes.box import Box
-from isometron.volumes.scene import scene_of
+from isometron.volumes.building import scene_of
 
 CART = demo("tea-cart")
 BODY = CART.index_of("body")

@@ -17,7 +17,7 @@ from isometron.view.placing import horizon_on_sheet, place_eye, sheet_with_horiz
 from isometron.view.sheet import Sheet, paper_name
 from isometron.view.vanishing import horizon, level_points, measuring_point, vanishing
 from isometron.volumes.box import BOX_FACE_CORNERS, BOX_FACES
-from isometron.volumes.scene import build_scene
+from isometron.volumes.building import build_scene
 from tests.strategies import boxes, eyes
 
 turns = st.floats(-3.0, 3.0)

@@ -16,10 +16,10 @@ from isometron.document.fresh import new_document
 from isometron.geometry.bodies import ConvexBodies
 from isometron.geometry.frusta import Frusta
 from isometron.geometry.hiding import Curves, Hiders
-from isometron.solve.picture import hiders_of, take_picture
+from isometron.solve.picture import Picture, hiders_of
 from isometron.starters.catalogue import STARTERS, lay_starter
 from isometron.volumes.box import Box
-from isometron.volumes.scene import build_scene
+from isometron.volumes.building import build_scene
 from isometron.volumes.turned import PROFILES, Turned
 from tests.brute_force import behind_bodies, behind_frusta
 from tests.strategies import boxes, shaped
@@ -71,7 +71,7 @@ def disagreements(eye, scene, curves, parts, rows):
 
 def all_wrong(document, most=40):
     eye, scene = document.eye, build_scene(document.volumes)
-    picture = take_picture(eye, scene)
+    picture = Picture(eye, lambda: scene)
     edges = scene.edge_curves
     rings = Curves.rings(scene.rounds.rings, scene.rounds.ring_span, scene.rounds.ring_owner)
     dice = np.random.default_rng(1)
@@ -101,7 +101,7 @@ def test_any_volumes_hide_as_brute_force_says(volumes, stand, clear):
 def hidden_lengths(document):
     """How much of each volume's edges is hidden, by volume, in parts of the edges."""
     scene = build_scene(document.volumes)
-    edge, low, high = take_picture(document.eye, scene).hidden
+    edge, low, high = Picture(document.eye, lambda: scene).hidden
     return np.bincount(scene.edge_owner[edge], high - low, minlength=len(scene.volumes))
 
 
@@ -143,7 +143,7 @@ def test_a_thin_post_hides_a_long_rail_however_thin():
     rail = Box(id="r", name="Rail", corner=(-1600.0, 300.0, 300.0), size=(3200.0, 20.0, 20.0))
     document = new_document(turn_deg=0.0, away=3000.0)
     eye, scene = document.eye, build_scene((post, rail))
-    edge, low, high = take_picture(eye, scene).hidden
+    edge, low, high = Picture(eye, lambda: scene).hidden
     front = [row for row in range(len(scene.edges)) if (scene.vertices[scene.edges[row], 1] == 300.0).all()
              and scene.edge_axis[row] == 0]  # fmt: skip
     for row in front:

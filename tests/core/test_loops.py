@@ -12,13 +12,13 @@ from isometron.geometry.hiding import Curves
 from isometron.geometry.outlines import convex_pieces
 from isometron.geometry.piece_loops import ArcPieces, camera_rings, ring_ellipses
 from isometron.geometry.shadow_loops import paper_bounds
-from isometron.solve.picture import ruled, take_picture
+from isometron.solve.picture import hiders_of, ruled
 from isometron.surfaces.stroke_loops import Strokes
 from isometron.view.placing import place_eye
 from isometron.volumes.box import Box
+from isometron.volumes.building import build_scene
 from isometron.volumes.keeping import Kept
 from isometron.volumes.relations import Mirror, Repeat
-from isometron.volumes.scene import build_scene
 from isometron.volumes.turned import PROFILES, Turned
 from tests.strategies import eyes
 
@@ -152,7 +152,7 @@ def test_a_ring_cut_over_its_seam_is_one_arc():
 def test_bounds_of_rings_and_arcs_hold_all_of_their_pictures(eye, centre, radius, start, sweep):
     at = np.array([[*centre, radius, 0.0, 0.0, 0.0, 0.6 * radius, 0.8 * radius]])
     curves = Curves.rings(at, np.array([[start, sweep]]), np.zeros(1, dtype=np.intp))
-    box, least, _ = paper_bounds(curves.bounds - eye.place, eye.axes, eye.viewing_distance)
+    box, least, _ = paper_bounds(curves.bounds, eye.place, eye.axes, eye.viewing_distance)
     angle = 2 * np.pi * (start + sweep * np.linspace(0.0, 1.0, 200))[:, None]
     paper, depth = eye.project(at[:, :3] + np.cos(angle) * at[:, 3:6] + np.sin(angle) * at[:, 6:9])
     assert depth.min() >= least[0] - 1e-6
@@ -218,4 +218,4 @@ def test_kept_parts_follow_what_a_mirror_image_is_mirrored_about():
         )
         assert (scene.rounds.frusta.owner == 1).all()
         eye = place_eye(height=1500.0, away=6000.0, turn_deg=20.0, viewing_distance=450.0)
-        assert len(take_picture(eye, scene).hidden[0]) > 0
+        assert len(hiders_of(eye, scene).hidden(scene.edge_curves)[0]) > 0

@@ -26,7 +26,7 @@ from isometron.surfaces.plain_sheet import (
     scale_for,
 )
 from isometron.volumes.box import Box
-from isometron.volumes.scene import scene_of
+from isometron.volumes.building import scene_of
 from isometron.volumes.tapered import Tapered
 from isometron.volumes.turned import PROFILES, Turned
 from tests.strategies import boxes

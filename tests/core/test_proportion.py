@@ -41,8 +41,8 @@ from isometron.document.sizes import Sizes
 from isometron.document.targets import mended, mending, met, targets_met
 from isometron.solve.drawing import solve
 from isometron.volumes.box import Box, box_corners
+from isometron.volumes.building import build_scene
 from isometron.volumes.relations import Mirror, Repeat
-from isometron.volumes.scene import build_scene
 from isometron.volumes.turned import PROFILES, Turned
 
 BODY = Box(id="body", name="Cart", corner=(0.0, 0.0, 200.0), size=(2400.0, 1100.0, 500.0))

@@ -21,7 +21,7 @@ from isometron.view.sheet import Sheet
 from isometron.view.templates import best_fit
 from isometron.view.vanishing import box_vanishing, horizon, level_points, vanishing
 from isometron.volumes.box import Box
-from isometron.volumes.scene import build_scene
+from isometron.volumes.building import build_scene
 
 CASES = Path(__file__).parent.parent / "cases"
 

@@ -14,11 +14,11 @@ from isometron.solve.drawing import solve
 from isometron.solve.marks import Role
 from isometron.view.placing import place_eye, sheet_with_horizon
 from isometron.volumes.box import Box
+from isometron.volumes.building import build_scene
 from isometron.volumes.face_marks import ArchMark, DivideMark, PathMark, RingMark, TickMark
 from isometron.volumes.framed import Framed, Rail
 from isometron.volumes.mark_parts import face_plane
 from isometron.volumes.prism import Arched, Counted, Cut, Prism
-from isometron.volumes.scene import build_scene
 from isometron.volumes.tapered import Tapered
 
 EYE = place_eye(height=1700.0, away=5200.0, turn_deg=-32.0, viewing_distance=450.0)

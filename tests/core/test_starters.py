@@ -17,7 +17,7 @@ from isometron.document.model import DocumentError
 from isometron.solve.drawing import solve
 from isometron.starters.catalogue import STARTERS, lay_starter
 from isometron.volumes.box import Box
-from isometron.volumes.scene import scene_of
+from isometron.volumes.building import scene_of
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import AXIS_LETTERS
 

@@ -138,7 +138,7 @@ def test_a_block_on_any_face_stands_outside_and_touches(box, s, t, face):
 
 
 def build(document):
-    from isometron.volumes.scene import build_scene
+    from isometron.volumes.building import build_scene
 
     return build_scene(document.volumes)
 

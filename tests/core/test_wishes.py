@@ -32,7 +32,7 @@ from isometron.view.cone import outside_cone
 from isometron.view.placing import place_eye, sheet_with_horizon
 from isometron.view.vanishing import vanishing
 from isometron.volumes.box import Box
-from isometron.volumes.scene import scene_of
+from isometron.volumes.building import scene_of
 
 
 @st.composite

@@ -20,7 +20,7 @@ from isometron.document.units import format_length
 from isometron.geometry.conics import circle_picture, ellipse_of
 from isometron.geometry.frames import Floats
 from isometron.view.ring_picture import Circle, ring_picture
-from isometron.volumes.scene import scene_of
+from isometron.volumes.building import scene_of
 from isometron.wording import tr
 
 __all__ = [

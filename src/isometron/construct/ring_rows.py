@@ -23,7 +23,7 @@ from isometron.document.units import format_length, format_number
 from isometron.geometry.conics import circle_picture, ellipse_of
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import PARALLEL
-from isometron.volumes.scene import scene_of
+from isometron.volumes.building import scene_of
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import AXIS_LETTERS
 from isometron.wording import tr

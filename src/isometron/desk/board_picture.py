@@ -63,7 +63,7 @@ def changed_part(before: Drawing | None, after: Drawing, view: BoardView, width:
     known = {volume.id: volume for volume in before.document.volumes}
     same = {volume.id for volume in after.document.volumes if known.get(volume.id) is volume}
     boxes = [
-        drawing.paper_box(row)
+        drawing.boxes[row]
         for drawing in (before, after)
         for row, volume in enumerate(drawing.document.volumes)
         if volume.id not in same
@@ -76,7 +76,7 @@ def _stand_alike(before: Drawing, after: Drawing) -> bool:
     one, other = before.document, after.document
     return (
         (one.sheet, one.eye, one.show, one.unit) == (other.sheet, other.eye, other.show, other.unit)
-        and np.array_equal(before.aids.points, after.aids.points)
+        and (before.aids is after.aids or np.array_equal(before.aids.points, after.aids.points))
         and before.labels == after.labels
     )
 

@@ -46,7 +46,7 @@ from isometron.document.units import UnitName, format_length, format_paper, pape
 from isometron.solve.measures import true_scale
 from isometron.view.placing import horizon_on_sheet
 from isometron.view.recover import NoEye, ThreePointView, TwoPointView, eye_from_three, eye_from_two
-from isometron.volumes.scene import scene_of
+from isometron.volumes.building import scene_of
 from isometron.wording import mark, tr
 
 __all__ = ["ByFit", "ByNumbers", "ByPoints", "BySlopes", "ByView"]

@@ -11,6 +11,7 @@ from isometron.document.files import load_document, save_document
 from isometron.document.history import History
 from isometron.document.model import Document
 from isometron.errors import IsometronError
+from isometron.solve.again import Again
 from isometron.solve.drawing import Drawing, solve
 from isometron.volumes.kinds import AnyVolume
 from isometron.wording import tr
@@ -50,6 +51,7 @@ class Session(QObject):
         self._calm.timeout.connect(self.previewed_calmly)
         self.path = path
         self.drawing: Drawing = solve(document)
+        self._again = Again(self.drawing)
         self._selection: tuple[str, ...] = ()
 
     @property
@@ -79,7 +81,7 @@ class Session(QObject):
     def show(self, edit: Edit) -> None:
         """Show an edit of the settled document without taking it."""
         self._shown = edit
-        self.drawing = solve(self.document)
+        self.drawing = self._again.solve(self.document)
         self.previewed.emit()
         if not self._calm.isActive():
             self._calm.start()
@@ -170,6 +172,7 @@ class Session(QObject):
     def _settle(self, selection: tuple[str, ...]) -> None:
         """Solve, bring the selection in line with the document, and only then tell anyone."""
         self.drawing = solve(self.document)
+        self._again = Again(self.drawing)
         kept = self._kept(selection)
         moved, self._selection = kept != self._selection, kept
         self.document_changed.emit()

@@ -12,7 +12,7 @@ from isometron.document.model import Document, DocumentError, with_fields
 from isometron.geometry.frames import Floats
 from isometron.view.eye import Eye
 from isometron.view.placing import horizon_on_sheet
-from isometron.volumes.scene import scene_of
+from isometron.volumes.building import scene_of
 from isometron.wording import tr
 
 __all__ = ["away_from", "lift_horizon", "move_horizon", "pivot", "raise_eye", "set_viewing_distance",

@@ -19,7 +19,7 @@ from isometron.geometry.frames import Floats, box_rotation, camera_axes
 from isometron.view.eye import Eye
 from isometron.view.recover import NoEye, ThreePointView, TwoPointView, eye_from_three, eye_from_two
 from isometron.view.vanishing import box_vanishing, vanishing
-from isometron.volumes.scene import scene_of
+from isometron.volumes.building import scene_of
 from isometron.wording import tr
 
 __all__ = [

@@ -16,7 +16,7 @@ from isometron.geometry.frames import Floats
 from isometron.view.cone import off_axis
 from isometron.view.eye import Eye
 from isometron.view.placing import place_eye
-from isometron.volumes.scene import scene_of
+from isometron.volumes.building import scene_of
 from isometron.wording import tr
 
 __all__ = ["HORIZONS", "STANDS", "Showing", "bird", "fit_sheet_part", "horizon_preset", "make_points", "showing",

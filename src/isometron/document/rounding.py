@@ -11,8 +11,8 @@ from isometron.document.edits import Edit, add_volume, change_volume, fresh_id, 
 from isometron.document.model import Document, DocumentError, checked
 from isometron.document.shaping import shared_fields
 from isometron.volumes.box import Box
+from isometron.volumes.building import scene_of
 from isometron.volumes.kinds import AnyVolume
-from isometron.volumes.scene import scene_of
 from isometron.volumes.turned import PROFILES, ProfileRing, Turned
 from isometron.volumes.volume import Volume
 from isometron.wording import tr

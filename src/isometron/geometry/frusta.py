@@ -8,7 +8,7 @@ ellipsoid. A sight line enters it where a quadratic along the line is not positi
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Sequence, Sized
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -24,6 +24,7 @@ __all__ = [
     "Frusta",
     "contour_angles",
     "dome_contours",
+    "each_repeated",
     "inscribed_bodies",
     "straightened",
     "turning_lines",
@@ -65,11 +66,11 @@ class Frusta:
         return Frusta(np.zeros(0, dtype=np.intp), places, places, places, places, nothing, nothing, nothing)
 
     @staticmethod
-    def joined(parts: Sequence[Frusta], owners: Sequence[int] | None = None) -> Frusta:
-        """Return the frusta of all parts in their order; with ``owners`` those of each part belong to that volume."""
+    def joined(parts: Sequence[Frusta], bases: Sequence[int] | Ints | None = None) -> Frusta:
+        """Return the frusta of all parts in their order; the owners of each are counted from its base, if there are any."""
         made = {name: np.concatenate([getattr(part, name) for part in parts]) for name in _NAMES}
-        if owners is not None:
-            made["owner"] = np.repeat(np.asarray(owners, dtype=np.intp), [len(part) for part in parts])
+        if bases is not None:
+            made["owner"] += each_repeated(bases, parts)
         return Frusta(**made)
 
     @cached_property
@@ -108,6 +109,11 @@ class Frusta:
     def hulls(self) -> Floats:
         """Points (R, 2 K, 3) whose hull encloses each."""
         return self.end_points(AROUND).reshape(len(self), 2 * len(AROUND), 3)
+
+
+def each_repeated(numbers: Sequence[int] | Ints, parts: Sequence[Sized]) -> Ints:
+    """Return each number as often as its part is long."""
+    return np.repeat(np.asarray(numbers[: len(parts)], dtype=np.intp), [len(part) for part in parts])
 
 
 def contour_angles(frusta: Frusta, rows: Ints, eye: Floats) -> Floats:

@@ -95,37 +95,28 @@ class Hiders:
         region = shadows(bodies, eye)
         owner = np.concatenate((body_owner, frusta.owner))
         box, near = self._bounds_of(bodies, frusta)
-        self._box, self._owner = box, owner
         hiding = np.ones(len(owner), dtype=bool)
         hiding[: len(bodies)] = region.active & ~(solid & without)[body_owner]
         self.around = np.flatnonzero(~region.active)
         order = np.argsort(near, kind="stable")
         self._sight = Sight(
             region.planes, region.begins, region.touch, _local(frusta, eye), own_least, owner,
-            solid[owner].view(np.uint8), box, near, order[hiding[order]], _GRID * distance,
+            solid[owner].view(np.uint8), box, near, order[hiding[order]], len(solid), _GRID * distance,
         )  # fmt: skip
-
-    def boxes_of(self, volume: int) -> Floats:
-        """Return the paper bounds (H, 4) of what hides for one volume."""
-        boxes: Floats = self._box[self._owner == volume]
-        return boxes
 
     def _bounds_of(self, bodies: ConvexBodies, frusta: Frusta) -> tuple[Floats, Floats]:
         parts = [self._paper_bounds(points) for points in (bodies.vertices, frusta.hulls)]
         return np.concatenate([p[0] for p in parts]), np.concatenate([p[1] for p in parts])
 
     def _paper_bounds(self, points: Floats) -> tuple[Floats, Floats, Floats]:
-        return paper_bounds(np.ascontiguousarray(points - self._eye), self._axes, self._distance)
+        return paper_bounds(np.ascontiguousarray(points), self._eye, self._axes, self._distance)
 
     def hidden(self, curves: Curves) -> Parts:
         """Return the hidden parts of all curves."""
-        hull = np.ascontiguousarray(curves.bounds - self._eye)
-        box, _, far = paper_bounds(hull, self._axes, self._distance)
-        at = curves.at.copy()
-        at[:, :3] -= self._eye
+        box, _, far = self._paper_bounds(curves.bounds)
         found: Parts = self._sight.hidden(
-            at, np.full(len(at), curves.ring, dtype=np.uint8), curves.span, curves.owner,
-            curves.laid.view(np.uint8), curves.lenient.view(np.uint8), hull, box, far,
+            self._eye, curves.at, np.full(len(box), curves.ring, dtype=np.uint8), curves.span, curves.owner,
+            curves.laid.view(np.uint8), curves.lenient.view(np.uint8), curves.bounds, box, far,
         )  # fmt: skip
         return found
 

@@ -7,7 +7,7 @@ from cython.cimports.libc.math import atan2, cos, fabs, floor, sin, sqrt
 
 from isometron.geometry.tolerances import MERGE_PARAMETER
 
-__all__ = ["ArcPieces", "LinePieces", "camera_rings", "ring_ellipses"]
+__all__ = ["ArcPieces", "LinePieces", "camera_points", "camera_rings", "ring_ellipses"]
 
 _MERGE = cython.declare(cython.double, MERGE_PARAMETER)
 _TURN = cython.declare(cython.double, 6.283185307179586)
@@ -160,6 +160,22 @@ def _cut_to(
     if slope > 0.0:
         return max(low, -start / slope), high
     return low, min(high, -start / slope)
+
+
+def camera_points(points: cython.double[:, ::1], eye: cython.double[::1], axes: cython.double[:, ::1]) -> np.ndarray:
+    """Return points (N, 3) of the world in camera coordinates; axes : (3, 3) right, up, look."""
+    n: cython.Py_ssize_t
+    i: cython.Py_ssize_t
+    x: cython.double
+    y: cython.double
+    z: cython.double
+    found = np.empty((points.shape[0], 3))
+    out: cython.double[:, ::1] = found
+    for n in range(points.shape[0]):
+        x, y, z = points[n, 0] - eye[0], points[n, 1] - eye[1], points[n, 2] - eye[2]
+        for i in range(3):
+            out[n, i] = axes[i, 0] * x + axes[i, 1] * y + axes[i, 2] * z
+    return found
 
 
 def camera_rings(rings: cython.double[:, ::1], eye: cython.double[::1], axes: cython.double[:, ::1]) -> np.ndarray:

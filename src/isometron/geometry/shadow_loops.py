@@ -14,8 +14,13 @@ _TURN = cython.declare(cython.double, 6.283185307179586)
 _NO_DEPTH = cython.declare(cython.double, 1e-200)  # as view.eye: dividing by less overflows
 
 
-def paper_bounds(points: cython.double[:, :, ::1], axes: cython.double[:, ::1], distance: cython.double) -> tuple:
-    """Return paper bounds (N, 4), mm, and least and greatest depths (N,) of point sets (N, K, 3) about the eye.
+def paper_bounds(
+    points: cython.double[:, :, ::1],
+    eye: cython.double[::1],
+    axes: cython.double[:, ::1],
+    distance: cython.double,
+) -> tuple:
+    """Return paper bounds (N, 4), mm, and least and greatest depths (N,) of point sets (N, K, 3), padded with their first.
 
     axes : (3, 3) rows right, up, look; distance : of the picture plane. A set that reaches behind the eye plane has all
     paper for its bounds.
@@ -28,26 +33,37 @@ def paper_bounds(points: cython.double[:, :, ::1], axes: cython.double[:, ::1], 
     u: cython.double
     v: cython.double
     depth: cython.double
+    least: cython.double
+    most: cython.double
+    left: cython.double
+    lower: cython.double
+    right: cython.double
+    upper: cython.double
     count: cython.Py_ssize_t = points.shape[0]
     boxes, nearest, farthest = np.empty((count, 4)), np.empty(count), np.empty(count)
     box: cython.double[:, ::1] = boxes
     near: cython.double[::1] = nearest
     far: cython.double[::1] = farthest
     for n in range(count):
-        near[n] = box[n, 0] = box[n, 1] = _INFINITY
-        far[n] = box[n, 2] = box[n, 3] = -_INFINITY
+        least = left = lower = _INFINITY
+        most = right = upper = -_INFINITY
         for k in range(points.shape[1]):
             x, y, z = points[n, k, 0], points[n, k, 1], points[n, k, 2]
+            if k > 0 and x == points[n, 0, 0] and y == points[n, 0, 1] and z == points[n, 0, 2]:
+                continue
+            x, y, z = x - eye[0], y - eye[1], z - eye[2]
             depth = axes[2, 0] * x + axes[2, 1] * y + axes[2, 2] * z
-            near[n], far[n] = min(near[n], depth), max(far[n], depth)
+            least, most = min(least, depth), max(most, depth)
             if depth > _NO_DEPTH:
                 u = (axes[0, 0] * x + axes[0, 1] * y + axes[0, 2] * z) * (distance / depth)
                 v = (axes[1, 0] * x + axes[1, 1] * y + axes[1, 2] * z) * (distance / depth)
-                box[n, 0], box[n, 1] = min(box[n, 0], u), min(box[n, 1], v)
-                box[n, 2], box[n, 3] = max(box[n, 2], u), max(box[n, 3], v)
-        if not near[n] > _NO_DEPTH:
-            box[n, 0] = box[n, 1] = -_INFINITY
-            box[n, 2] = box[n, 3] = _INFINITY
+                left, lower = min(left, u), min(lower, v)
+                right, upper = max(right, u), max(upper, v)
+        if not least > _NO_DEPTH:
+            left = lower = -_INFINITY
+            right = upper = _INFINITY
+        box[n, 0], box[n, 1], box[n, 2], box[n, 3] = left, lower, right, upper
+        near[n], far[n] = least, most
     return boxes, nearest, farthest
 
 
@@ -124,8 +140,11 @@ def shadow_planes(
         m = first[n]
         for f in range(faces):
             x, y, z = normals[n, f, 0], normals[n, f, 1], normals[n, f, 2]
+            front[f] = False
+            if x == 0.0 and y == 0.0 and z == 0.0:
+                continue
             offset = offsets[n, f] - (x * eye[0] + y * eye[1] + z * eye[2])
-            front[f] = offset < -within[n] and (x != 0.0 or y != 0.0 or z != 0.0)
+            front[f] = offset < -within[n]
             if front[f]:
                 planes[m, 0], planes[m, 1], planes[m, 2], planes[m, 3] = x, y, z, offset
                 m += 1

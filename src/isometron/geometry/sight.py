@@ -2,7 +2,7 @@
 """What hides what: convex bodies and frusta against straight lines and rings, seen from one eye, in plain loops.
 
 The loops are compiled when the program is installed (Cython, pure Python mode); without a compiler the same text runs as
-it stands, 50 to 150 times slower. All places are relative to the eye; paper is in mm.
+it stands, 50 to 150 times slower. Hiders are relative to the eye; paper is in mm.
 
 A convex body hides what lies behind its planes (`bodies.shadows`): of a line one stretch, by Liang and Barsky's clipping
 (1984); of a ring the stretches between the angles at which it passes a plane, a + b cos t + c sin t = 0. A frustum hides a
@@ -47,7 +47,7 @@ class Sight:
     row, the eye in local coordinates, low, high, bulge; own_least : (R,) mm that a sight line must run inside one to be hidden
     from a lenient line of the same volume. Of all H = B + R hiders: owner : (H,) volumes; others : (H,) whether
     it hides other volumes too, or only lines of its own that are not laid on it; box, near : paper bounds (H, 4) and least
-    depths (H,), order : (H,) by depth; limit : mm, how far from the centre of vision the grid reaches at most.
+    depths (H,), order : by depth, of those that hide; volumes : how many, bodies come in their order; limit : mm, how far from the centre of vision the grid reaches at most.
     """
 
     planes: cython.double[:, ::1]
@@ -59,6 +59,8 @@ class Sight:
     others: cython.uchar[::1]
     box: cython.double[:, ::1]
     near: cython.double[::1]
+    own: cython.Py_ssize_t[::1]  # of each volume: where its bodies begin
+    asked: cython.uchar[::1]  # bodies that hide anything
     cells: cython.Py_ssize_t  # to a side of the grid
     left: cython.double
     lower: cython.double
@@ -68,12 +70,12 @@ class Sight:
     listed: cython.Py_ssize_t[::1]
     stamp: cython.Py_ssize_t[::1]  # by hider: the last curve that met it
     # The curve that is looked at.
-    at: cython.double[:, ::1]
+    here: cython.double[::1]  # about the eye: a ring's centre and half axes, or a line's start and way
+    corners: cython.double[::1]  # of a short arc's hull, about the eye
     row: cython.Py_ssize_t
     ring: cython.bint
     begin: cython.double
     sweep: cython.double
-    hull: cython.double[:, :, ::1]
     low: cython.double[::1]  # hidden stretches, sorted and disjoint
     high: cython.double[::1]
     count: cython.Py_ssize_t
@@ -91,16 +93,19 @@ class Sight:
     total: cython.Py_ssize_t
 
     def __init__(
-        self, planes, begins, touch, frusta, own_least, owner, others, box, near, order, limit: cython.double
+        self, planes, begins, touch, frusta, own_least, owner, others, box, near, order, volumes, limit: cython.double
     ):
         self.planes, self.begins, self.touch, self.frusta = planes, begins, touch, frusta
         self.own_least, self.owner, self.others, self.box, self.near = own_least, owner, others, box, near
         self.stamp = np.full(len(near), -1, dtype=np.intp)
+        self.here, self.corners = np.empty(9), np.empty(9)
         self.low, self.high = np.empty(64), np.empty(64)
         self.cuts = np.empty(2 * len(planes) + 4 * _MOST_SAMPLES)
         self.local, self.least = np.empty((len(frusta), 9)), np.empty(len(frusta))
         self.maybe = np.empty(len(frusta), dtype=np.intp)
-        self.out_row, self.out_low, self.out_high = np.empty(64, dtype=np.intp), np.empty(64), np.empty(64)
+        self.asked = np.zeros(len(near), dtype=np.uint8)
+        np.asarray(self.asked)[order] = 1
+        self.own = np.searchsorted(owner[: len(touch)], np.arange(volumes + 1))
         self._lay_grid(limit)
         self._fill_grid(order)
 
@@ -174,6 +179,7 @@ class Sight:
 
     def hidden(
         self,
+        eye: cython.double[::1],
         at: cython.double[:, ::1],
         ring: cython.uchar[::1],
         span: cython.double[:, ::1],
@@ -186,25 +192,32 @@ class Sight:
     ) -> tuple:
         """Return the hidden stretches (curve, t0, t1) of N curves, sorted and disjoint, t from 0 to 1 along each.
 
-        at : (N, 9) a ring's centre and half axes, or a line's start and its way to the end; ring : (N,) which it is; span :
+        Curves are in the world, ``eye`` (3,) tells where. at : (N, 9) a ring's centre and half axes, or a line's start and its way to the end; ring : (N,) which it is; span :
         (N, 2) a ring's start and sweep in turns; owner, laid, lenient : (N,), see `hiding.Curves`; hull : (N, K, 3)
         points round each, of a short arc its ends and between them where its tangents meet; box, far : paper bounds (N, 4)
         and greatest depths (N,).
         """
         k: cython.Py_ssize_t
-        self.at, self.hull = at, hull
-        self.total = 0
+        i: cython.Py_ssize_t
+        self.total, most = 0, at.shape[0] + 64
+        self.out_row, self.out_low, self.out_high = np.empty(most, dtype=np.intp), np.empty(most), np.empty(most)
         for k in range(self.stamp.shape[0]):
             self.stamp[k] = -1
         for k in range(at.shape[0]):
             self.row, self.ring, self.begin, self.sweep = k, ring[k], span[k, 0], span[k, 1]
+            for i in range(9):
+                self.here[i] = at[k, i]
+                # Of a line there are two points, and they are not asked for.
+                self.corners[i] = hull[k, i // 3, i % 3] - eye[i % 3] if ring[k] else 0.0
+            for i in range(3):
+                self.here[i] -= eye[i]
             self.count = self.maybe_count = self.latest = 0
             self._meet(owner[k], laid[k], lenient[k], box, far[k])
             if self.maybe_count > 0 and not self._whole():
                 self._behind_frusta(box)
             self._write()
         found = np.asarray(self.out_row), np.asarray(self.out_low), np.asarray(self.out_high)
-        return found[0][: self.total].copy(), found[1][: self.total].copy(), found[2][: self.total].copy()
+        return found[0][: self.total], found[1][: self.total], found[2][: self.total]
 
     @cython.cfunc
     def _write(self) -> cython.void:
@@ -236,29 +249,49 @@ class Sight:
         c: cython.Py_ssize_t
         x: cython.Py_ssize_t
         y: cython.Py_ssize_t
-        bodies: cython.Py_ssize_t = self.touch.shape[0]
+        # Its own volume first: back edges, a quarter of all, are wholly hidden by it.
+        for h in range(self.own[owner], self.own[owner + 1]):
+            if self.asked[h]:
+                self._ask(h, owner, laid, lenient, box, far)
+                if self._whole():
+                    return
         for y in range(self._row(box[k, 1]), self._row(box[k, 3]) + 1):
             for x in range(self._column(box[k, 0]), self._column(box[k, 2]) + 1):
                 c = y * self.cells + x
                 for i in range(self.first[c], self.first[c + 1]):
                     h = self.listed[i]
-                    if self.stamp[h] == k:
-                        continue
-                    self.stamp[h] = k
-                    if self.near[h] >= far or box[k, 0] > self.box[h, 2] or self.box[h, 0] > box[k, 2]:
-                        continue
-                    if box[k, 1] > self.box[h, 3] or self.box[h, 1] > box[k, 3]:
-                        continue
-                    if not self.others[h] and (self.owner[h] != owner or (laid and h < bodies)):
-                        continue
-                    if h >= bodies:
-                        self._list(h - bodies, lenient and self.owner[h] == owner)
-                    elif self.ring:
-                        self._ring_behind(h)
-                    else:
-                        self._line_behind(h)
-                    if self._whole():
-                        return
+                    if self.stamp[h] != k:
+                        self._ask(h, owner, laid, lenient, box, far)
+                        if self._whole():
+                            return
+
+    @cython.cfunc
+    @cython.inline
+    def _ask(
+        self,
+        h: cython.Py_ssize_t,
+        owner: cython.Py_ssize_t,
+        laid: cython.bint,
+        lenient: cython.bint,
+        box: cython.double[:, ::1],
+        far: cython.double,
+    ) -> cython.void:
+        """Hide what hider h hides of the curve, or list it."""
+        k: cython.Py_ssize_t = self.row
+        bodies: cython.Py_ssize_t = self.touch.shape[0]
+        self.stamp[h] = k
+        if self.near[h] >= far or box[k, 0] > self.box[h, 2] or self.box[h, 0] > box[k, 2]:
+            return
+        if box[k, 1] > self.box[h, 3] or self.box[h, 1] > box[k, 3]:
+            return
+        if not self.others[h] and (self.owner[h] != owner or (laid and h < bodies)):
+            return
+        if h >= bodies:
+            self._list(h - bodies, lenient and self.owner[h] == owner)
+        elif self.ring:
+            self._ring_behind(h)
+        else:
+            self._line_behind(h)
 
     @cython.cfunc
     @cython.exceptval(check=False)
@@ -307,12 +340,12 @@ class Sight:
         low: cython.double = 0.0
         high: cython.double = 1.0
         touch: cython.double = self.touch[h]
-        x: cython.double = self.at[self.row, 0]
-        y: cython.double = self.at[self.row, 1]
-        z: cython.double = self.at[self.row, 2]
-        x1: cython.double = x + self.at[self.row, 3]
-        y1: cython.double = y + self.at[self.row, 4]
-        z1: cython.double = z + self.at[self.row, 5]
+        x: cython.double = self.here[0]
+        y: cython.double = self.here[1]
+        z: cython.double = self.here[2]
+        x1: cython.double = x + self.here[3]
+        y1: cython.double = y + self.here[4]
+        z1: cython.double = z + self.here[5]
         for i in range(self.begins[h], self.begins[h + 1]):
             a = self._along(i, x, y, z) - self.planes[i, 3]
             b = self._along(i, x1, y1, z1) - self.planes[i, 3]
@@ -350,36 +383,31 @@ class Sight:
     @cython.exceptval(check=False)
     def _lowest(self, i: cython.Py_ssize_t) -> cython.double:
         """Return how low the ring lies over plane i at the most: a short arc by the three corners of its hull."""
-        k: cython.Py_ssize_t = self.row
         over: cython.double
         across: cython.double
         if fabs(self.sweep) > _SHORT:
             over, across = self._over(i)
             return over - across
-        over = self._along(i, self.hull[k, 0, 0], self.hull[k, 0, 1], self.hull[k, 0, 2])
-        over = min(over, self._along(i, self.hull[k, 1, 0], self.hull[k, 1, 1], self.hull[k, 1, 2]))
-        return (
-            min(over, self._along(i, self.hull[k, 2, 0], self.hull[k, 2, 1], self.hull[k, 2, 2])) - self.planes[i, 3]
-        )
+        over = self._along(i, self.corners[0], self.corners[1], self.corners[2])
+        over = min(over, self._along(i, self.corners[3], self.corners[4], self.corners[5]))
+        return min(over, self._along(i, self.corners[6], self.corners[7], self.corners[8])) - self.planes[i, 3]
 
     @cython.cfunc
     @cython.inline
     @cython.exceptval(check=False)
     def _over(self, i: cython.Py_ssize_t) -> tuple[cython.double, cython.double]:
         """Return how high the ring's centre lies over plane i, and how far the ring reaches up and down from there."""
-        k: cython.Py_ssize_t = self.row
-        b: cython.double = self._along(i, self.at[k, 3], self.at[k, 4], self.at[k, 5])
-        c: cython.double = self._along(i, self.at[k, 6], self.at[k, 7], self.at[k, 8])
-        over: cython.double = self._along(i, self.at[k, 0], self.at[k, 1], self.at[k, 2]) - self.planes[i, 3]
+        b: cython.double = self._along(i, self.here[3], self.here[4], self.here[5])
+        c: cython.double = self._along(i, self.here[6], self.here[7], self.here[8])
+        over: cython.double = self._along(i, self.here[0], self.here[1], self.here[2]) - self.planes[i, 3]
         return over, sqrt(b * b + c * c)
 
     @cython.cfunc
     @cython.exceptval(check=False)
     def _cut_plane(self, i: cython.Py_ssize_t, over: cython.double, across: cython.double) -> cython.void:
         """Note where the ring passes plane i: over + across cos(t - towards) = 0."""
-        k: cython.Py_ssize_t = self.row
-        b: cython.double = self._along(i, self.at[k, 3], self.at[k, 4], self.at[k, 5])
-        c: cython.double = self._along(i, self.at[k, 6], self.at[k, 7], self.at[k, 8])
+        b: cython.double = self._along(i, self.here[3], self.here[4], self.here[5])
+        c: cython.double = self._along(i, self.here[6], self.here[7], self.here[8])
         towards: cython.double = atan2(c, b)
         half: cython.double
         if across > 0.0:
@@ -437,13 +465,12 @@ class Sight:
     def _behind_body(self, h: cython.Py_ssize_t, t: cython.double) -> cython.bint:
         """Tell whether the ring's point at t lies behind all planes of body h."""
         i: cython.Py_ssize_t
-        k: cython.Py_ssize_t = self.row
         angle: cython.double = _TURN * (self.begin + t * self.sweep)
         one: cython.double = cos(angle)
         two: cython.double = sin(angle)
-        x: cython.double = self.at[k, 0] + one * self.at[k, 3] + two * self.at[k, 6]
-        y: cython.double = self.at[k, 1] + one * self.at[k, 4] + two * self.at[k, 7]
-        z: cython.double = self.at[k, 2] + one * self.at[k, 5] + two * self.at[k, 8]
+        x: cython.double = self.here[0] + one * self.here[3] + two * self.here[6]
+        y: cython.double = self.here[1] + one * self.here[4] + two * self.here[7]
+        z: cython.double = self.here[2] + one * self.here[5] + two * self.here[8]
         for i in range(self.begins[h], self.begins[h + 1]):
             if self._along(i, x, y, z) - self.planes[i, 3] >= -self.touch[h]:
                 return False
@@ -456,13 +483,12 @@ class Sight:
         m: cython.Py_ssize_t = self.maybe_count
         i: cython.Py_ssize_t
         j: cython.Py_ssize_t
-        k: cython.Py_ssize_t = self.row
         for i in range(3):
             for j in range(3):
                 self.local[m, 3 * i + j] = (
-                    self.frusta[r, 3 * j] * self.at[k, 3 * i]
-                    + self.frusta[r, 3 * j + 1] * self.at[k, 3 * i + 1]
-                    + self.frusta[r, 3 * j + 2] * self.at[k, 3 * i + 2]
+                    self.frusta[r, 3 * j] * self.here[3 * i]
+                    + self.frusta[r, 3 * j + 1] * self.here[3 * i + 1]
+                    + self.frusta[r, 3 * j + 2] * self.here[3 * i + 2]
                 )
         self.maybe[m], self.least[m] = r, self.own_least[r] if lenient else 0.0
         self.maybe_count += 1
@@ -471,9 +497,9 @@ class Sight:
     def _behind_frusta(self, box: cython.double[:, ::1]) -> cython.void:
         """Hide what the listed frusta hide: behind each by itself along a line, behind all at once along a ring."""
         m: cython.Py_ssize_t
-        x: cython.double = self.at[self.row, 0]
-        y: cython.double = self.at[self.row, 1]
-        z: cython.double = self.at[self.row, 2]
+        x: cython.double = self.here[0]
+        y: cython.double = self.here[1]
+        z: cython.double = self.here[2]
         away: cython.double = sqrt(x * x + y * y + z * z)
         sampled: cython.bint = self.ring
         for m in range(self.maybe_count):

@@ -7,7 +7,7 @@ import numpy as np
 from isometron.document.model import Document
 from isometron.document.units import format_length
 from isometron.geometry.clipping import clip_to_rectangle
-from isometron.geometry.frames import Floats
+from isometron.geometry.frames import Floats, Ints
 from isometron.solve.edge_ticks import fan_lines, tick_labels, tick_lines
 from isometron.solve.grid import grid_lines
 from isometron.solve.marks import NOBODY, Arcs, Label, Lines, Role
@@ -15,7 +15,7 @@ from isometron.solve.picture import Picture
 from isometron.view.vanishing import box_vanishing, horizon
 from isometron.wording import tr
 
-__all__ = ["aid_arcs", "aid_labels", "aid_lines", "leading_edge"]
+__all__ = ["aid_arcs", "aid_labels", "aid_lines", "leading_edge", "lean_on"]
 
 
 def aid_lines(document: Document, picture: Picture, reach: float) -> Lines:
@@ -29,6 +29,12 @@ def aid_lines(document: Document, picture: Picture, reach: float) -> Lines:
         _guides(picture, owner, reach) for owner, v in enumerate(document.volumes) if v.see_through and not v.put_away
     ]
     return Lines.joined(parts)
+
+
+def lean_on(document: Document, rows: Ints) -> bool:
+    """Tell whether the aid lines depend on any of the volumes ``rows``."""
+    show, own = document.show, [document.volumes[row] for row in rows]
+    return show.grid_module > 0.0 or any(volume.see_through or volume.id == show.guides_of for volume in own)
 
 
 def guide_directions(document: Document, picture: Picture) -> Floats:

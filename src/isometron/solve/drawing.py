@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
-
-import numpy as np
+from typing import Any
 
 from isometron.document.model import Document
 from isometron.geometry.frames import Floats
@@ -13,11 +12,12 @@ from isometron.solve.aids import aid_arcs, aid_labels, aid_lines
 from isometron.solve.findings import Finding, findings, missed_targets
 from isometron.solve.marks import Arcs, Label, Lines
 from isometron.solve.measures import EdgeMeasure, edge_measures
-from isometron.solve.picture import Picture, edge_marks, take_picture
+from isometron.solve.picture import Picture, edge_marks
 from isometron.solve.rounds import RoundMarks, round_marks
-from isometron.volumes.scene import Scene, scene_of
+from isometron.volumes.building import scene_of
+from isometron.volumes.scene import Scene
 
-__all__ = ["Drawing", "solve"]
+__all__ = ["Drawing", "solve", "volume_marks"]
 
 _REACH = 30.0
 """Marks run to this many sheet diagonals round the centre of vision: far past any table the sheet lies on."""
@@ -27,13 +27,18 @@ _REACH = 30.0
 class Drawing:
     """A solved document. Marks are there at once; what is only sometimes looked at is worked out when asked for.
 
-    edges : visible and hidden parts of all edges; rounds : the same of rings and outlines; aids : horizon and guides (empty when construction is off).
+    edges : visible and hidden parts of all edges; rounds : the same of rings and outlines.
     """
 
     document: Document
     picture: Picture
     edges: Lines
     rounds: RoundMarks
+
+    def knowing(self, **values: Any) -> Drawing:
+        """Return this drawing with values that need not be worked out any more."""
+        vars(self).update(values)
+        return self
 
     @property
     def scene(self) -> Scene:
@@ -67,19 +72,10 @@ class Drawing:
         """Targets that are missed, with their place on paper."""
         return missed_targets(self.document, self.picture)
 
-    def paper_box(self, owner: int) -> Floats:
-        """Return least u, v and greatest u, v of all that one volume draws or hides, mm; infinite behind the eye."""
-        boxes = [self.picture.hiders.boxes_of(owner)]
-        for lines in (self.edges, self.rounds.lines):
-            own = lines.points[lines.owner == owner]
-            boxes += [np.hstack([np.minimum(own[:, :2], own[:, 2:]), np.maximum(own[:, :2], own[:, 2:])])]
-        arcs = self.rounds.arcs
-        own = arcs.shape[arcs.owner == owner]
-        boxes.append(np.hstack([own[:, :2] - own[:, 2:3], own[:, :2] + own[:, 2:3]]))
-        all_ = np.concatenate(boxes)
-        if len(all_) == 0:
-            return np.zeros(4)
-        return np.concatenate([all_[:, :2].min(axis=0), all_[:, 2:].max(axis=0)])
+    @cached_property
+    def boxes(self) -> Floats:
+        """Least u, v and greatest u, v (N, 4) of all that each volume draws or hides, mm; infinite behind the eye."""
+        return self.picture.boxes
 
     def measures(self, owner: int) -> list[EdgeMeasure]:
         """Return the measures of one volume's edges."""
@@ -94,7 +90,11 @@ def reach_of(document: Document) -> float:
 
 def solve(document: Document) -> Drawing:
     """Return the drawing of ``document``."""
-    picture = take_picture(document.eye, scene_of(document.volumes))
-    lines = edge_marks(picture, reach_of(document), hidden=document.show.hidden == "dashed")
-    rounds = round_marks(picture, reach_of(document), hidden=document.show.hidden == "dashed")
-    return Drawing(document, picture, lines, rounds)
+    picture = Picture(document.eye, lambda: scene_of(document.volumes))
+    return Drawing(document, picture, *volume_marks(document, picture))
+
+
+def volume_marks(document: Document, picture: Picture) -> tuple[Lines, RoundMarks]:
+    """Return the marks of all volumes of a picture, drawn as the document wants it."""
+    reach, hidden = reach_of(document), document.show.hidden == "dashed"
+    return edge_marks(picture, reach, hidden=hidden), round_marks(picture, reach, hidden=hidden)

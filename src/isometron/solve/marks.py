@@ -79,6 +79,11 @@ class Arcs:
     role: NDArray[np.int8]
     owner: Ints
 
+    @staticmethod
+    def joined(parts: list[Arcs]) -> Arcs:
+        """Return the marks of all parts in their order."""
+        return Arcs(*(np.concatenate([getattr(part, name) for part in parts]) for name in ("shape", "role", "owner")))
+
 
 @dataclass(frozen=True)
 class Label:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -10,39 +12,67 @@ from isometron.geometry.bodies import inside
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.hiding import Hiders, Parts
 from isometron.geometry.piece_loops import LinePieces
+from isometron.geometry.shadow_loops import paper_bounds
 from isometron.solve.marks import Lines, Role
 from isometron.view.eye import Eye
 from isometron.volumes.scene import Scene
 
-__all__ = ["Picture", "edge_marks", "hiders_of", "ruled", "take_picture"]
+__all__ = ["Picture", "edge_marks", "hiders_of", "ruled"]
 
 
 @dataclass(frozen=True)
 class Picture:
-    """A scene seen by an eye.
-
-    camera : (V, 3) camera coordinates; paper : (V, 2) mm, NaN behind the eye; hiders : all that hides; hidden : (edge, t0, t1), the
-    parts of edges that solid volumes hide (and, for see-through ones, their own body), sorted, disjoint, with
-    t along the true edge; eye_inside : (B,) bodies that contain the eye.
-    """
+    """A scene seen by an eye; all of it, and what ``build`` makes, is worked out when asked for. No volume at all works."""
 
     eye: Eye
-    scene: Scene
-    camera: Floats
-    paper: Floats
-    hiders: Hiders
-    hidden: tuple[Ints, Floats, Floats]
-    eye_inside: Bools
+    build: Callable[[], Scene]
 
+    @cached_property
+    def scene(self) -> Scene:
+        """The volumes as arrays."""
+        return self.build()
 
-def take_picture(eye: Eye, scene: Scene) -> Picture:
-    """Project the scene and find what is hidden. No volume at all works."""
-    camera = eye.to_camera(scene.vertices)
-    hiders = hiders_of(eye, scene)
-    contains = np.zeros(len(scene.bodies), dtype=bool)
-    around = hiders.around
-    contains[around] = inside(scene.bodies.select(around), eye.place)
-    return Picture(eye, scene, camera, eye.picture(camera), hiders, hiders.hidden(scene.edge_curves), contains)
+    @cached_property
+    def camera(self) -> Floats:
+        """Camera coordinates (V, 3) of the vertices, mm."""
+        return self.eye.to_camera(self.scene.vertices)
+
+    @cached_property
+    def paper(self) -> Floats:
+        """Paper points (V, 2), mm, NaN behind the eye."""
+        return self.eye.picture(self.camera)
+
+    @cached_property
+    def hiders(self) -> Hiders:
+        """All that hides."""
+        return hiders_of(self.eye, self.scene)
+
+    @cached_property
+    def hidden(self) -> Parts:
+        """The parts of edges that solid volumes hide (and, for see-through ones, their own body), with t along the true edge."""
+        return self.hiders.hidden(self.scene.edge_curves)
+
+    @cached_property
+    def boxes(self) -> Floats:
+        """Least u, v and greatest u, v (N, 4) of all that each volume draws or hides, mm; infinite behind the eye."""
+        scene, rounds = self.scene, self.scene.rounds
+        places = (scene.vertices[:, None], rounds.frusta.hulls, rounds.ring_curves.bounds, rounds.strokes)
+        owners = (scene.vertex_owner, rounds.frusta.owner, rounds.ring_owner, rounds.stroke_owner)
+        eye = self.eye
+        bounds = np.concatenate([paper_bounds(p, eye.place, eye.axes, eye.viewing_distance)[0] for p in places])
+        owner = np.concatenate(owners)
+        order = np.argsort(owner, kind="stable")
+        first = np.searchsorted(owner[order], np.arange(len(scene.volumes)))
+        low = np.minimum.reduceat(bounds[order, :2], first)
+        return np.hstack([low, np.maximum.reduceat(bounds[order, 2:], first)])
+
+    @cached_property
+    def eye_inside(self) -> Bools:
+        """Bodies (B,) that contain the eye."""
+        bodies, around = self.scene.bodies, self.hiders.around
+        contains = np.zeros(len(bodies), dtype=bool)
+        contains[around] = inside(bodies.select(around), self.eye.place)
+        return contains
 
 
 def hiders_of(eye: Eye, scene: Scene) -> Hiders:

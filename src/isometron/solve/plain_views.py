@@ -15,10 +15,11 @@ import numpy as np
 from isometron.document.model import Document
 from isometron.geometry.frames import Floats
 from isometron.solve.marks import Arcs, Lines
-from isometron.solve.picture import edge_marks, take_picture
+from isometron.solve.picture import Picture, edge_marks
 from isometron.solve.rounds import round_marks
 from isometron.view.eye import Eye
-from isometron.volumes.scene import Scene, scene_of
+from isometron.volumes.building import scene_of
+from isometron.volumes.scene import Scene
 
 __all__ = ["VIEWS", "PlainView", "ViewName", "bounds_of", "plain_view", "view_axes"]
 
@@ -76,7 +77,7 @@ def plain_view(document: Document, name: ViewName, *, hidden: bool = True) -> Pl
         return PlainView(name, Lines.joined([]), nothing, low, high)
     size = max(float(np.ptp(scene.vertices, axis=0).max()), 1.0)
     eye = _far_eye(scene, name, _FAR * size)
-    picture = take_picture(eye, scene)
+    picture = Picture(eye, lambda: scene)
     reach = 20.0 * size
     rounds = round_marks(picture, reach, hidden=hidden)
     lines = Lines.joined(

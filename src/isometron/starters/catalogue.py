@@ -19,9 +19,9 @@ from isometron.starters.buildings import arched_row, gabled_hut, squared_cube
 from isometron.starters.furniture import desk_appliance, side_chair, stool, turned_bottle
 from isometron.starters.parts import Parts
 from isometron.starters.vehicles import low_car, tall_van, three_wheeler, two_wheeler
+from isometron.volumes.building import build_scene, scene_of
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.relations import Direction, Says
-from isometron.volumes.scene import build_scene, scene_of
 from isometron.volumes.turned import Turned
 from isometron.wording import mark, tr
 

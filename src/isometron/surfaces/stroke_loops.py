@@ -239,17 +239,24 @@ class Strokes:
         x1: cython.double = x + high * dx
         y1: cython.double = y + high * dy
         if self.count == self.made.shape[0]:
-            self.made = np.resize(np.asarray(self.made), (2 * self.count, 4))
+            self.made = _doubled(self.made)
         self.made[self.count, 0], self.made[self.count, 1] = x0, y0
         self.made[self.count, 2], self.made[self.count, 3] = x1, y1
         self.count += 1
         if self._on_sheet(x0, y0) and self._on_sheet(x1, y1):
             return
         if self.off_count == self.off.shape[0]:
-            self.off = np.resize(np.asarray(self.off), (2 * self.off_count, 4))
+            self.off = _doubled(self.off)
         self.off[self.off_count, 0], self.off[self.off_count, 1] = x0, y0
         self.off[self.off_count, 2], self.off[self.off_count, 3] = x1, y1
         self.off_count += 1
+
+
+def _doubled(lines) -> np.ndarray:
+    """Return the same lines with room for as many more."""
+    room = np.empty((2 * len(lines), 4))
+    room[: len(lines)] = lines
+    return room
 
 
 @cython.cfunc

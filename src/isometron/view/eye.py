@@ -16,6 +16,7 @@ from msgspec import Meta
 from numpy.typing import ArrayLike
 
 from isometron.geometry.frames import Floats, camera_axes
+from isometron.geometry.piece_loops import camera_points
 
 __all__ = ["Angle", "Eye", "Millimetres", "Point"]
 
@@ -61,8 +62,8 @@ class Eye(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True,
 
     def to_camera(self, points: ArrayLike) -> Floats:
         """Return camera coordinates Xc, Yc, Zc (N, 3) of world points (N, 3); Zc is the depth."""
-        points = np.asarray(points, dtype=np.float64).reshape(-1, 3)
-        camera: Floats = (points - self.place) @ self.axes.T
+        points = np.ascontiguousarray(points, dtype=np.float64).reshape(-1, 3)
+        camera: Floats = camera_points(points, self.place, self.axes)
         return camera
 
     def project(self, points: ArrayLike) -> tuple[Floats, Floats]:

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field, fields
+from dataclasses import dataclass, field, fields, replace
 from functools import cached_property
 from typing import Any
 
 import numpy as np
 
 from isometron.geometry.frames import Bools, Floats, Ints
-from isometron.geometry.frusta import Frusta
+from isometron.geometry.frusta import Frusta, each_repeated
 from isometron.geometry.hiding import Curves
 
 __all__ = ["RoundParts"]
@@ -19,6 +19,13 @@ _WHOLE = (0.0, 1.0)
 _OWN_CHORD, _OWN_STRAIGHT = 0.12, 1e-3
 """An outline is not hidden by less than this part of its own body's radius, where the side is rounded or straight:
 a rounded side is made of straight pieces that stand out from it by a little."""
+
+_OWNED = {
+    "ring_owner": ("rings", "ring_span", "ring_soft"),
+    "stroke_owner": ("strokes",),
+    "hole_owner": ("holes",),
+}
+"""Fields that go by the owners told in another."""
 
 
 def _none(*shape: int) -> Floats:
@@ -73,6 +80,21 @@ class RoundParts:
     def __len__(self) -> int:
         return len(self.frusta) + len(self.rings) + len(self.strokes) + len(self.holes) + len(self.skins)
 
+    def taken(self, place: Ints) -> RoundParts:
+        """Return the parts of owners with a ``place`` (N,) that is not negative, as those of the owners there."""
+        made: dict[str, Any] = {}
+        for owner_name, names in _OWNED.items():
+            owner = getattr(self, owner_name)
+            rows = np.flatnonzero(place[owner] >= 0)
+            made[owner_name] = place[owner[rows]]
+            made |= {name: getattr(self, name)[rows] for name in names}
+        for own, with_it in (("frusta", "smooth"), ("skins", "skin_span")):
+            frusta: Frusta = getattr(self, own)
+            rows = np.flatnonzero(place[frusta.owner] >= 0)
+            made[own] = replace(frusta.select(rows), owner=place[frusta.owner[rows]])
+            made[with_it] = getattr(self, with_it)[rows]
+        return RoundParts(**made)
+
     @staticmethod
     def drawn(
         owner: int, rings: Sequence[Floats], soft: bool | Sequence[bool] = False, spans: Floats | None = None
@@ -92,19 +114,19 @@ class RoundParts:
         return RoundParts(strokes=np.array(strokes).reshape(-1, 2, 3), stroke_owner=np.full(len(strokes), owner))
 
     @staticmethod
-    def joined(parts: Sequence[RoundParts], owners: Sequence[int] | None = None) -> RoundParts:
-        """Return all parts in their order; with ``owners`` those of each part belong to that volume."""
+    def joined(parts: Sequence[RoundParts], bases: Sequence[int] | Ints | None = None) -> RoundParts:
+        """Return all parts in their order; the owners of each are counted from its base, if there are any."""
         if not parts:
             return RoundParts()
-        if len(parts) == 1 and owners is None:
+        if len(parts) == 1 and bases is None:
             return parts[0]
         made: dict[str, Any] = {}
         for own in fields(RoundParts):
             values = [getattr(part, own.name) for part in parts]
-            if owners is not None and own.name.endswith("owner"):
-                made[own.name] = np.repeat(np.asarray(owners, dtype=np.intp), [len(value) for value in values])
-            elif isinstance(values[0], Frusta):
-                made[own.name] = Frusta.joined(values, owners)
+            if isinstance(values[0], Frusta):
+                made[own.name] = Frusta.joined(values, bases)
             else:
                 made[own.name] = np.concatenate(values)
+            if bases is not None and own.name.endswith("owner"):
+                made[own.name] += each_repeated(bases, values)
         return RoundParts(**made)

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cache, cached_property
-from typing import Any
+from functools import cached_property
+from itertools import chain
 
 import numpy as np
 
@@ -13,28 +13,22 @@ from isometron.geometry.bodies import ConvexBodies, stacked
 from isometron.geometry.coincident import owned_spans
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.hiding import Curves
-from isometron.volumes.copies import copies_of, is_many
-from isometron.volumes.keeping import Kept
-from isometron.volumes.kinds import kind_of
-from isometron.volumes.mark_parts import mark_edges, mark_rounds
 from isometron.volumes.rounds import RoundParts
-from isometron.volumes.solids import CORNERS, Solids
+from isometron.volumes.solids import CORNERS
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import Volume
 
-__all__ = ["Scene", "build_scene", "scene_of"]
+__all__ = ["Outlines", "Scene"]
 
 
 @dataclass(frozen=True)
-class Scene:
-    """Flat arrays over all volumes; owners are positions in ``volumes``, ascending along every array.
+class Outlines:
+    """Vertices and edges of volumes, and whose they are.
 
-    vertices : (V, 3) mm, of each volume the corners of its bounding box first; vertex_owner : (V,); edges : (E, 2) rows
-    of ``vertices``; edge_owner, edge_axis, edge_soft, edge_laid : (E,), soft ones are drawn as construction, laid ones are marks on a volume; rotations : (N, 3, 3);
-    bodies : the convex pieces; body_owner : (B,); see_through, put_away : (N,).
+    vertices : (V, 3) mm; vertex_owner : (V,); edges : (E, 2) rows of ``vertices``; edge_owner, edge_axis, edge_soft,
+    edge_laid : (E,), soft ones are drawn as construction, laid ones are marks on a volume.
     """
 
-    volumes: tuple[Volume, ...]
     vertices: Floats
     vertex_owner: Ints
     edges: Ints
@@ -42,27 +36,121 @@ class Scene:
     edge_axis: Ints
     edge_soft: Bools
     edge_laid: Bools
+
+    def of_edges(self, rows: Ints | Bools) -> Outlines:
+        """Return the given edges, with all vertices."""
+        return Outlines(
+            self.vertices, self.vertex_owner, self.edges[rows], self.edge_owner[rows], self.edge_axis[rows],
+            self.edge_soft[rows], self.edge_laid[rows],
+        )  # fmt: skip
+
+    def in_order(self) -> Outlines:
+        """Return the same with owners ascending, each one's own vertices and edges in the order they have."""
+        by_owner = np.argsort(self.vertex_owner, kind="stable")
+        place = np.empty(len(by_owner), dtype=np.intp)
+        place[by_owner] = np.arange(len(by_owner))
+        sorted_ = self.of_edges(np.argsort(self.edge_owner, kind="stable"))
+        return Outlines(
+            self.vertices[by_owner], self.vertex_owner[by_owner], place[sorted_.edges], sorted_.edge_owner,
+            sorted_.edge_axis, sorted_.edge_soft, sorted_.edge_laid,
+        )  # fmt: skip
+
+    def taken(self, place: Ints) -> Outlines:
+        """Return what belongs to owners with a ``place`` (N,) that is not negative, as those of the owners there."""
+        vertex = np.flatnonzero(place[self.vertex_owner] >= 0)
+        own = self.of_edges(np.flatnonzero(place[self.edge_owner] >= 0))
+        return Outlines(
+            self.vertices[vertex], place[self.vertex_owner[vertex]], np.searchsorted(vertex, own.edges),
+            place[own.edge_owner], own.edge_axis, own.edge_soft, own.edge_laid,
+        )  # fmt: skip
+
+    @staticmethod
+    def joined(parts: Sequence[Outlines], bases: Ints) -> Outlines:
+        """Return all parts one after the other; the owners of each are counted from its base."""
+        first = np.cumsum([0] + [len(part.vertices) for part in parts])
+        return Outlines(
+            np.concatenate([part.vertices for part in parts]),
+            np.concatenate([part.vertex_owner + base for part, base in zip(parts, bases, strict=False)]),
+            np.concatenate([part.edges + base for part, base in zip(parts, first, strict=False)]),
+            np.concatenate([part.edge_owner + base for part, base in zip(parts, bases, strict=False)]),
+            *(np.concatenate([getattr(p, name) for p in parts]) for name in ("edge_axis", "edge_soft", "edge_laid")),
+        )
+
+
+@dataclass(frozen=True)
+class Scene(Outlines):
+    """Flat arrays over all volumes; owners are positions in ``volumes``, ascending along every array but the rounds'.
+
+    Of each volume the corners of its bounding box are the first vertices. rotations : (N, 3, 3); bodies : the convex
+    pieces; body_owner : (B,); rounds : the round parts of volumes that are not put away.
+    """
+
+    volumes: tuple[Volume, ...]
     rotations: Floats
     bodies: ConvexBodies
     body_owner: Ints
-    see_through: Bools
-    put_away: Bools
+    rounds: RoundParts
+
+    @staticmethod
+    def of(
+        volumes: tuple[Volume, ...],
+        outlines: Outlines,
+        rotations: Floats,
+        bodies: ConvexBodies,
+        body_owner: Ints,
+        rounds: RoundParts,
+    ) -> Scene:
+        """Return a scene of parts in any order."""
+        turn = np.argsort(body_owner, kind="stable")
+        return Scene(
+            **vars(outlines.in_order()), volumes=volumes, rotations=rotations, bodies=bodies.select(turn),
+            body_owner=body_owner[turn], rounds=rounds,
+        )  # fmt: skip
+
+    @staticmethod
+    def put_together(scenes: Sequence[Scene]) -> Scene:
+        """Return the volumes of some scenes, those of one after those of the other."""
+        volumes = [scene.volumes for scene in scenes]
+        bases = np.cumsum([0, *map(len, volumes)])
+        return Scene(
+            **vars(Outlines.joined(scenes, bases)), volumes=tuple(chain(*volumes)),
+            rotations=np.concatenate([scene.rotations for scene in scenes]),
+            bodies=stacked([scene.bodies for scene in scenes]),
+            body_owner=np.concatenate([s.body_owner + base for s, base in zip(scenes, bases, strict=False)]),
+            rounds=RoundParts.joined([scene.rounds for scene in scenes], bases),
+        )  # fmt: skip
+
+    def sorted(self, rows: Ints) -> Scene:
+        """Return the same volumes in the order of ``rows`` (N,)."""
+        place = np.argsort(rows)
+        volumes = tuple(self.volumes[row] for row in rows)
+        return Scene.of(volumes, self.taken(place), self.rotations[rows], self.bodies, place[self.body_owner],
+                        self.rounds.taken(place))  # fmt: skip
+
+    def select(self, rows: Ints) -> Scene:
+        """Return the scene of the volumes ``rows``, ascending, alone."""
+        place = np.full(len(self.volumes), -1, dtype=np.intp)
+        place[rows] = np.arange(len(rows))
+        body = np.flatnonzero(place[self.body_owner] >= 0)
+        return Scene(
+            **vars(self.taken(place)), volumes=tuple(self.volumes[row] for row in rows), rotations=self.rotations[rows],
+            bodies=self.bodies.select(body), body_owner=place[self.body_owner[body]], rounds=self.rounds.taken(place),
+        )  # fmt: skip
+
+    @cached_property
+    def see_through(self) -> Bools:
+        """Volumes (N,) that hide only their own back edges."""
+        return np.array([volume.see_through for volume in self.volumes], dtype=bool)
+
+    @cached_property
+    def put_away(self) -> Bools:
+        """Volumes (N,) that are not drawn."""
+        return np.array([volume.put_away for volume in self.volumes], dtype=bool)
 
     @cached_property
     def turned(self) -> Bools:
         """Volumes (N,) that are turned bodies: their faces are round, and their box hides nothing."""
         return np.array([isinstance(volume, Turned) for volume in self.volumes], dtype=bool)
-
-    @cached_property
-    def rounds(self) -> RoundParts:
-        """The round parts of the volumes that are not put away."""
-        named = _by_id(self.volumes)
-        rows = [
-            row
-            for row, volume in enumerate(self.volumes)
-            if not self.put_away[row] and (volume.marks or kind_of(type(volume)).rounds is not None)
-        ]
-        return RoundParts.joined([_rounds_alone(self.volumes[row], named) for row in rows], rows)
 
     @property
     def solid(self) -> Bools:
@@ -96,6 +184,16 @@ class Scene:
         return np.searchsorted(self.vertex_owner, np.arange(len(self.volumes)))
 
     @cached_property
+    def first_edge(self) -> Ints:
+        """Row (N,) where each volume's edges begin."""
+        return np.searchsorted(self.edge_owner, np.arange(len(self.volumes)))
+
+    @property
+    def edge_counts(self) -> Ints:
+        """Number (N,) of each volume's edges."""
+        return np.bincount(self.edge_owner, minlength=len(self.volumes))
+
+    @cached_property
     def corner_rows(self) -> Ints:
         """Rows (N, 8) of each volume's bounding corners."""
         return self.first_vertex[:, None] + np.arange(CORNERS)
@@ -116,169 +214,3 @@ class Scene:
         """Return the rows of ``edges`` that belong to one volume."""
         lo, hi = np.searchsorted(self.edge_owner, [owner, owner + 1])
         return slice(int(lo), int(hi))
-
-
-_SCENES: Kept[Scene] = Kept(4)
-_SOLIDS: Kept[Solids] = Kept(500)
-_ROUNDS: Kept[RoundParts] = Kept(500)
-
-
-def scene_of(volumes: tuple[Volume, ...]) -> Scene:
-    """Return the scene of a document's volumes, built once for as long as the same tuple is asked about.
-
-    While an eye is dragged the volumes stay the same object.
-    """
-    return _SCENES.of((volumes,), lambda: build_scene(volumes))
-
-
-def build_scene(volumes: Sequence[Volume]) -> Scene:
-    """Build the arrays of ``volumes``; no volume at all works.
-
-    Volumes with a shape of their own are built once for as long as they stay as they are: while one of many is dragged
-    the others are only put together.
-    """
-    volumes = tuple(volumes)
-    named = _by_id(volumes)
-    for kept in (_SOLIDS, _ROUNDS):
-        kept.make_room(2 * len(volumes))
-    alike: dict[tuple[type[Volume], Hashable], list[int]] = {}
-    for row, volume in enumerate(volumes):
-        alone = bool(volume.marks) or is_many(volume)
-        topology = ("alone", row) if alone else kind_of(type(volume)).topology(volume)
-        alike.setdefault((type(volume), topology), []).append(row)
-    parts = []
-    for (kind, _), rows in alike.items():
-        solids = (
-            _alone(volumes[rows[0]], named) if len(rows) == 1 else kind_of(kind).solids([volumes[r] for r in rows])
-        )
-        parts.append((np.array(rows, dtype=np.intp), solids))
-    see_through = np.array([volume.see_through for volume in volumes], dtype=bool)
-    put_away = np.array([volume.put_away for volume in volumes], dtype=bool)
-    return _join(volumes, parts, see_through, put_away)
-
-
-def _by_id(volumes: tuple[Volume, ...]) -> Callable[[], dict[str, Volume]]:
-    return cache(lambda: {volume.id: volume for volume in volumes})
-
-
-def _made_of(volume: Volume, named: Callable[[], dict[str, Volume]]) -> tuple[object, ...]:
-    """Return all that a volume's parts depend on: itself, and the volume that it is mirrored about."""
-    about = volume.mirror.about if volume.mirror is not None else ""
-    return (volume, named().get(about) if about else None)
-
-
-def _alone(volume: Volume, named: Callable[[], dict[str, Volume]]) -> Solids:
-    """Return one volume with its copies and marks."""
-
-    def make() -> Solids:
-        kind = kind_of(type(volume))
-        if not (volume.marks or is_many(volume)):
-            return kind.solids([volume])
-        return Solids.as_one([_with_marks(kind.solids([copy]), copy) for copy in copies_of(volume, named)])
-
-    return _SOLIDS.of(_made_of(volume, named), make)
-
-
-def _rounds_alone(volume: Volume, named: Callable[[], dict[str, Volume]]) -> RoundParts:
-    """Return the round parts of one volume, its copies and marks, as those of the volume in row 0."""
-    own = kind_of(type(volume)).rounds
-
-    def make() -> RoundParts:
-        parts = []
-        for copy in copies_of(volume, named):
-            if own is not None:
-                parts.append(own(copy, 0))
-            if copy.marks:
-                parts.append(mark_rounds(copy, 0))
-        return RoundParts.joined(parts)
-
-    return _ROUNDS.of(_made_of(volume, named), make)
-
-
-def _with_marks(solids: Solids, volume: Volume) -> Solids:
-    """Add the straight marks of one volume to its edges."""
-    if not volume.marks:
-        return solids
-    marks = mark_edges(volume)
-    count = solids.vertices.shape[1]
-    return Solids(
-        vertices=np.concatenate([solids.vertices, marks.ends.reshape(1, -1, 3)], axis=1),
-        edges=np.concatenate([solids.edges, count + np.arange(2 * len(marks.ends)).reshape(-1, 2)]),
-        edge_axes=np.concatenate([solids.edge_axes, marks.axes]),
-        soft=np.concatenate([solids.soft, marks.soft]),
-        rotations=solids.rotations,
-        bodies=solids.bodies,
-        body_row=solids.body_row,
-        laid=np.concatenate([np.zeros(len(solids.edges), dtype=bool), np.ones(len(marks.ends), dtype=bool)]),
-    )
-
-
-def _join(
-    volumes: tuple[Volume, ...], parts: list[tuple[Ints, Solids]], see_through: Bools, put_away: Bools
-) -> Scene:
-    vertices, vertex_owner, edges, edge_owner, edge_axis, edge_soft, edge_laid = _outlines(parts)
-    rotations = np.zeros((len(volumes), 3, 3))
-    for rows, solids in parts:
-        rotations[rows] = solids.rotations
-    bodies = stacked([solids.bodies for _, solids in parts])
-    body_owner = np.concatenate([np.zeros(0, dtype=np.intp), *(rows[solids.body_row] for rows, solids in parts)])
-    # Sides drawn together to a line, as on a ridge, leave edges without length: they are none.
-    long = np.abs(vertices[edges[:, 1]] - vertices[edges[:, 0]]).max(axis=1, initial=0.0) > 1e-9
-    edges, edge_owner, edge_axis = edges[long], edge_owner[long], edge_axis[long]
-    edge_soft, edge_laid = edge_soft[long], edge_laid[long]
-    order = np.argsort(edge_owner, kind="stable")
-    # Kinds come one after the other; the vertices too are put in the order of the document.
-    by_owner = np.argsort(vertex_owner, kind="stable")
-    place = np.empty(len(by_owner), dtype=np.intp)
-    place[by_owner] = np.arange(len(by_owner))
-    turn = np.argsort(body_owner, kind="stable")
-    return Scene(
-        volumes=volumes,
-        vertices=vertices[by_owner],
-        vertex_owner=vertex_owner[by_owner],
-        edges=place[edges[order]],
-        edge_owner=edge_owner[order],
-        edge_axis=edge_axis[order],
-        edge_soft=edge_soft[order],
-        edge_laid=edge_laid[order],
-        rotations=rotations,
-        bodies=bodies.select(turn),
-        body_owner=body_owner[turn],
-        see_through=see_through,
-        put_away=put_away,
-    )
-
-
-def _outlines(parts: list[tuple[Ints, Solids]]) -> tuple[Floats, Ints, Ints, Ints, Ints, Bools, Bools]:
-    """Return vertices, their owners, edges as rows of them, and of each edge owner, axis, whether soft and laid."""
-    nobody, never = np.zeros(0, dtype=np.intp), np.zeros(0, dtype=bool)
-    made: tuple[list[Any], ...] = (
-        [np.zeros((0, 3))],
-        [np.zeros((0, 2), dtype=np.intp)],
-        [nobody],
-        [never],
-        [never],
-    )
-    base, counts = 0, np.zeros((2, len(parts)), dtype=np.intp)
-    for number, (_, solids) in enumerate(parts):
-        n, v, _ = solids.vertices.shape
-        counts[:, number] = v, len(solids.edges)
-        own: list[Any] = [
-            solids.vertices.reshape(-1, 3),
-            solids.edges + base,
-            solids.edge_axes,
-            solids.soft,
-            solids.marks,
-        ]
-        if n > 1:
-            step = v * np.arange(n)
-            own[1] = (step[:, None, None] + own[1]).reshape(-1, 2)
-            own[2:] = [np.tile(part, n) for part in own[2:]]
-        for part, values in zip(made, own, strict=True):
-            part.append(values)
-        base += n * v
-    alike = [len(rows) for rows, _ in parts]
-    everyone = np.concatenate([nobody, *(rows for rows, _ in parts)])
-    vertex_owner, edge_owner = (np.repeat(everyone, np.repeat(count, alike)) for count in counts)
-    vertices, edges, axes, soft, laid = map(np.concatenate, made)
-    return vertices, vertex_owner, edges, edge_owner, axes, soft, laid

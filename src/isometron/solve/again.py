@@ -1,0 +1,149 @@
+"""Solving again while a few volumes are dragged: only they, and what meets them on paper, are drawn anew."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import Generic, TypeVar
+
+import numpy as np
+
+from isometron.document.model import Document
+from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.solve.aids import lean_on
+from isometron.solve.drawing import Drawing, solve, volume_marks
+from isometron.solve.marks import Arcs, Lines
+from isometron.solve.picture import Picture
+from isometron.solve.rounds import RoundMarks
+from isometron.volumes.building import build_scene, mirrored_about
+from isometron.volumes.scene import Scene
+
+__all__ = ["Again"]
+
+_ASIDE = 0.01
+"""mm of paper; boxes so near to each other count as meeting."""
+_MOST = 0.5
+"""Of all volumes; when more are near to what changed, all are solved."""
+
+T = TypeVar("T")
+
+
+class Again:
+    """Draws documents that differ from that of one drawing, quickly where they differ in a few volumes only.
+
+    A volume changes the picture within its own bounds on paper, before and after. The marks of all volumes that reach in
+    there are drawn anew, among those that they meet on paper, which hide them or share lines with them; all others keep
+    the marks they have.
+    """
+
+    def __init__(self, base: Drawing) -> None:
+        self._base = base
+        # From one document to the next it is mostly the same volumes that stand as they were.
+        self._standing: _Latest[Scene] = _Latest()
+        self._kept: _Latest[tuple[Lines, RoundMarks]] = _Latest()
+
+    def solve(self, document: Document) -> Drawing:
+        """Return the drawing of ``document``."""
+        changed = _changed(self._base.document, document)
+        return solve(document) if changed is None else self._near(document, changed) or solve(document)
+
+    def _near(self, document: Document, changed: Ints) -> Drawing | None:
+        """Draw the document anew where the volumes ``changed`` are; None when that is nearly everywhere."""
+        base, eye = self._base, document.eye
+        fresh = build_scene([document.volumes[row] for row in changed], document.volumes)
+        boxes = base.boxes.copy()
+        boxes[changed] = Picture(eye, lambda: fresh).boxes
+        touched = _meeting(boxes, np.concatenate([base.boxes[changed], boxes[changed]]))
+        touched[changed] = True
+        near = _meeting(boxes, boxes[touched])
+        if np.count_nonzero(near) > _MOST * len(near):
+            return None
+        near[changed] = False
+        standing = np.flatnonzero(near)
+        around = self._standing.of(standing, base.scene.select)
+        # What changed comes last: the places of all others need no telling anew.
+        rows = np.concatenate([standing, changed])
+        part = Scene.put_together([around, fresh])
+        lines, rounds = volume_marks(document, Picture(eye, lambda: part))
+        kept_lines, kept_rounds = self._kept.of(touched, self._untouched)
+        new = np.where(touched[rows], rows, -1)
+        counts = base.scene.edge_counts.copy()
+        counts[changed] = fresh.edge_counts
+        first = np.cumsum(counts) - counts
+        drawing = Drawing(
+            document,
+            Picture(eye, lambda: _whole(base.scene, fresh, changed)),
+            Lines.joined([_further(kept_lines, first - base.scene.first_edge),
+                          _moved(_further(lines, first[rows] - part.first_edge), new)]),
+            RoundMarks(Arcs.joined([kept_rounds.arcs, _moved_arcs(rounds.arcs, new)]),
+                       Lines.joined([kept_rounds.lines, _moved(rounds.lines, new)])),
+        )  # fmt: skip
+        aids = {} if lean_on(document, changed) or lean_on(base.document, changed) else {"aids": base.aids}
+        return drawing.knowing(boxes=boxes, **aids)
+
+    def _untouched(self, touched: Bools) -> tuple[Lines, RoundMarks]:
+        """Return the marks of the volumes that keep them."""
+        place = np.where(touched, -1, np.arange(len(touched)))
+        rounds = self._base.rounds
+        return (
+            _moved(self._base.edges, place),
+            RoundMarks(_moved_arcs(rounds.arcs, place), _moved(rounds.lines, place)),
+        )
+
+
+@dataclass
+class _Latest(Generic[T]):
+    """What was made of the latest numbers that were asked for."""
+
+    _asked: bytes | None = None
+    _made: T | None = None
+
+    def of(self, numbers: np.ndarray, make: Callable[[np.ndarray], T]) -> T:
+        asked = numbers.tobytes()
+        if self._made is None or asked != self._asked:
+            self._asked, self._made = asked, make(numbers)
+        return self._made
+
+
+def _changed(before: Document, after: Document) -> Ints | None:
+    """Return the rows of volumes that are not what they were; None when anything else that is drawn differs too."""
+    if (before.eye, before.sheet, before.show) != (after.eye, after.sheet, after.show):
+        return None
+    if len(before.volumes) != len(after.volumes):
+        return None
+    pairs = zip(before.volumes, after.volumes, strict=True)
+    rows = [row for row, (one, other) in enumerate(pairs) if one is not other]
+    if any(before.volumes[row].id != after.volumes[row].id for row in rows):
+        return None
+    ids = {after.volumes[row].id for row in rows}
+    images = [row for row, volume in enumerate(after.volumes) if mirrored_about(volume) in ids]
+    return np.union1d(rows, images).astype(np.intp)
+
+
+def _whole(scene: Scene, fresh: Scene, changed: Ints) -> Scene:
+    """Return a scene with the volumes ``changed`` as they are in another."""
+    standing = np.delete(np.arange(len(scene.volumes)), changed)
+    return Scene.put_together([scene.select(standing), fresh]).sorted(np.argsort(np.concatenate([standing, changed])))
+
+
+def _meeting(boxes: Floats, others: Floats) -> Bools:
+    """Tell which of ``boxes`` (N, 4) meet any of ``others`` (M, 4)."""
+    low, high = boxes[:, None, :2] - _ASIDE, boxes[:, None, 2:] + _ASIDE
+    meet: Bools = np.any(((low <= others[:, 2:]) & (others[:, :2] <= high)).all(axis=2), axis=1)
+    return meet
+
+
+def _further(lines: Lines, shift: Ints) -> Lines:
+    """Return lines whose edges lie further on in their scene, by the volume (N,)."""
+    return replace(lines, edge=lines.edge + shift[lines.owner])
+
+
+def _moved(lines: Lines, place: Ints) -> Lines:
+    """Return the lines of owners with a place that is not negative, as those of the owners there."""
+    own = lines.select(np.flatnonzero(place[lines.owner] >= 0))
+    return replace(own, owner=place[own.owner])
+
+
+def _moved_arcs(arcs: Arcs, place: Ints) -> Arcs:
+    rows = np.flatnonzero(place[arcs.owner] >= 0)
+    return Arcs(arcs.shape[rows], arcs.role[rows], place[arcs.owner[rows]])
