@@ -8,7 +8,9 @@ from setuptools.command.build_ext import build_ext
 from setuptools.errors import BaseError, CompileError, LinkError
 
 LOOPS = (
+    "geometry/clip_loops",
     "geometry/coincident_loops",
+    "geometry/frustum_loops",
     "geometry/piece_loops",
     "geometry/shadow_loops",
     "geometry/sight",

@@ -16,13 +16,13 @@ import numpy as np
 
 from isometron.geometry.bodies import ConvexBodies
 from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.geometry.frustum_loops import contour_lines, local_frames
 from isometron.geometry.shadow_loops import ring_hulls
 from isometron.geometry.turning_loops import TurningCells
 
 __all__ = [
     "AROUND",
     "Frusta",
-    "contour_angles",
     "dome_contours",
     "each_repeated",
     "inscribed_bodies",
@@ -73,12 +73,20 @@ class Frusta:
             made["owner"] += each_repeated(bases, parts)
         return Frusta(**made)
 
+    def seen_from(self, eye: Floats) -> Floats:
+        """Return rows (R, 12): what turns world directions into local ones, and the eye (3,) in local coordinates."""
+        return local_frames(*self._frames, eye)
+
     @cached_property
-    def inverse(self) -> Floats:
-        """World to local directions, (R, 3, 3)."""
-        frames = np.stack([self.first, self.second, self.axle], axis=2)
-        inverse: Floats = np.asarray(np.linalg.inv(frames), dtype=np.float64)
-        return inverse
+    def _frames(self) -> tuple[Floats, Floats, Floats, Floats]:
+        base, first, second, axle = map(np.ascontiguousarray, (self.base, self.first, self.second, self.axle))
+        return base, first, second, axle
+
+    def contours(self, span: Floats, asked: Bools, eye: Floats) -> tuple[Floats, Ints]:
+        """Return the lines (N, 2, 3) along which sight lines touch the straight sides of those ``asked`` (R,), and their
+        rows (N,); ``span`` (R, 2) radians: where the part of the side that is there starts, and how far it goes."""
+        radii = np.column_stack([self.low, self.high])
+        return contour_lines(*self._frames, radii, span, asked.view(np.uint8), eye)
 
     @cached_property
     def reach(self) -> Floats:
@@ -89,8 +97,8 @@ class Frusta:
 
     def local(self, rows: Ints, points: Floats) -> Floats:
         """Return local coordinates (P, K, 3) of world points (P, K, 3) in the frusta ``rows`` (P,)."""
-        gap = points - self.base[rows][:, None, :]
-        local: Floats = gap @ self.inverse[rows].transpose(0, 2, 1)
+        turn = self.seen_from(np.zeros(3))[rows, :9].reshape(-1, 3, 3)
+        local: Floats = (points - self.base[rows][:, None, :]) @ turn.transpose(0, 2, 1)
         return local
 
     def end_points(self, places: Floats) -> Floats:
@@ -114,21 +122,6 @@ class Frusta:
 def each_repeated(numbers: Sequence[int] | Ints, parts: Sequence[Sized]) -> Ints:
     """Return each number as often as its part is long."""
     return np.repeat(np.asarray(numbers[: len(parts)], dtype=np.intp), [len(part) for part in parts])
-
-
-def contour_angles(frusta: Frusta, rows: Ints, eye: Floats) -> Floats:
-    """Return the two angles (P, 2) at which sight lines touch the sides of frusta ``rows`` (P,); NaN where none does.
-
-    The tangent plane at angle t holds the eye (x, y, z) when x cos t + y sin t is the radius carried on to its height.
-    """
-    e = frusta.local(rows, np.broadcast_to(eye, (len(rows), 1, 3)))[:, 0]
-    radius = frusta.low[rows] + (frusta.high - frusta.low)[rows] * e[:, 2]
-    away = np.hypot(e[:, 0], e[:, 1])
-    with np.errstate(divide="ignore", invalid="ignore"):
-        half = np.arccos(radius / away)  # NaN where the eye is over the side on all sides, or inside it
-    towards = np.arctan2(e[:, 1], e[:, 0])
-    angles: Floats = np.column_stack([towards - half, towards + half])
-    return angles
 
 
 def dome_contours(frusta: Frusta, rows: Ints, eye: Floats) -> tuple[Floats, Floats, Ints]:

@@ -94,13 +94,14 @@ class Hiders:
         self._eye, self._axes, self._distance = eye, np.ascontiguousarray(axes), distance
         region = shadows(bodies, eye)
         owner = np.concatenate((body_owner, frusta.owner))
+        frusta_seen = np.column_stack([frusta.seen_from(eye), frusta.low, frusta.high, frusta.bulge])
         box, near = self._bounds_of(bodies, frusta)
         hiding = np.ones(len(owner), dtype=bool)
         hiding[: len(bodies)] = region.active & ~(solid & without)[body_owner]
         self.around = np.flatnonzero(~region.active)
         order = np.argsort(near, kind="stable")
         self._sight = Sight(
-            region.planes, region.begins, region.touch, _local(frusta, eye), own_least, owner,
+            region.planes, region.begins, region.touch, frusta_seen, own_least, owner,
             solid[owner].view(np.uint8), box, near, order[hiding[order]], len(solid), _GRID * distance,
         )  # fmt: skip
 
@@ -119,13 +120,6 @@ class Hiders:
             curves.laid.view(np.uint8), curves.lenient.view(np.uint8), curves.bounds, box, far,
         )  # fmt: skip
         return found
-
-
-def _local(frusta: Frusta, eye: Floats) -> Floats:
-    """Return frusta (R, 15) as `Sight` takes them."""
-    turn = frusta.inverse
-    place = np.einsum("rij,rj->ri", turn, eye - frusta.base)
-    return np.column_stack([turn.reshape(-1, 9), place, frusta.low, frusta.high, frusta.bulge])
 
 
 def hidden_interval(

@@ -93,8 +93,9 @@ def edge_marks(picture: Picture, reach: float, *, hidden: bool) -> Lines:
     pieces = LinePieces(picture.camera, scene.edges, picture.eye.viewing_distance, reach)
     dashed = ~scene.edge_soft & hidden
     points, edge, back = pieces.cut(picture.hidden, scene.spans, dashed.view(np.uint8))
-    role = np.where(back, Role.HIDDEN, np.where(scene.edge_light[edge], Role.CONSTRUCTION, Role.OBJECT))
-    return Lines(points, role.astype(np.int8), scene.edge_owner[edge], edge)
+    role = np.where(scene.edge_light, np.int8(Role.CONSTRUCTION), np.int8(Role.OBJECT))[edge]
+    role[back] = Role.HIDDEN
+    return Lines(points, role, scene.edge_owner[edge], edge)
 
 
 _NOWHERE: Parts = np.zeros(0, dtype=np.intp), np.zeros(0), np.zeros(0)

@@ -5,14 +5,16 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from isometron.geometry.frames import Bools, Floats, Ints
-from isometron.geometry.frusta import Frusta, contour_angles, dome_contours, turning_lines
+from isometron.geometry.frusta import dome_contours, turning_lines
 from isometron.geometry.hiding import Curves
 from isometron.geometry.piece_loops import ArcPieces, camera_rings, ring_ellipses
 from isometron.solve.marks import NOBODY, Arcs, Lines, Role
 from isometron.solve.picture import Picture, ruled
 from isometron.view.eye import Eye
+from isometron.volumes.rounds import RoundParts
 from isometron.volumes.scene import Scene
 
 __all__ = ["RoundMarks", "round_marks"]
@@ -31,65 +33,43 @@ class RoundMarks:
 
 def round_marks(picture: Picture, reach: float, *, hidden: bool) -> RoundMarks:
     """Return the marks of all turned bodies, hidden parts as marks of their own role or left out."""
-    eye, scene = picture.eye, picture.scene
+    scene = picture.scene
     if len(scene.rounds) == 0:
         nothing = Arcs(np.zeros((0, 7)), np.zeros(0, np.int8), np.zeros(0, np.intp))
         return RoundMarks(nothing, Lines.joined([]))
     arcs, lines = _rings(picture, reach, hidden=hidden)
-    outlines, owner = _outlines(eye, scene)
-    rounds = scene.rounds
-    skins, skin_owner = _skin_outlines(eye, scene)
-    ends = np.concatenate([outlines, skins, rounds.strokes])
-    owners = np.concatenate([owner, skin_owner, rounds.stroke_owner])
+    outlines, owner = _outlines(picture.eye, scene.rounds)
+    ends = np.concatenate([outlines, scene.rounds.strokes])
+    owners = np.concatenate([owner, scene.rounds.stroke_owner])
     straight = _straight(picture, ends, owners, reach, hidden=hidden)
     return RoundMarks(arcs, Lines.joined([lines, straight]))
 
 
-def _role(scene: Scene, owner: Ints) -> Ints:
-    return np.where(scene.see_through[owner], Role.CONSTRUCTION, Role.OBJECT)
+def _roles(scene: Scene) -> NDArray[np.int8]:
+    """Return the role (N,) of what is seen of each volume."""
+    return np.where(scene.see_through, np.int8(Role.CONSTRUCTION), np.int8(Role.OBJECT))
 
 
-def _outlines(eye: Eye, scene: Scene) -> tuple[Floats, Ints]:
+def _outlines(eye: Eye, rounds: RoundParts) -> tuple[Floats, Ints]:
     """Return the lines (N, 2, 3) where sight lines touch the sides, and their owners.
 
     A straight side has two of them, exactly. On a rounded one the outline is where the normal, averaged at the rings
-    between two pieces, turns away from the eye.
+    between two pieces, turns away from the eye. Of a rounded edge the part of the round that is there counts.
     """
-    frusta, smooth = scene.rounds.frusta, scene.rounds.smooth
-    bent = smooth.any(axis=1)
-    straight = np.flatnonzero(~bent & (frusta.bulge == 0.0))
-    angles = contour_angles(frusta, straight, eye.place)
-    ends, owner = _contours(frusta, straight, angles, np.isfinite(angles))
-    lines, rows = turning_lines(frusta, smooth, np.flatnonzero(bent & (frusta.bulge == 0.0)), eye.place)
-    return np.concatenate([ends, lines]), np.concatenate([owner, frusta.owner[rows]])
-
-
-def _skin_outlines(eye: Eye, scene: Scene) -> tuple[Floats, Ints]:
-    """Return the outlines (N, 2, 3) of rounded edges, where sight lines touch within the part of the round that is there."""
-    skins, span = scene.rounds.skins, scene.rounds.skin_span
-    if len(skins) == 0:
-        return np.zeros((0, 2, 3)), np.zeros(0, dtype=np.intp)
-    angles = contour_angles(skins, np.arange(len(skins)), eye.place)
-    with np.errstate(invalid="ignore"):
-        seen = np.isfinite(angles) & ((angles - span[:, :1]) % (2 * np.pi) <= span[:, 1:])
-    return _contours(skins, np.arange(len(skins)), angles, seen)
-
-
-def _contours(frusta: Frusta, rows: Ints, angles: Floats, seen: Bools) -> tuple[Floats, Ints]:
-    """Return the lines (N, 2, 3) along the sides of frusta ``rows`` (P,) at those ``angles`` (P, 2) that are seen."""
-    at, column = np.nonzero(seen)
-    angle, row = angles[at, column][:, None], rows[at]
-    out = np.cos(angle) * frusta.first[row] + np.sin(angle) * frusta.second[row]
-    low = frusta.base[row] + frusta.low[row, None] * out
-    high = frusta.base[row] + frusta.axle[row] + frusta.high[row, None] * out
-    return np.stack([low, high], axis=1), frusta.owner[row]
+    frusta, skins = rounds.frusta, rounds.skins
+    ends, rows = frusta.contours(rounds.whole_sides, rounds.straight, eye.place)
+    lines, bent = turning_lines(frusta, rounds.smooth, rounds.bent, eye.place)
+    edges, skin = skins.contours(rounds.skin_span, np.ones(len(skins), dtype=bool), eye.place)
+    owner = np.concatenate([frusta.owner[rows], frusta.owner[bent], skins.owner[skin]])
+    return np.concatenate([ends, lines, edges]), owner
 
 
 def _straight(picture: Picture, ends: Floats, owner: Ints, reach: float, *, hidden: bool) -> Lines:
     parts = picture.hiders.hidden(Curves.lines(ends, owner, lenient=True))
     points, line, back = ruled(picture.eye, ends, reach, parts, with_hidden=hidden)
-    role = np.where(back, Role.HIDDEN, _role(picture.scene, owner[line]))
-    return Lines(points, role.astype(np.int8), owner[line], np.full(len(line), NOBODY))
+    role = _roles(picture.scene)[owner[line]]
+    role[back] = Role.HIDDEN
+    return Lines(points, role, owner[line], np.full(len(line), NOBODY))
 
 
 def _hole_bottoms(eye: Eye, holes: Floats) -> tuple[Floats, Floats, Ints]:
@@ -129,7 +109,7 @@ def _rings(picture: Picture, reach: float, *, hidden: bool) -> tuple[Arcs, Lines
     """Return the marks of rings, of the bottoms of holes, and of the outlines of what bulges, which are rings too."""
     eye, parts = picture.eye, picture.scene.rounds
     bottoms, bottom_span, hole = _hole_bottoms(eye, parts.holes)
-    domes, dome_span, row = dome_contours(parts.frusta, np.flatnonzero(parts.frusta.bulge > 0.0), eye.place)
+    domes, dome_span, row = dome_contours(parts.frusta, parts.domes, eye.place)
     if len(hole) + len(row) == 0:
         return _drawn(picture, parts.ring_curves, parts.ring_soft, reach, hidden=hidden)
     curves = Curves.rings(
@@ -152,8 +132,10 @@ def _drawn(picture: Picture, rings: Curves, soft: Bools, reach: float, *, hidden
     # Of a ring where the side has no corner only the near half is drawn: it is a section, not an edge.
     dashed = ~soft & hidden
     (shape, ring, back), (stretch, bent, bent_back) = pieces.cut(parts, dashed.view(np.uint8))
-    role = np.where(soft, Role.CONSTRUCTION, _role(picture.scene, owner))
-    roles = np.where(back, Role.HIDDEN, role[ring]).astype(np.int8)
+    role = _roles(picture.scene)[owner]
+    role[soft] = Role.CONSTRUCTION
+    roles = role[ring]
+    roles[back] = Role.HIDDEN
     lines = _bent(eye, rings, bent, stretch, np.where(bent_back, Role.HIDDEN, role[bent]), reach)
     return Arcs(shape, roles, owner[ring]), lines
 

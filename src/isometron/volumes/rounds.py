@@ -73,6 +73,27 @@ class RoundParts:
         return np.where(self.smooth.any(axis=1), chord, straight)
 
     @cached_property
+    def straight(self) -> Bools:
+        """Frusta (R,) whose side is straight, and no part of a rounded one."""
+        straight: Bools = (self.frusta.bulge == 0.0) & ~self.smooth[:, 0] & ~self.smooth[:, 1]
+        return straight
+
+    @cached_property
+    def bent(self) -> Ints:
+        """Rows of frusta that are parts of a rounded side."""
+        return np.flatnonzero((self.frusta.bulge == 0.0) & ~self.straight)
+
+    @cached_property
+    def domes(self) -> Ints:
+        """Rows of frusta that bulge."""
+        return np.flatnonzero(self.frusta.bulge > 0.0)
+
+    @cached_property
+    def whole_sides(self) -> Floats:
+        """Spans (R, 2) of frusta as of skins, radians: their sides go all round."""
+        return np.tile([0.0, 2 * np.pi], (len(self.frusta), 1))
+
+    @cached_property
     def ring_curves(self) -> Curves:
         """The rings as what may be hidden."""
         return Curves.rings(self.rings, self.ring_span, self.ring_owner)
