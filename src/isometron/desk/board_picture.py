@@ -9,6 +9,7 @@ from PyQt6.QtGui import QImage
 from isometron.desk.board_view import BoardView
 from isometron.desk.sheet_paint import paint_drawing
 from isometron.geometry.frames import Floats
+from isometron.solve.again import changed_rows
 from isometron.solve.drawing import Drawing
 
 __all__ = ["BoardPicture", "changed_part"]
@@ -58,26 +59,18 @@ def changed_part(before: Drawing | None, after: Drawing, view: BoardView, width:
 
     A changed volume changes what is seen within its own picture only, before and after: it hides nothing beyond.
     """
-    if before is None or not _stand_alike(before, after):
+    rows = changed_rows(before.document, after.document) if before is not None else None
+    if before is None or rows is None or not _aided_alike(before, after):
         return None
-    known = {volume.id: volume for volume in before.document.volumes}
-    same = {volume.id for volume in after.document.volumes if known.get(volume.id) is volume}
-    boxes = [
-        drawing.boxes[row]
-        for drawing in (before, after)
-        for row, volume in enumerate(drawing.document.volumes)
-        if volume.id not in same
-    ]
-    return _within_window(np.array(boxes).reshape(-1, 4), view, width, height)
+    return _within_window(np.concatenate([before.boxes[rows], after.boxes[rows]]), view, width, height)
 
 
-def _stand_alike(before: Drawing, after: Drawing) -> bool:
-    """Whether sheet, eye, aids and lettering are the same."""
-    one, other = before.document, after.document
+def _aided_alike(one: Drawing, other: Drawing) -> bool:
+    """Whether aids and lettering are the same."""
     return (
-        (one.sheet, one.eye, one.show, one.unit) == (other.sheet, other.eye, other.show, other.unit)
-        and (before.aids is after.aids or np.array_equal(before.aids.points, after.aids.points))
-        and before.labels == after.labels
+        one.document.unit == other.document.unit
+        and one.labels == other.labels
+        and (one.aids is other.aids or np.array_equal(one.aids.points, other.aids.points))
     )
 
 

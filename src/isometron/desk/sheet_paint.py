@@ -35,13 +35,13 @@ def paint_drawing(
     ``image``: RGB32, with a device pixel ratio of 1; ``view`` and ``part``, the only rectangle to be painted, are in its
     pixels. ``ratio``: how many of them a pixel of the desktop is wide.
     """
-    part = image.rect() if part is None else part
+    in_part, part = part is not None, part or image.rect()
     inks = _Inks(image, part, ratio)
     sheet = sheet_rectangle(drawing, view)
     # Whole pixels: the rims are crisp, and filling them smoothly would cost as much as hundreds of lines.
     whole = sheet.toRect()
     window = QRectF(part).adjusted(-_EDGE_MARGIN, -_EDGE_MARGIN, _EDGE_MARGIN, _EDGE_MARGIN).getCoords()
-    strokes, layers = _layers(drawing, view, window, sheet, ratio)
+    strokes, layers = _layers(drawing, view, window, sheet, ratio, in_part=in_part)
     inks.lay_table(whole)
     off, all_lines = strokes.leaving, strokes.all
     for layer in layers:
@@ -120,23 +120,32 @@ class _Layer(NamedTuple):
 
 
 def _layers(
-    drawing: Drawing, view: BoardView, window: tuple[float, float, float, float], sheet: QRectF, ratio: float
+    drawing: Drawing,
+    view: BoardView,
+    window: tuple[float, float, float, float],
+    sheet: QRectF,
+    ratio: float,
+    *,
+    in_part: bool,
 ) -> tuple[Strokes, list[_Layer]]:
     """Return, role by role, the lines and the chords of the arcs in pixels, clipped to the window and dashed."""
-    layers = []
-    arcs = [drawing.rounds.arcs]
-    if drawing.document.show.construction:
-        arcs.append(drawing.arcs)
     strokes = strokes_in(view, window, sheet.getCoords())
+    lines = [drawing.aids, drawing.edges, drawing.rounds.lines]
+    arcs = [drawing.rounds.arcs, *([drawing.arcs] if drawing.document.show.construction else [])]
+    if in_part:
+        # Few of many: they are looked through once, and not again for every role.
+        lines = [marks.select(strokes.lines_near(marks.points)) for marks in lines]
+        arcs = [marks.select(strokes.arcs_near(marks.shape)) for marks in arcs]
+    layers = []
     for role in Role:
-        lines, off = strokes.count, strokes.off_count
+        first, first_off = strokes.count, strokes.off_count
         strokes.set_dash(*_dash_pixels(role, view.scale, ratio))
-        for marks in (drawing.aids, drawing.edges, drawing.rounds.lines):
+        for marks in lines:
             strokes.add_lines(marks.points, marks.role, role)
         for bent in arcs:
             strokes.add_arcs(bent.shape, bent.role, role)
-        if strokes.count > lines:
-            layers.append(_Layer(role, slice(lines, strokes.count), slice(off, strokes.off_count)))
+        if strokes.count > first:
+            layers.append(_Layer(role, slice(first, strokes.count), slice(first_off, strokes.off_count)))
     return strokes, layers
 
 

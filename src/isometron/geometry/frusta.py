@@ -16,8 +16,7 @@ import numpy as np
 
 from isometron.geometry.bodies import ConvexBodies
 from isometron.geometry.frames import Bools, Floats, Ints
-from isometron.geometry.frustum_loops import contour_lines, local_frames
-from isometron.geometry.shadow_loops import ring_hulls
+from isometron.geometry.frustum_loops import contour_lines, end_points, local_frames
 from isometron.geometry.turning_loops import TurningCells
 
 __all__ = [
@@ -106,12 +105,11 @@ class Frusta:
 
         What bulges lies within the wider one's cylinder.
         """
-        widest = np.maximum(self.low, self.high)
-        radii = np.stack([np.where(self.bulge > 0.0, widest, radius) for radius in (self.low, self.high)], axis=1)
-        centres = np.stack([self.base, self.base + self.axle], axis=1)
-        one, two = (radii[..., None] * way[:, None, :] for way in (self.first, self.second))
-        rings = np.concatenate([centres, one, two], axis=2).reshape(-1, 9)
-        return ring_hulls(rings, places).reshape(len(self), 2, len(places), 3)
+        radii = np.column_stack([self.low, self.high])
+        bulging = self.bulge > 0.0
+        radii[bulging] = radii[bulging].max(axis=1)[:, None]
+        points: Floats = end_points(*self._frames, radii, places)
+        return points
 
     @cached_property
     def hulls(self) -> Floats:

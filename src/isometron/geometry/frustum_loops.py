@@ -5,7 +5,7 @@ import cython
 import numpy as np
 from cython.cimports.libc.math import acos, atan2, cos, fabs, floor, sin, sqrt
 
-__all__ = ["contour_lines", "local_frames"]
+__all__ = ["contour_lines", "end_points", "local_frames"]
 
 _TURN = cython.declare(cython.double, 6.283185307179586)
 
@@ -43,6 +43,32 @@ def local_frames(
                 + out[r, 3 * k + 1] * (eye[1] - base[r, 1])
                 + out[r, 3 * k + 2] * (eye[2] - base[r, 2])
             )
+    return found
+
+
+def end_points(
+    base: cython.double[:, ::1],
+    first: cython.double[:, ::1],
+    second: cython.double[:, ::1],
+    axle: cython.double[:, ::1],
+    radii: cython.double[:, ::1],
+    places: cython.double[:, ::1],
+) -> np.ndarray:
+    """Return points (R, 2, K, 3) about both ends: ``places`` (K, 2) in the measure of rings there with ``radii`` (R, 2)."""
+    r: cython.Py_ssize_t
+    k: cython.Py_ssize_t
+    i: cython.Py_ssize_t
+    end: cython.Py_ssize_t
+    one: cython.double
+    two: cython.double
+    found = np.empty((base.shape[0], 2, places.shape[0], 3))
+    out: cython.double[:, :, :, ::1] = found
+    for r in range(base.shape[0]):
+        for end in range(2):
+            for k in range(places.shape[0]):
+                one, two = radii[r, end] * places[k, 0], radii[r, end] * places[k, 1]
+                for i in range(3):
+                    out[r, end, k, i] = base[r, i] + end * axle[r, i] + one * first[r, i] + two * second[r, i]
     return found
 
 

@@ -15,10 +15,10 @@ from isometron.solve.drawing import Drawing, solve, volume_marks
 from isometron.solve.marks import Arcs, Lines
 from isometron.solve.picture import Picture
 from isometron.solve.rounds import RoundMarks
-from isometron.volumes.building import build_scene, mirrored_about
+from isometron.volumes.building import build_scene
 from isometron.volumes.scene import Scene
 
-__all__ = ["Again"]
+__all__ = ["Again", "changed_rows"]
 
 _ASIDE = 0.01
 """mm of paper; boxes so near to each other count as meeting."""
@@ -44,8 +44,10 @@ class Again:
 
     def solve(self, document: Document) -> Drawing:
         """Return the drawing of ``document``."""
-        changed = _changed(self._base.document, document)
-        return solve(document) if changed is None else self._near(document, changed) or solve(document)
+        rows = changed_rows(self._base.document, document)
+        if rows is None:
+            return solve(document)
+        return self._near(document, np.array(rows, dtype=np.intp)) or solve(document)
 
     def _near(self, document: Document, changed: Ints) -> Drawing | None:
         """Draw the document anew where the volumes ``changed`` are; None when that is nearly everywhere."""
@@ -78,8 +80,9 @@ class Again:
             RoundMarks(Arcs.joined([kept_rounds.arcs, _moved_arcs(rounds.arcs, new)]),
                        Lines.joined([kept_rounds.lines, _moved(rounds.lines, new)])),
         )  # fmt: skip
-        aids = {} if lean_on(document, changed) or lean_on(base.document, changed) else {"aids": base.aids}
-        return drawing.knowing(boxes=boxes, **aids)
+        if not (lean_on(document, changed) or lean_on(base.document, changed)):
+            drawing.knowing(aids=base.aids, labels=base.labels)
+        return drawing.knowing(boxes=boxes)
 
     def _untouched(self, touched: Bools) -> tuple[Lines, RoundMarks]:
         """Return the marks of the volumes that keep them."""
@@ -105,19 +108,19 @@ class _Latest(Generic[T]):
         return self._made
 
 
-def _changed(before: Document, after: Document) -> Ints | None:
+def changed_rows(before: Document, after: Document) -> list[int] | None:
     """Return the rows of volumes that are not what they were; None when anything else that is drawn differs too."""
     if (before.eye, before.sheet, before.show) != (after.eye, after.sheet, after.show):
         return None
     if len(before.volumes) != len(after.volumes):
         return None
     pairs = zip(before.volumes, after.volumes, strict=True)
-    rows = [row for row, (one, other) in enumerate(pairs) if one is not other]
-    if any(before.volumes[row].id != after.volumes[row].id for row in rows):
+    changed = {row: other.id for row, (one, other) in enumerate(pairs) if one is not other}
+    if any(before.volumes[row].id != volume_id for row, volume_id in changed.items()):
         return None
-    ids = {after.volumes[row].id for row in rows}
-    images = [row for row, volume in enumerate(after.volumes) if mirrored_about(volume) in ids]
-    return np.union1d(rows, images).astype(np.intp)
+    ids = set(changed.values())
+    images = [row for row, v in enumerate(after.volumes) if v.mirror is not None and v.mirror.about in ids]
+    return sorted({*changed, *images})
 
 
 def _whole(scene: Scene, fresh: Scene, changed: Ints) -> Scene:
@@ -145,5 +148,5 @@ def _moved(lines: Lines, place: Ints) -> Lines:
 
 
 def _moved_arcs(arcs: Arcs, place: Ints) -> Arcs:
-    rows = np.flatnonzero(place[arcs.owner] >= 0)
-    return Arcs(arcs.shape[rows], arcs.role[rows], place[arcs.owner[rows]])
+    own = arcs.select(np.flatnonzero(place[arcs.owner] >= 0))
+    return replace(own, owner=place[own.owner])

@@ -32,9 +32,13 @@ def aid_lines(document: Document, picture: Picture, reach: float) -> Lines:
 
 
 def lean_on(document: Document, rows: Ints) -> bool:
-    """Tell whether the aid lines depend on any of the volumes ``rows``."""
+    """Tell whether the aid lines or the lettering depend on any of the volumes ``rows``."""
     show, own = document.show, [document.volumes[row] for row in rows]
-    return show.grid_module > 0.0 or any(volume.see_through or volume.id == show.guides_of for volume in own)
+    return (
+        show.names
+        or show.grid_module > 0.0
+        or any(volume.see_through or volume.id == show.guides_of for volume in own)
+    )
 
 
 def guide_directions(document: Document, picture: Picture) -> Floats:

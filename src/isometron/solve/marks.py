@@ -79,6 +79,10 @@ class Arcs:
     role: NDArray[np.int8]
     owner: Ints
 
+    def select(self, rows: Ints | Bools) -> Arcs:
+        """Return the marks of the given rows."""
+        return Arcs(self.shape[rows], self.role[rows], self.owner[rows])
+
     @staticmethod
     def joined(parts: list[Arcs]) -> Arcs:
         """Return the marks of all parts in their order."""

@@ -87,6 +87,38 @@ class Strokes:
             if role[k] == wanted and self._in_window(shape, k):
                 self._arc(shape, k)
 
+    def lines_near(self, points: cython.double[:, ::1]) -> np.ndarray:
+        """Return the rows of lines (N, 4), mm, whose bounds meet the window."""
+        k: cython.Py_ssize_t
+        n: cython.Py_ssize_t = 0
+        x: cython.double
+        y: cython.double
+        x1: cython.double
+        y1: cython.double
+        found = np.empty(points.shape[0], dtype=np.intp)
+        rows: cython.Py_ssize_t[::1] = found
+        for k in range(points.shape[0]):
+            x, x1 = self.x + self.across * points[k, 0], self.x + self.across * points[k, 2]
+            y, y1 = self.y + self.up * points[k, 1], self.y + self.up * points[k, 3]
+            if not (
+                max(x, x1) < self.left or min(x, x1) > self.right or max(y, y1) < self.top or min(y, y1) > self.bottom
+            ):
+                rows[n] = k
+                n += 1
+        return found[:n]
+
+    def arcs_near(self, shape: cython.double[:, ::1]) -> np.ndarray:
+        """Return the rows of arcs (N, 7), mm, whose ellipses' bounds meet the window."""
+        k: cython.Py_ssize_t
+        n: cython.Py_ssize_t = 0
+        found = np.empty(shape.shape[0], dtype=np.intp)
+        rows: cython.Py_ssize_t[::1] = found
+        for k in range(shape.shape[0]):
+            if self._in_window(shape, k):
+                rows[n] = k
+                n += 1
+        return found[:n]
+
     @cython.cfunc
     @cython.exceptval(check=False)
     def _in_window(self, shape: cython.double[:, ::1], k: cython.Py_ssize_t) -> cython.bint:

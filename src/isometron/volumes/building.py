@@ -19,7 +19,7 @@ from isometron.volumes.scene import Outlines, Scene
 from isometron.volumes.solids import Solids
 from isometron.volumes.volume import Volume
 
-__all__ = ["build_scene", "mirrored_about", "scene_of"]
+__all__ = ["build_scene", "scene_of"]
 
 _SCENES: Kept[Scene] = Kept(4)
 _SOLIDS: Kept[Solids] = Kept(500)
@@ -67,11 +67,6 @@ def build_scene(volumes: Sequence[Volume], among: Sequence[Volume] | None = None
     )
 
 
-def mirrored_about(volume: Volume) -> str:
-    """Return the id of the volume that one is mirrored about, or nothing."""
-    return volume.mirror.about if volume.mirror is not None else ""
-
-
 def _rounds(volumes: tuple[Volume, ...], named: Callable[[], dict[str, Volume]]) -> RoundParts:
     rows = [
         row
@@ -87,7 +82,7 @@ def _by_id(volumes: Sequence[Volume]) -> Callable[[], dict[str, Volume]]:
 
 def _made_of(volume: Volume, named: Callable[[], dict[str, Volume]]) -> tuple[object, ...]:
     """Return all that a volume's parts depend on: itself, and the volume that it is mirrored about."""
-    about = mirrored_about(volume)
+    about = volume.mirror.about if volume.mirror is not None else ""
     return (volume, named().get(about) if about else None)
 
 
