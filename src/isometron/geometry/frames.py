@@ -5,6 +5,8 @@ World axes: x right, y away, z up, right-handed. Positive yaw turns counter-cloc
 
 from __future__ import annotations
 
+from math import cos, sin
+
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
@@ -22,13 +24,15 @@ def camera_axes(yaw: float, pitch: float = 0.0, roll: float = 0.0) -> Floats:
     head about the line of sight by the right-hand rule, so a positive roll lowers the right-hand side.
     At a pitch of exactly 90 degrees (straight up) the axes stay well defined by the yaw.
     """
-    sy, cy = np.sin(yaw), np.cos(yaw)
-    sp, cp = np.sin(pitch), np.cos(pitch)
-    right = np.array([cy, sy, 0.0])
-    up = np.array([sy * sp, -cy * sp, cp])
-    look = np.array([-sy * cp, cy * cp, sp])
-    sr, cr = np.sin(roll), np.cos(roll)
-    return np.stack([cr * right - sr * up, sr * right + cr * up, look])
+    sy, cy, sp, cp, sr, cr = sin(yaw), cos(yaw), sin(pitch), cos(pitch), sin(roll), cos(roll)
+    right, up = (cy, sy, 0.0), (sy * sp, -cy * sp, cp)
+    return np.array(
+        [
+            [cr * x - sr * y for x, y in zip(right, up, strict=True)],
+            [sr * x + cr * y for x, y in zip(right, up, strict=True)],
+            [-sy * cp, cy * cp, sp],
+        ]
+    )
 
 
 def box_rotation(yaw: float, pitch: float = 0.0, roll: float = 0.0) -> Floats:

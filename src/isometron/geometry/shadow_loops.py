@@ -127,6 +127,7 @@ def shadow_planes(
     y: cython.double
     z: cython.double
     offset: cython.double
+    corners: cython.Py_ssize_t
     count: cython.Py_ssize_t = vertices.shape[0]
     faces: cython.Py_ssize_t = normals.shape[1]
     found = np.empty((count * (faces + ridges.shape[1]), 4))
@@ -136,7 +137,8 @@ def shadow_planes(
     within: cython.double[::1] = nearness
     front: cython.uchar[::1] = np.empty(faces, dtype=np.uint8)
     for n in range(count):
-        within[n] = touch * _reach(vertices, n, eye)
+        corners = _corners(vertices, n)
+        within[n] = touch * _reach(vertices, n, corners, eye)
         m = first[n]
         for f in range(faces):
             x, y, z = normals[n, f, 0], normals[n, f, 1], normals[n, f, 2]
@@ -150,24 +152,43 @@ def shadow_planes(
                 m += 1
         # Seen from inside, a body hides nothing.
         if m > first[n]:
-            m = _with_silhouette(planes, vertices, ridges, ridge_faces, eye, front, n, m)
+            m = _with_silhouette(planes, vertices, ridges, ridge_faces, eye, front, n, corners, m)
         first[n + 1] = m
-    return found[: begins[count]].copy(), begins, nearness
+    return found[: begins[count]], begins, nearness
 
 
 @cython.cfunc
-def _reach(vertices: cython.double[:, :, ::1], n: cython.Py_ssize_t, eye: cython.double[::1]) -> cython.double:
+@cython.exceptval(check=False)
+def _corners(vertices: cython.double[:, :, ::1], n: cython.Py_ssize_t) -> cython.Py_ssize_t:
+    """Return how many vertices body n has before those that only repeat its first."""
+    i: cython.Py_ssize_t = vertices.shape[1] - 1
+    while (
+        i > 0
+        and vertices[n, i, 0] == vertices[n, 0, 0]
+        and vertices[n, i, 1] == vertices[n, 0, 1]
+        and vertices[n, i, 2] == vertices[n, 0, 2]
+    ):
+        i -= 1
+    return i + 1
+
+
+@cython.cfunc
+@cython.exceptval(check=False)
+def _reach(
+    vertices: cython.double[:, :, ::1], n: cython.Py_ssize_t, corners: cython.Py_ssize_t, eye: cython.double[::1]
+) -> cython.double:
     """Return the largest coordinate of any vertex about the eye, at least 1 mm."""
     scale: cython.double = 1.0
     i: cython.Py_ssize_t
     k: cython.Py_ssize_t
-    for i in range(vertices.shape[1]):
+    for i in range(corners):
         for k in range(3):
             scale = max(scale, fabs(vertices[n, i, k] - eye[k]))
     return scale
 
 
 @cython.cfunc
+@cython.exceptval(check=False)
 def _with_silhouette(
     planes: cython.double[:, ::1],
     vertices: cython.double[:, :, ::1],
@@ -176,6 +197,7 @@ def _with_silhouette(
     eye: cython.double[::1],
     front: cython.uchar[::1],
     n: cython.Py_ssize_t,
+    corners: cython.Py_ssize_t,
     m: cython.Py_ssize_t,
 ) -> cython.Py_ssize_t:
     """Add the planes through the eye and each ridge between a face that looks at it and one that does not; return m."""
@@ -195,11 +217,13 @@ def _with_silhouette(
     mid0: cython.double = 0.0
     mid1: cython.double = 0.0
     mid2: cython.double = 0.0
-    for i in range(vertices.shape[1]):
+    for i in range(corners):
         mid0 += vertices[n, i, 0] - eye[0]
         mid1 += vertices[n, i, 1] - eye[1]
         mid2 += vertices[n, i, 2] - eye[2]
     for r in range(ridges.shape[1]):
+        if ridges[n, r, 0] == ridges[n, r, 1]:
+            break  # padding from here on
         if front[ridge_faces[n, r, 0]] == front[ridge_faces[n, r, 1]]:
             continue
         i, j = ridges[n, r, 0], ridges[n, r, 1]

@@ -79,6 +79,11 @@ class Sight:
     low: cython.double[::1]  # hidden stretches, sorted and disjoint
     high: cython.double[::1]
     count: cython.Py_ssize_t
+    crossed: cython.Py_ssize_t[::1]  # planes of one body that a ring may pass
+    crossed_count: cython.Py_ssize_t
+    under_low: cython.double[::1]  # stretches of a short arc under all planes looked at so far
+    under_high: cython.double[::1]
+    under_count: cython.Py_ssize_t
     cuts: cython.double[::1]
     cut_count: cython.Py_ssize_t
     local: cython.double[:, ::1]  # frusta that may hide it: the curve in their coordinates, less the eye
@@ -100,6 +105,8 @@ class Sight:
         self.stamp = np.full(len(near), -1, dtype=np.intp)
         self.here, self.corners = np.empty(9), np.empty(9)
         self.low, self.high = np.empty(64), np.empty(64)
+        self.crossed = np.empty(len(planes), dtype=np.intp)
+        self.under_low, self.under_high = np.empty(len(planes) + 2), np.empty(len(planes) + 2)
         self.cuts = np.empty(2 * len(planes) + 4 * _MOST_SAMPLES)
         self.local, self.least = np.empty((len(frusta), 9)), np.empty(len(frusta))
         self.maybe = np.empty(len(frusta), dtype=np.intp)
@@ -220,6 +227,7 @@ class Sight:
         return found[0][: self.total], found[1][: self.total], found[2][: self.total]
 
     @cython.cfunc
+    @cython.exceptval(check=False)
     def _write(self) -> cython.void:
         """Add the stretches of the curve that was looked at to what is told."""
         i: cython.Py_ssize_t
@@ -234,6 +242,7 @@ class Sight:
         self.total += self.count
 
     @cython.cfunc
+    @cython.exceptval(check=False)
     def _meet(
         self,
         owner: cython.Py_ssize_t,
@@ -266,6 +275,7 @@ class Sight:
                             return
 
     @cython.cfunc
+    @cython.exceptval(check=False)
     @cython.inline
     def _ask(
         self,
@@ -300,6 +310,7 @@ class Sight:
         return self.count == 1 and self.low[0] <= 0.0 and self.high[0] >= 1.0
 
     @cython.cfunc
+    @cython.exceptval(check=False)
     def _add(self, low: cython.double, high: cython.double) -> cython.void:
         """Put a hidden stretch among the others; those that meet become one."""
         i: cython.Py_ssize_t = 0
@@ -332,6 +343,7 @@ class Sight:
         return self.planes[i, 0] * x + self.planes[i, 1] * y + self.planes[i, 2] * z
 
     @cython.cfunc
+    @cython.exceptval(check=False)
     def _line_behind(self, h: cython.Py_ssize_t) -> cython.void:
         """Hide the stretch of a line that lies behind all planes of body h; what is on a plane is not behind it."""
         i: cython.Py_ssize_t
@@ -362,35 +374,94 @@ class Sight:
         self._add(low, high)
 
     @cython.cfunc
+    @cython.exceptval(check=False)
     def _ring_behind(self, h: cython.Py_ssize_t) -> cython.void:
         """Hide the stretches of a ring that lie behind all planes of body h."""
         i: cython.Py_ssize_t
+        low: cython.double
+        high: cython.double
+        touch: cython.double = self.touch[h]
+        self.crossed_count = self.cut_count = 0
+        for i in range(self.begins[h], self.begins[h + 1]):
+            low, high = self._reach_over(i)
+            if low >= -touch:
+                return
+            if high > -touch:
+                self.crossed[self.crossed_count] = i
+                self.crossed_count += 1
+        if fabs(self.sweep) <= _SHORT:
+            self._arc_behind(touch)
+            return
+        for i in range(self.crossed_count):
+            self._cut_plane(self.crossed[i])
+        self._hide_between(h, -1)
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _arc_behind(self, touch: cython.double) -> cython.void:
+        """Hide what a short arc shows under all planes it passes: over each lies what is within `half` of `towards`."""
+        i: cython.Py_ssize_t
+        k: cython.int
         over: cython.double
         across: cython.double
-        self.cut_count = 0
-        for i in range(self.begins[h], self.begins[h + 1]):
-            if self._lowest(i) >= -self.touch[h]:
-                return
-        for i in range(self.begins[h], self.begins[h + 1]):
-            over, across = self._over(i)
-            # Where it only touches the plane from below there is a cut too: no middle may lie there.
-            if over + across > -self.touch[h]:
-                self._cut_plane(i, over, across)
-        self._hide_between(h, -1)
+        towards: cython.double
+        half: cython.double
+        start: cython.double
+        turn: cython.double = 1.0 / fabs(self.sweep)  # in spans of the arc
+        self.under_low[0], self.under_high[0], self.under_count = 0.0, 1.0, 1
+        for i in range(self.crossed_count):
+            over, across, towards = self._passing(self.crossed[i])
+            if across > 0.0:
+                half = acos(max(min(-(over + touch) / across, 1.0), -1.0)) / _TURN * turn
+                start = (towards / _TURN - self.begin) / self.sweep - half
+                start -= turn * floor(start / turn)
+                # The arc is short: what lies over the plane comes to it from one side or the other.
+                for k in range(2):
+                    self._leave_out(start - k * turn, start - k * turn + 2.0 * half)
+                if self.under_count == 0:
+                    return
+        for i in range(self.under_count):
+            self._add(self.under_low[i], self.under_high[i])
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _leave_out(self, low: cython.double, high: cython.double) -> cython.void:
+        """Take low to high out of what lies under all planes so far."""
+        i: cython.Py_ssize_t = 0
+        n: cython.Py_ssize_t
+        if low >= 1.0 or high <= 0.0:
+            return
+        while i < self.under_count:
+            n = self.under_count
+            if high > self.under_low[i] and low < self.under_high[i]:
+                if high < self.under_high[i] - _MERGE:
+                    self.under_low[n], self.under_high[n] = high, self.under_high[i]
+                    self.under_count += 1
+                self.under_high[i] = low
+                if self.under_high[i] - self.under_low[i] <= _MERGE:
+                    n = self.under_count - 1
+                    self.under_low[i], self.under_high[i] = self.under_low[n], self.under_high[n]
+                    self.under_count = n
+                    continue
+            i += 1
 
     @cython.cfunc
     @cython.inline
     @cython.exceptval(check=False)
-    def _lowest(self, i: cython.Py_ssize_t) -> cython.double:
-        """Return how low the ring lies over plane i at the most: a short arc by the three corners of its hull."""
+    def _reach_over(self, i: cython.Py_ssize_t) -> tuple[cython.double, cython.double]:
+        """Return between which heights over plane i the ring lies: a short arc by the three corners of its hull."""
+        one: cython.double
+        two: cython.double
+        three: cython.double
         over: cython.double
         across: cython.double
         if fabs(self.sweep) > _SHORT:
             over, across = self._over(i)
-            return over - across
-        over = self._along(i, self.corners[0], self.corners[1], self.corners[2])
-        over = min(over, self._along(i, self.corners[3], self.corners[4], self.corners[5]))
-        return min(over, self._along(i, self.corners[6], self.corners[7], self.corners[8])) - self.planes[i, 3]
+            return over - across, over + across
+        one = self._along(i, self.corners[0], self.corners[1], self.corners[2]) - self.planes[i, 3]
+        two = self._along(i, self.corners[3], self.corners[4], self.corners[5]) - self.planes[i, 3]
+        three = self._along(i, self.corners[6], self.corners[7], self.corners[8]) - self.planes[i, 3]
+        return min(one, min(two, three)), max(one, max(two, three))
 
     @cython.cfunc
     @cython.inline
@@ -404,16 +475,27 @@ class Sight:
 
     @cython.cfunc
     @cython.exceptval(check=False)
-    def _cut_plane(self, i: cython.Py_ssize_t, over: cython.double, across: cython.double) -> cython.void:
+    def _cut_plane(self, i: cython.Py_ssize_t) -> cython.void:
         """Note where the ring passes plane i: over + across cos(t - towards) = 0."""
-        b: cython.double = self._along(i, self.here[3], self.here[4], self.here[5])
-        c: cython.double = self._along(i, self.here[6], self.here[7], self.here[8])
-        towards: cython.double = atan2(c, b)
+        over: cython.double
+        across: cython.double
+        towards: cython.double
         half: cython.double
+        over, across, towards = self._passing(i)
         if across > 0.0:
             half = acos(max(min(-over / across, 1.0), -1.0))
             self._cut_angle(towards + half)
             self._cut_angle(towards - half)
+
+    @cython.cfunc
+    @cython.inline
+    @cython.exceptval(check=False)
+    def _passing(self, i: cython.Py_ssize_t) -> tuple[cython.double, cython.double, cython.double]:
+        """Return the ring's height over plane i as over + across cos(t - towards)."""
+        b: cython.double = self._along(i, self.here[3], self.here[4], self.here[5])
+        c: cython.double = self._along(i, self.here[6], self.here[7], self.here[8])
+        over: cython.double = self._along(i, self.here[0], self.here[1], self.here[2]) - self.planes[i, 3]
+        return over, sqrt(b * b + c * c), atan2(c, b)
 
     @cython.cfunc
     @cython.exceptval(check=False)
@@ -439,6 +521,7 @@ class Sight:
             self.cut_count += 1
 
     @cython.cfunc
+    @cython.exceptval(check=False)
     def _hide_between(self, body: cython.Py_ssize_t, frustum: cython.Py_ssize_t) -> cython.void:
         """Hide the stretches between the cuts whose middle lies behind a body, a listed frustum, or any of those."""
         i: cython.Py_ssize_t
@@ -494,6 +577,7 @@ class Sight:
         self.maybe_count += 1
 
     @cython.cfunc
+    @cython.exceptval(check=False)
     def _behind_frusta(self, box: cython.double[:, ::1]) -> cython.void:
         """Hide what the listed frusta hide: behind each by itself along a line, behind all at once along a ring."""
         m: cython.Py_ssize_t
@@ -586,6 +670,7 @@ class Sight:
         return 2.0 * low * more + self.frusta[r, 14], more * more - self.frusta[r, 14]
 
     @cython.cfunc
+    @cython.exceptval(check=False)
     def _sample(self, box: cython.double[:, ::1]) -> cython.void:
         """Hide what the listed frusta hide together: by how much they do is sampled, changes and near changes are sought."""
         i: cython.Py_ssize_t
@@ -645,6 +730,7 @@ class Sight:
         return number, length / number
 
     @cython.cfunc
+    @cython.exceptval(check=False)
     def _cut_change(self, low: cython.double, high: cython.double, length: cython.double) -> cython.void:
         """Note where between two places, ``length`` mm of paper apart, the curve passes from seen to hidden or back."""
         middle: cython.double
@@ -660,6 +746,7 @@ class Sight:
         self._cut(middle - floor(middle))
 
     @cython.cfunc
+    @cython.exceptval(check=False)
     def _cut_dip(
         self, low: cython.double, middle: cython.double, high: cython.double, length: cython.double
     ) -> cython.void:

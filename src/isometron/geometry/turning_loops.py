@@ -60,6 +60,7 @@ class TurningCells:
         return np.asarray(self.rows)[: self.count].copy(), np.asarray(self.places)[: self.count].copy()
 
     @cython.cfunc
+    @cython.exceptval(check=False)
     def _cell(self, p: cython.Py_ssize_t, k: cython.Py_ssize_t) -> cython.void:
         a: cython.double = self.facing[0, k]
         b: cython.double = self.facing[0, k + 1]

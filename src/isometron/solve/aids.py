@@ -25,8 +25,9 @@ def aid_lines(document: Document, picture: Picture, reach: float) -> Lines:
         parts.append(fan_lines(document, guide_directions(document, picture)))
     if document.show.edge_ticks:
         parts.append(tick_lines(document, guide_directions(document, picture)))
+    scene = picture.scene
     parts += [
-        _guides(picture, owner, reach) for owner, v in enumerate(document.volumes) if v.see_through and not v.put_away
+        _guides(picture, owner, reach) for owner in map(int, np.flatnonzero(scene.see_through & ~scene.put_away))
     ]
     return Lines.joined(parts)
 

@@ -131,6 +131,7 @@ class Strokes:
         return not (y + reach < self.top or y - reach > self.bottom)
 
     @cython.cfunc
+    @cython.exceptval(check=False)
     def _arc(self, shape: cython.double[:, ::1], k: cython.Py_ssize_t) -> cython.void:
         i: cython.Py_ssize_t
         sweep: cython.double = shape[k, 6] - shape[k, 5]
@@ -174,6 +175,7 @@ class Strokes:
         self.drawing, self.joints, self.room = True, 0, self.dash
 
     @cython.cfunc
+    @cython.exceptval(check=False)
     def _dashed_chord(
         self, x0: cython.double, y0: cython.double, x1: cython.double, y1: cython.double
     ) -> cython.void:
@@ -197,6 +199,7 @@ class Strokes:
             self.from_x, self.from_y, self.joints = x1, y1, 0
 
     @cython.cfunc
+    @cython.exceptval(check=False)
     def _clipped(self, x0: cython.double, y0: cython.double, x1: cython.double, y1: cython.double) -> cython.void:
         low: cython.double
         high: cython.double
@@ -221,6 +224,7 @@ class Strokes:
         return low, high
 
     @cython.cfunc
+    @cython.exceptval(check=False)
     def _line(self, x0: cython.double, y0: cython.double, x1: cython.double, y1: cython.double) -> cython.void:
         """Add the part of a line within the window, in dashes that begin at its start."""
         dx: cython.double = x1 - x0
@@ -257,6 +261,7 @@ class Strokes:
         return self.sheet_left <= x <= self.sheet_right and self.sheet_top <= y <= self.sheet_bottom
 
     @cython.cfunc
+    @cython.exceptval(check=False)
     def _add(
         self,
         x: cython.double,
