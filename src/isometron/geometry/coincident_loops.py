@@ -15,9 +15,10 @@ def line_keys(
     place: cython.double,
     shift: cython.double,
 ) -> tuple:
-    """Return unit directions (E, 3), one sign a line, keys (E, 6), the same for edges on one line, and the keys mixed (E,).
+    """Return where edges start and end along their lines (E, 2), mm, keys (E, 6), the same for edges on one line, and the
+    keys mixed (E,), numbers of 31 bits.
 
-    start, end : (E, 3). A key is the direction in steps of ``direction`` and the foot of the origin's perpendicular in steps
+    start, end : (E, 3). Directions have one sign a line. A key is the direction in steps of ``direction`` and the foot of the origin's perpendicular in steps
     of ``place``, ``shift`` steps off the round numbers.
     """
     e: cython.Py_ssize_t
@@ -28,36 +29,38 @@ def line_keys(
     lead: cython.longlong
     hashed: cython.longlong
     count: cython.Py_ssize_t = start.shape[0]
-    directions, lines, mixed = (
-        np.empty((count, 3)),
+    places, lines, mixed = (
+        np.empty((count, 2)),
         np.empty((count, 6), dtype=np.int64),
         np.empty(count, dtype=np.int64),
     )
-    unit: cython.double[:, ::1] = directions
+    unit = cython.declare(cython.double[3])
+    reach: cython.double[:, ::1] = places
     key: cython.longlong[:, ::1] = lines
     mix: cython.longlong[::1] = mixed
     for e in range(count):
         length = along = 0.0
         for i in range(3):
-            unit[e, i] = end[e, i] - start[e, i]
-            length += unit[e, i] * unit[e, i]
+            unit[i] = end[e, i] - start[e, i]
+            length += unit[i] * unit[i]
         length, lead = sqrt(length), 0
         for i in range(3):
-            key[e, i] = cython.cast(cython.longlong, floor(unit[e, i] / length / direction + 0.5))
+            key[e, i] = cython.cast(cython.longlong, floor(unit[i] / length / direction + 0.5))
             lead = key[e, i] if lead == 0 else lead
         length = -length if lead < 0 else length
         for i in range(3):
-            unit[e, i] /= length
+            unit[i] /= length
             key[e, i] = -key[e, i] if lead < 0 else key[e, i]
-            along += unit[e, i] * start[e, i]
+            along += unit[i] * start[e, i]
+        reach[e, 0], reach[e, 1] = along, along + length
         hashed = 0
         for i in range(6):
             if i >= 3:
-                foot = start[e, i - 3] - along * unit[e, i - 3]
+                foot = start[e, i - 3] - along * unit[i - 3]
                 key[e, i] = cython.cast(cython.longlong, floor(foot / place + shift + 0.5))
             hashed = _mixed(hashed, key[e, i])
         mix[e] = hashed
-    return directions, lines, mixed
+    return places, lines, mixed
 
 
 @cython.cfunc
@@ -79,17 +82,17 @@ def _alike(key: cython.longlong[:, ::1], one: cython.Py_ssize_t, other: cython.P
 
 
 def shared_out(
-    low: cython.double[::1],
-    high: cython.double[::1],
+    reach: cython.double[:, ::1],
     key: cython.longlong[:, ::1],
     mixed: cython.longlong[::1],
     order: cython.Py_ssize_t[::1],
     place: cython.double,
+    least: cython.double,
 ) -> tuple:
-    """Return the stretches (edge, from, to), where the edges (E,) reach along their lines, that each rules itself.
+    """Return the spans (edge, t0, t1) that edges rule themselves, of where they reach along their lines (E, 2).
 
     order : edges by ``mixed``, and those that come before others on one line before them; what has been ruled is left out.
-    Overlaps, and stretches, of no more than ``place`` count for nothing.
+    Overlaps, and stretches, of no more than ``place`` mm count for nothing, nor do spans of no more than ``least``.
     """
     i: cython.Py_ssize_t
     j: cython.Py_ssize_t
@@ -97,35 +100,55 @@ def shared_out(
     n: cython.Py_ssize_t
     m: cython.Py_ssize_t = 0
     first: cython.Py_ssize_t = 0
+    low: cython.double
+    high: cython.double
     count: cython.Py_ssize_t = order.shape[0]
-    edges, begins, ends = np.empty(count, dtype=np.intp), np.empty(count), np.empty(count)
+    edges, spans = np.empty(count, dtype=np.intp), np.empty((2, count))
     edge: cython.Py_ssize_t[::1] = edges
-    begin: cython.double[::1] = begins
-    end: cython.double[::1] = ends
+    span: cython.double[:, ::1] = spans
     left: list
     more: list = []  # what is left of edges that share their lines: few, so lists will do
     for i in range(count):
         e = order[i]
+        low, high = min(reach[e, 0], reach[e, 1]), max(reach[e, 0], reach[e, 1])
         left = []
         if i > 0 and mixed[e] != mixed[order[i - 1]]:
             first = i
         shared: cython.bint = False
         for j in range(first, i):
             n = order[j]
-            if low[n] < high[e] - place and high[n] > low[e] + place and _alike(key, e, n):
-                left = _without(left if shared else [(low[e], high[e])], low[n], high[n], place)
+            if (
+                min(reach[n, 0], reach[n, 1]) < high - place
+                and max(reach[n, 0], reach[n, 1]) > low + place
+                and _alike(key, e, n)
+            ):
+                left = _without(
+                    left if shared else [(low, high)],
+                    min(reach[n, 0], reach[n, 1]),
+                    max(reach[n, 0], reach[n, 1]),
+                    place,
+                )
                 shared = True
         if shared:
-            more += [(e, start, until) for start, until in left]
+            more += [_part(reach, e, start, until) for start, until in left]
         else:
-            edge[m], begin[m], end[m] = e, low[e], high[e]
+            edge[m], span[0, m], span[1, m] = e, 0.0, 1.0
             m += 1
-    others = np.array(more, dtype=np.float64).reshape(-1, 3)
+    others = np.array([part for part in more if part[2] - part[1] > least], dtype=np.float64).reshape(-1, 3)
     return (
         np.concatenate((edges[:m], others[:, 0].astype(np.intp))),
-        np.concatenate((begins[:m], others[:, 1])),
-        np.concatenate((ends[:m], others[:, 2])),
+        np.concatenate((spans[0, :m], others[:, 1])),
+        np.concatenate((spans[1, :m], others[:, 2])),
     )
+
+
+@cython.cfunc
+def _part(reach: cython.double[:, ::1], e: cython.Py_ssize_t, start: cython.double, until: cython.double) -> tuple:
+    """Return the edge and the part of it from start to until along its line, which may run the other way."""
+    length: cython.double = reach[e, 1] - reach[e, 0]
+    one: cython.double = (start - reach[e, 0]) / length
+    two: cython.double = (until - reach[e, 0]) / length
+    return e, max(min(one, two), 0.0), min(max(one, two), 1.0)
 
 
 @cython.cfunc

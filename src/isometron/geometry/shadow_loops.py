@@ -5,7 +5,7 @@ import cython
 import numpy as np
 from cython.cimports.libc.math import cos, fabs, sin, sqrt
 
-__all__ = ["arc_hulls", "paper_bounds", "ring_hulls", "shadow_planes"]
+__all__ = ["arc_hulls", "boxes_meeting", "paper_bounds", "ring_hulls", "shadow_planes"]
 
 _INFINITY = cython.declare(cython.double, float("inf"))
 _IN_LINE = cython.declare(cython.double, 1e-9)  # sine of the angle under which a ridge is seen as a point
@@ -65,6 +65,25 @@ def paper_bounds(
         box[n, 0], box[n, 1], box[n, 2], box[n, 3] = left, lower, right, upper
         near[n], far[n] = least, most
     return boxes, nearest, farthest
+
+
+def boxes_meeting(boxes: cython.double[:, ::1], others: cython.double[:, ::1], aside: cython.double) -> np.ndarray:
+    """Tell which of ``boxes`` (N, 4) of least and greatest coordinates come within ``aside`` of any of ``others`` (M, 4)."""
+    n: cython.Py_ssize_t
+    m: cython.Py_ssize_t
+    found = np.zeros(boxes.shape[0], dtype=bool)
+    meet: cython.uchar[::1] = found.view(np.uint8)
+    for n in range(boxes.shape[0]):
+        for m in range(others.shape[0]):
+            if (
+                boxes[n, 0] - aside <= others[m, 2]
+                and boxes[n, 1] - aside <= others[m, 3]
+                and others[m, 0] <= boxes[n, 2] + aside
+                and others[m, 1] <= boxes[n, 3] + aside
+            ):
+                meet[n] = True
+                break
+    return found
 
 
 def ring_hulls(rings: cython.double[:, ::1], corners: cython.double[:, ::1]) -> np.ndarray:

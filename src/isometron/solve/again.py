@@ -9,7 +9,8 @@ from typing import Generic, TypeVar
 import numpy as np
 
 from isometron.document.model import Document
-from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.geometry.frames import Bools, Ints
+from isometron.geometry.shadow_loops import boxes_meeting
 from isometron.solve.aids import lean_on
 from isometron.solve.drawing import Drawing, solve, volume_marks
 from isometron.solve.marks import Arcs, Lines
@@ -55,9 +56,9 @@ class Again:
         fresh = build_scene([document.volumes[row] for row in changed], document.volumes)
         boxes = base.boxes.copy()
         boxes[changed] = Picture(eye, lambda: fresh).boxes
-        touched = _meeting(boxes, np.concatenate([base.boxes[changed], boxes[changed]]))
+        touched = boxes_meeting(boxes, np.concatenate([base.boxes[changed], boxes[changed]]), _ASIDE)
         touched[changed] = True
-        near = _meeting(boxes, boxes[touched])
+        near = boxes_meeting(boxes, boxes[touched], _ASIDE)
         if np.count_nonzero(near) > _MOST * len(near):
             return None
         near[changed] = False
@@ -127,13 +128,6 @@ def _whole(scene: Scene, fresh: Scene, changed: Ints) -> Scene:
     """Return a scene with the volumes ``changed`` as they are in another."""
     standing = np.delete(np.arange(len(scene.volumes)), changed)
     return Scene.put_together([scene.select(standing), fresh]).sorted(np.argsort(np.concatenate([standing, changed])))
-
-
-def _meeting(boxes: Floats, others: Floats) -> Bools:
-    """Tell which of ``boxes`` (N, 4) meet any of ``others`` (M, 4)."""
-    low, high = boxes[:, None, :2] - _ASIDE, boxes[:, None, 2:] + _ASIDE
-    meet: Bools = np.any(((low <= others[:, 2:]) & (others[:, :2] <= high)).all(axis=2), axis=1)
-    return meet
 
 
 def _further(lines: Lines, shift: Ints) -> Lines:

@@ -68,7 +68,7 @@ def draw_label(painter: QPainter, label: Label, x: float, y: float, scale: float
     """Paint lettering with its base line at (x, y); ``scale`` is device units per mm of paper."""
     font = QFont(LETTERING_FONT)
     font.setPixelSize(100)
-    width = QFontMetricsF(font).horizontalAdvance(label.text)
+    width = QFontMetricsF(font).horizontalAdvance(label.text) if label.anchor >= 0 else 0.0
     painter.save()
     painter.setFont(font)
     painter.setPen(QColor(colour))
