@@ -121,8 +121,8 @@ def dragged_box(document: Document, view: BoardView) -> Work:
     """A whole frame: one box elsewhere."""
     box = document.volumes[len(document.volumes) // 2]
     moved = [
-        change_volume(document, box.id, "move", corner=(box.corner[0] + 5.0 * n, *box.corner[1:])).document
-        for n in range(8)
+        change_volume(document, box.id, "move", corner=(box.corner[0] + 1.0 * n, *box.corner[1:])).document
+        for n in range(40)  # never the same twice: what was built of one is not kept for another
     ]
     return dragged(document, moved, view)
 

@@ -13,7 +13,7 @@ from isometron.desk.board_view import BoardView
 from isometron.desk.theme import Tone
 from isometron.geometry.frames import Floats
 from isometron.solve.drawing import Drawing
-from isometron.solve.marks import Role
+from isometron.solve.marks import Label, Role
 from isometron.surfaces.painter import EVERYWHERE, draw_label, draw_lines, line_pen
 from isometron.surfaces.pens import PENS
 from isometron.surfaces.raster_loops import Raster
@@ -50,12 +50,20 @@ def paint_drawing(
     for layer in layers:
         inks.draw(all_lines[layer.lines], PENS[layer.role].colour, _pen_width(layer.role, view.scale, ratio))
     for label in drawing.labels:
-        x, y = view.point_to_screen(label.u, label.v)
-        shown = replace(label, size=max(label.size, 11.0 * ratio / view.scale))
-        # Lettering that would be too small to read is set larger, and moves away from its line by as much.
-        drop = (shown.size - label.size) * view.scale if label.role is Role.HORIZON else 0.0
-        draw_label(inks.painter, shown, x, y + drop, view.scale, PENS[label.role].colour)
+        _letter(inks.painter, label, view, ratio, part)
     inks.painter.end()
+
+
+def _letter(painter: QPainter, label: Label, view: BoardView, ratio: float, part: QRect) -> None:
+    """Paint lettering if it may reach into ``part``."""
+    x, y = view.point_to_screen(label.u, label.v)
+    size = max(label.size, 11.0 * ratio / view.scale)
+    # Lettering that would be too small to read is set larger, and moves away from its line by as much.
+    y += (size - label.size) * view.scale if label.role is Role.HORIZON else 0.0
+    high = size * view.scale
+    wide = high * len(label.text)  # no letter is wider than it is high
+    if QRectF(x - wide * (label.anchor + 1) / 2, y - 1.5 * high, wide, 2.5 * high).intersects(QRectF(part)):
+        draw_label(painter, replace(label, size=size), x, y, view.scale, PENS[label.role].colour)
 
 
 class _Inks:
@@ -77,14 +85,17 @@ class _Inks:
 
     def lay_table(self, sheet: QRect) -> None:
         """Paint the table where the sheet does not cover it."""
+        if sheet.contains(self._part):
+            return
         self.painter.setClipRegion(QRegion(self._part).subtracted(QRegion(sheet)))
         self.painter.fillRect(self._part, QColor(Tone.TABLE))
         self._clip_to(self._part)
 
     def lay_sheet(self, sheet: QRect) -> None:
         """Paint the sheet with its shadow; from here on nothing else is painted on."""
-        for strip in self._shadow(sheet):
-            self.painter.fillRect(strip, QColor(Tone.SHADOW))
+        if not sheet.contains(self._part):
+            for strip in self._shadow(sheet):
+                self.painter.fillRect(strip, QColor(Tone.SHADOW))
         self.painter.fillRect(sheet, QColor(Tone.SHEET))
         self._clip_to(sheet.intersected(self._part))
 
@@ -136,16 +147,17 @@ def _layers(
         # Few of many: they are looked through once, and not again for every role.
         lines = [marks.select(strokes.lines_near(marks.points)) for marks in lines]
         arcs = [marks.select(strokes.arcs_near(marks.shape)) for marks in arcs]
+    roles = [*(marks.roles for marks in lines), *(bent.roles for bent in arcs)]
     layers = []
-    for role in Role:
+    for role in sorted(set().union(*roles)):
         first, first_off = strokes.count, strokes.off_count
         strokes.set_dash(*_dash_pixels(role, view.scale, ratio))
-        for marks in lines:
-            strokes.add_lines(marks.points, marks.role, role)
+        for marks, own in zip(lines, roles, strict=False):
+            if role in own:
+                strokes.add_lines(marks.points, marks.role, role)
         for bent in arcs:
             strokes.add_arcs(bent.shape, bent.role, role)
-        if strokes.count > first:
-            layers.append(_Layer(role, slice(first, strokes.count), slice(first_off, strokes.off_count)))
+        layers.append(_Layer(role, slice(first, strokes.count), slice(first_off, strokes.off_count)))
     return strokes, layers
 
 

@@ -14,6 +14,9 @@ from isometron.geometry.tolerances import TOUCH
 __all__ = ["ConvexBodies", "Shadows", "inside", "shadows", "stacked"]
 
 
+_NAMES = ("vertices", "normals", "offsets", "ridges", "ridge_faces")
+
+
 @dataclass(frozen=True)
 class ConvexBodies:
     """N convex bodies of at most V vertices, F faces and R ridges; short rows are padded.
@@ -32,6 +35,17 @@ class ConvexBodies:
     def __len__(self) -> int:
         return len(self.vertices)
 
+    @property
+    def widths(self) -> tuple[int, int, int]:
+        """V, F and R."""
+        return self.vertices.shape[1], self.normals.shape[1], self.ridges.shape[1]
+
+    def placed(self, rotation: Floats, corner: Floats) -> ConvexBodies:
+        """Return the bodies turned about the origin by ``rotation`` (3, 3), and moved by ``corner`` (3,)."""
+        normals = self.normals @ rotation.T
+        vertices = self.vertices @ rotation.T + corner
+        return ConvexBodies(vertices, normals, self.offsets + normals @ corner, self.ridges, self.ridge_faces)
+
     def select(self, rows: Ints | Bools) -> ConvexBodies:
         """Return the bodies of the given rows."""
         return ConvexBodies(
@@ -44,6 +58,8 @@ def stacked(parts: Sequence[ConvexBodies]) -> ConvexBodies:
     parts = [part for part in parts if len(part)]
     if len(parts) == 1:
         return parts[0]
+    if len({part.widths for part in parts}) == 1:
+        return ConvexBodies(*(np.concatenate([getattr(part, name) for part in parts]) for name in _NAMES))
     v, f, r = (max((getattr(b, n).shape[1] for b in parts), default=1) for n in ("vertices", "normals", "ridges"))
     count = sum(len(part) for part in parts)
     bodies = ConvexBodies(
@@ -56,7 +72,7 @@ def stacked(parts: Sequence[ConvexBodies]) -> ConvexBodies:
     ends = np.cumsum([len(part) for part in parts])
     alike: dict[tuple[int, ...], list[int]] = {}
     for number, part in enumerate(parts):
-        alike.setdefault((part.vertices.shape[1], part.normals.shape[1], part.ridges.shape[1]), []).append(number)
+        alike.setdefault(part.widths, []).append(number)
     for (own_v, own_f, own_r), numbers in alike.items():
         rows = np.concatenate([np.arange(ends[n] - len(parts[n]), ends[n]) for n in numbers])
         vertices = np.concatenate([parts[n].vertices for n in numbers])

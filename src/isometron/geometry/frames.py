@@ -5,16 +5,26 @@ World axes: x right, y away, z up, right-handed. Positive yaw turns counter-cloc
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from math import cos, sin
+from typing import TypeVar, cast
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-__all__ = ["Bools", "Floats", "Ints", "box_rotation", "box_rotations", "camera_axes"]
+__all__ = ["Bools", "Floats", "Ints", "after_each_other", "box_rotation", "box_rotations", "camera_axes"]
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
 Bools = NDArray[np.bool_]
+
+Row = TypeVar("Row", bound=np.ndarray)
+
+
+def after_each_other(parts: Sequence[Row]) -> Row:
+    """Return arrays joined along their first axis; one that has all the rows is returned as it is."""
+    filled = [part for part in parts if len(part)]
+    return cast(Row, np.concatenate(filled)) if len(filled) > 1 else filled[0] if filled else parts[0]
 
 
 def camera_axes(yaw: float, pitch: float = 0.0, roll: float = 0.0) -> Floats:

@@ -8,14 +8,14 @@ ellipsoid. A sight line enters it where a quadratic along the line is not positi
 
 from __future__ import annotations
 
-from collections.abc import Sequence, Sized
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
 from isometron.geometry.bodies import ConvexBodies
-from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.geometry.frames import Bools, Floats, Ints, after_each_other
 from isometron.geometry.frustum_loops import contour_lines, end_points, local_frames
 from isometron.geometry.turning_loops import TurningCells
 
@@ -23,7 +23,7 @@ __all__ = [
     "AROUND",
     "Frusta",
     "dome_contours",
-    "each_repeated",
+    "each_from",
     "inscribed_bodies",
     "straightened",
     "turning_lines",
@@ -58,6 +58,13 @@ class Frusta:
         """Return the frusta of the given rows."""
         return Frusta(*(getattr(self, name)[rows] for name in _NAMES))
 
+    def placed(self, rotation: Floats, corner: Floats) -> Frusta:
+        """Return the frusta turned about the origin by ``rotation`` (3, 3), and moved by ``corner`` (3,)."""
+        if len(self) == 0:
+            return self
+        base, axle, first, second = (way @ rotation.T for way in (self.base, self.axle, self.first, self.second))
+        return Frusta(self.owner, base + corner, axle, first, second, self.low, self.high, self.bulge)
+
     @staticmethod
     def none() -> Frusta:
         """Return no frusta at all."""
@@ -67,9 +74,9 @@ class Frusta:
     @staticmethod
     def joined(parts: Sequence[Frusta], bases: Sequence[int] | Ints | None = None) -> Frusta:
         """Return the frusta of all parts in their order; the owners of each are counted from its base, if there are any."""
-        made = {name: np.concatenate([getattr(part, name) for part in parts]) for name in _NAMES}
+        made = {name: after_each_other([getattr(part, name) for part in parts]) for name in _NAMES}
         if bases is not None:
-            made["owner"] += each_repeated(bases, parts)
+            made["owner"] = each_from(bases, [part.owner for part in parts])
         return Frusta(**made)
 
     def seen_from(self, eye: Floats) -> Floats:
@@ -117,9 +124,11 @@ class Frusta:
         return self.end_points(AROUND).reshape(len(self), 2 * len(AROUND), 3)
 
 
-def each_repeated(numbers: Sequence[int] | Ints, parts: Sequence[Sized]) -> Ints:
-    """Return each number as often as its part is long."""
-    return np.repeat(np.asarray(numbers[: len(parts)], dtype=np.intp), [len(part) for part in parts])
+def each_from(bases: Sequence[int] | Ints, owners: Sequence[Ints]) -> Ints:
+    """Return the owners of some parts as one array, each part's counted from its base."""
+    counts = [len(own) for own in owners]
+    found: Ints = np.concatenate(owners) + np.repeat(np.asarray(bases[: len(owners)], dtype=np.intp), counts)
+    return found
 
 
 def dome_contours(frusta: Frusta, rows: Ints, eye: Floats) -> tuple[Floats, Floats, Ints]:

@@ -40,6 +40,10 @@ AIDS = frozenset({Role.CONE, Role.GRID, Role.GUIDE, Role.TICK, Role.HORIZON, Rol
 """Roles that the switch 'construction lines' turns off."""
 
 
+def _roles_in(roles: NDArray[np.int8]) -> set[Role]:
+    return {Role(int(role)) for role in np.flatnonzero(np.bincount(roles))}
+
+
 @dataclass(frozen=True)
 class Lines:
     """Straight marks. points : (N, 4) u1, v1, u2, v2; role, owner, edge : (N,); edge is a row of the scene or -1."""
@@ -51,6 +55,11 @@ class Lines:
 
     def __len__(self) -> int:
         return len(self.points)
+
+    @property
+    def roles(self) -> set[Role]:
+        """The roles that there are."""
+        return _roles_in(self.role)
 
     def select(self, rows: Ints | Bools) -> Lines:
         """Return the marks of the given rows."""
@@ -78,6 +87,11 @@ class Arcs:
     shape: Floats
     role: NDArray[np.int8]
     owner: Ints
+
+    @property
+    def roles(self) -> set[Role]:
+        """The roles that there are."""
+        return _roles_in(self.role)
 
     def select(self, rows: Ints | Bools) -> Arcs:
         """Return the marks of the given rows."""

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Sequence
-from functools import cache
+from functools import lru_cache
+from math import radians
 from typing import Any
 
+import msgspec
 import numpy as np
 
 from isometron.geometry.bodies import stacked
-from isometron.geometry.frames import Ints
+from isometron.geometry.frames import Floats, Ints, box_rotation
 from isometron.volumes.copies import copies_of, is_many
 from isometron.volumes.keeping import Kept
 from isometron.volumes.kinds import kind_of
@@ -67,7 +69,7 @@ def build_scene(volumes: Sequence[Volume], among: Sequence[Volume] | None = None
     )
 
 
-def _rounds(volumes: tuple[Volume, ...], named: Callable[[], dict[str, Volume]]) -> RoundParts:
+def _rounds(volumes: tuple[Volume, ...], named: _Named) -> RoundParts:
     rows = [
         row
         for row, volume in enumerate(volumes)
@@ -76,42 +78,81 @@ def _rounds(volumes: tuple[Volume, ...], named: Callable[[], dict[str, Volume]])
     return RoundParts.joined([_rounds_alone(volumes[row], named) for row in rows], rows)
 
 
-def _by_id(volumes: Sequence[Volume]) -> Callable[[], dict[str, Volume]]:
-    return cache(lambda: {volume.id: volume for volume in volumes})
+_Named = Callable[[], dict[str, Volume]]
 
 
-def _made_of(volume: Volume, named: Callable[[], dict[str, Volume]]) -> tuple[object, ...]:
+def _by_id(volumes: Sequence[Volume]) -> _Named:
+    return lambda: {volume.id: volume for volume in volumes}
+
+
+def _made_of(volume: Volume, named: _Named) -> tuple[object, ...]:
     """Return all that a volume's parts depend on: itself, and the volume that it is mirrored about."""
     about = volume.mirror.about if volume.mirror is not None else ""
     return (volume, named().get(about) if about else None)
 
 
-def _alone(volume: Volume, named: Callable[[], dict[str, Volume]]) -> Solids:
+def _alone(volume: Volume, named: _Named) -> Solids:
     """Return one volume with its copies and marks."""
 
     def make() -> Solids:
-        kind = kind_of(type(volume))
-        if not (volume.marks or is_many(volume)):
-            return kind.solids([volume])
-        return Solids.as_one([_with_marks(kind.solids([copy]), copy) for copy in copies_of(volume, named)])
+        if volume.mirror is not None:
+            return _solids_of(volume, named)
+        return _solids_at_rest(_at_rest(volume)).placed(*_stand(volume))
 
     return _SOLIDS.of(_made_of(volume, named), make)
 
 
-def _rounds_alone(volume: Volume, named: Callable[[], dict[str, Volume]]) -> RoundParts:
+def _rounds_alone(volume: Volume, named: _Named) -> RoundParts:
     """Return the round parts of one volume, its copies and marks, as those of the volume in row 0."""
-    own = kind_of(type(volume)).rounds
 
     def make() -> RoundParts:
-        parts = []
-        for copy in copies_of(volume, named):
-            if own is not None:
-                parts.append(own(copy, 0))
-            if copy.marks:
-                parts.append(mark_rounds(copy, 0))
-        return RoundParts.joined(parts)
+        if volume.mirror is not None:
+            return _rounds_of(volume, named)
+        return _rounds_at_rest(_at_rest(volume)).placed(*_stand(volume))
 
     return _ROUNDS.of(_made_of(volume, named), make)
+
+
+def _at_rest(volume: Volume) -> Volume:
+    """Return what a volume has the shape of: one of no name at the origin that is not turned about the upright."""
+    return msgspec.structs.replace(
+        volume, id="", name="", corner=(0.0, 0.0, 0.0), yaw_deg=0.0, see_through=False, put_away=False, locked=False,
+        hangs=False, joined=None, says=(), keep=None, group="",
+    )  # fmt: skip
+
+
+def _stand(volume: Volume) -> tuple[Floats, Floats]:
+    """Return the rotation (3, 3) and the corner (3,) that bring a volume at rest to where it stands."""
+    return box_rotation(radians(volume.yaw_deg)), np.array(volume.corner, dtype=np.float64)
+
+
+# A volume that is moved or turned about the upright keeps its shape, which may have taken long to build.
+@lru_cache(maxsize=512)
+def _solids_at_rest(volume: Volume) -> Solids:
+    return _solids_of(volume, dict)
+
+
+@lru_cache(maxsize=512)
+def _rounds_at_rest(volume: Volume) -> RoundParts:
+    return _rounds_of(volume, dict)
+
+
+def _solids_of(volume: Volume, named: _Named) -> Solids:
+    kind = kind_of(type(volume))
+    if not (volume.marks or is_many(volume)):
+        return kind.solids([volume])
+    return Solids.as_one([_with_marks(kind.solids([copy]), copy) for copy in copies_of(volume, named)])
+
+
+def _rounds_of(volume: Volume, named: _Named) -> RoundParts:
+    own = kind_of(type(volume)).rounds
+    parts = []
+    for copy in copies_of(volume, named):
+        if own is not None:
+            parts.append(own(copy, 0))
+        if copy.marks:
+            parts.append(mark_rounds(copy, 0))
+    return RoundParts.joined(parts)
 
 
 def _with_marks(solids: Solids, volume: Volume) -> Solids:

@@ -9,8 +9,8 @@ from typing import Any
 
 import numpy as np
 
-from isometron.geometry.frames import Bools, Floats, Ints
-from isometron.geometry.frusta import Frusta, each_repeated
+from isometron.geometry.frames import Bools, Floats, Ints, after_each_other
+from isometron.geometry.frusta import Frusta, each_from
 from isometron.geometry.hiding import Curves
 
 __all__ = ["RoundParts"]
@@ -38,6 +38,13 @@ def _nobody() -> Ints:
 
 def _never() -> Bools:
     return np.zeros(0, dtype=bool)
+
+
+def _carried(rows: Floats, rotation: Floats, corner: Floats) -> Floats:
+    """Return rows (N, 3 K) of a place and K - 1 directions, turned about the origin and moved."""
+    carried = (rows.reshape(-1, 3) @ rotation.T).reshape(rows.shape)
+    carried[:, :3] += corner
+    return carried
 
 
 @dataclass(frozen=True)
@@ -101,6 +108,17 @@ class RoundParts:
     def __len__(self) -> int:
         return len(self.frusta) + len(self.rings) + len(self.strokes) + len(self.holes) + len(self.skins)
 
+    def placed(self, rotation: Floats, corner: Floats) -> RoundParts:
+        """Return the parts turned about the origin by ``rotation`` (3, 3), and moved by ``corner`` (3,)."""
+        return replace(
+            self,
+            frusta=self.frusta.placed(rotation, corner),
+            rings=_carried(self.rings, rotation, corner),
+            strokes=self.strokes @ rotation.T + corner,
+            holes=_carried(self.holes, rotation, corner),
+            skins=self.skins.placed(rotation, corner),
+        )
+
     def taken(self, place: Ints) -> RoundParts:
         """Return the parts of owners with a ``place`` (N,) that is not negative, as those of the owners there."""
         made: dict[str, Any] = {}
@@ -146,8 +164,8 @@ class RoundParts:
             values = [getattr(part, own.name) for part in parts]
             if isinstance(values[0], Frusta):
                 made[own.name] = Frusta.joined(values, bases)
+            elif bases is not None and own.name.endswith("owner"):
+                made[own.name] = each_from(bases, values)
             else:
-                made[own.name] = np.concatenate(values)
-            if bases is not None and own.name.endswith("owner"):
-                made[own.name] += each_repeated(bases, values)
+                made[own.name] = after_each_other(values)
         return RoundParts(**made)

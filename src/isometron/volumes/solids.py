@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -38,6 +38,15 @@ class Solids:
     def marks(self) -> Bools:
         """Edges (E,) that come from marks laid on the volume."""
         return np.zeros(len(self.edges), dtype=bool) if self.laid is None else self.laid
+
+    def placed(self, rotation: Floats, corner: Floats) -> Solids:
+        """Return the volumes turned about the origin by ``rotation`` (3, 3), and moved by ``corner`` (3,)."""
+        return replace(
+            self,
+            vertices=self.vertices @ rotation.T + corner,
+            rotations=rotation @ self.rotations,
+            bodies=self.bodies.placed(rotation, corner),
+        )
 
     @staticmethod
     def as_one(parts: Sequence[Solids]) -> Solids:
