@@ -9,7 +9,7 @@ ellipsoid. A sight line enters it where a quadratic along the line is not positi
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -74,10 +74,13 @@ class Frusta:
     @staticmethod
     def joined(parts: Sequence[Frusta], bases: Sequence[int] | Ints | None = None) -> Frusta:
         """Return the frusta of all parts in their order; the owners of each are counted from its base, if there are any."""
-        made = {name: after_each_other([getattr(part, name) for part in parts]) for name in _NAMES}
-        if bases is not None:
-            made["owner"] = each_from(bases, [part.owner for part in parts])
-        return Frusta(**made)
+        owners = [part.owner for part in parts]
+        owner = after_each_other(owners) if bases is None else each_from(bases, owners)
+        filled = [part for part in parts if len(part)]
+        if len(filled) < 2:
+            return replace(filled[0] if filled else parts[0], owner=owner)
+        made = {name: np.concatenate([getattr(part, name) for part in filled]) for name in _NAMES[1:]}
+        return Frusta(owner, **made)
 
     def seen_from(self, eye: Floats) -> Floats:
         """Return rows (R, 12): what turns world directions into local ones, and the eye (3,) in local coordinates."""
@@ -126,8 +129,10 @@ class Frusta:
 
 def each_from(bases: Sequence[int] | Ints, owners: Sequence[Ints]) -> Ints:
     """Return the owners of some parts as one array, each part's counted from its base."""
-    counts = [len(own) for own in owners]
-    found: Ints = np.concatenate(owners) + np.repeat(np.asarray(bases[: len(owners)], dtype=np.intp), counts)
+    filled = [(own, base) for own, base in zip(owners, bases, strict=False) if len(own)]
+    counts = [len(own) for own, _ in filled]
+    joined = after_each_other([own for own, _ in filled] or [owners[0]])
+    found: Ints = joined + np.repeat(np.array([base for _, base in filled], dtype=np.intp), counts)
     return found
 
 

@@ -59,7 +59,10 @@ class Picture:
         places = (scene.vertices[:, None], rounds.frusta.hulls, rounds.ring_curves.bounds, rounds.strokes)
         owners = (scene.vertex_owner, rounds.frusta.owner, rounds.ring_owner, rounds.stroke_owner)
         eye = self.eye
-        bounds = np.concatenate([paper_bounds(p, eye.place, eye.axes, eye.viewing_distance)[0] for p in places])
+        bounds = np.concatenate(
+            [paper_bounds(p, eye.place, eye.axes, eye.viewing_distance)[0] for p in places if len(p)]
+            or [np.zeros((0, 4))]
+        )
         owner = np.concatenate(owners)
         order = np.argsort(owner, kind="stable")
         first = np.searchsorted(owner[order], np.arange(len(scene.volumes)))
