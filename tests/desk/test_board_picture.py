@@ -64,7 +64,7 @@ def test_only_a_part_is_painted_while_one_volume_moves_and_all_when_the_eye_does
     assert part is not None and 0 < part.width() * part.height() < 0.3 * SIZE[0] * SIZE[1]
     assert changed_part(before, solve(turn_object(document, 10.0).document), view, *SIZE) is None
     gone = solve(delete_volumes(document, [wheel.id]).document)
-    assert changed_part(before, gone, view, *SIZE).contains(part.center())
+    assert changed_part(before, gone, view, *SIZE) is None
     assert changed_part(before, before, view, *SIZE).isEmpty()
 
 

@@ -82,7 +82,8 @@ class Scene(Outlines):
     """Flat arrays over all volumes; owners are positions in ``volumes``, ascending along every array but the rounds'.
 
     Of each volume the corners of its bounding box are the first vertices. rotations : (N, 3, 3); bodies : the convex
-    pieces; body_owner : (B,); rounds : the round parts of volumes that are not put away.
+    pieces; body_owner : (B,); rounds : the round parts of volumes that are not put away; turns : (N,) whose turn comes
+    first keeps what it shares with its likes.
     """
 
     volumes: tuple[Volume, ...]
@@ -90,6 +91,7 @@ class Scene(Outlines):
     bodies: ConvexBodies
     body_owner: Ints
     rounds: RoundParts
+    turns: Ints
 
     @staticmethod
     def of(
@@ -104,12 +106,12 @@ class Scene(Outlines):
         turn = np.argsort(body_owner, kind="stable")
         return Scene(
             **vars(outlines.in_order()), volumes=volumes, rotations=rotations, bodies=bodies.select(turn),
-            body_owner=body_owner[turn], rounds=rounds,
+            body_owner=body_owner[turn], rounds=rounds, turns=np.arange(len(volumes)),
         )  # fmt: skip
 
     @staticmethod
-    def put_together(scenes: Sequence[Scene]) -> Scene:
-        """Return the volumes of some scenes, those of one after those of the other."""
+    def put_together(scenes: Sequence[Scene], turns: Ints) -> Scene:
+        """Return the volumes of some scenes, those of one after those of the other, with the turns of all."""
         volumes = [scene.volumes for scene in scenes]
         bases = np.cumsum([0, *map(len, volumes)])
         return Scene(
@@ -117,7 +119,7 @@ class Scene(Outlines):
             rotations=np.concatenate([scene.rotations for scene in scenes]),
             bodies=stacked([scene.bodies for scene in scenes]),
             body_owner=np.concatenate([s.body_owner + base for s, base in zip(scenes, bases, strict=False)]),
-            rounds=RoundParts.joined([scene.rounds for scene in scenes], bases),
+            rounds=RoundParts.joined([scene.rounds for scene in scenes], bases), turns=turns,
         )  # fmt: skip
 
     def sorted(self, rows: Ints) -> Scene:
@@ -134,7 +136,7 @@ class Scene(Outlines):
         body = np.flatnonzero(place[self.body_owner] >= 0)
         return Scene(
             **vars(self.taken(place)), volumes=tuple(self.volumes[row] for row in rows), rotations=self.rotations[rows],
-            bodies=self.bodies.select(body), body_owner=place[self.body_owner[body]], rounds=self.rounds.taken(place),
+            bodies=self.bodies.select(body), body_owner=place[self.body_owner[body]], rounds=self.rounds.taken(place), turns=self.turns[rows],
         )  # fmt: skip
 
     @cached_property
@@ -162,7 +164,8 @@ class Scene(Outlines):
     def spans(self) -> tuple[Ints, Floats, Floats]:
         """Spans (edge, t0, t1) so that no stretch of a line is ruled twice; solid volumes keep shared
         stretches, object lines keep what construction shares with them, and what is put away has none."""
-        rank = (2 * self.see_through + 4 * self.put_away)[self.edge_owner] + self.edge_soft
+        kind = (2 * self.see_through + 4 * self.put_away)[self.edge_owner] + self.edge_soft
+        rank = kind * len(self.turns) + np.argsort(np.argsort(self.turns))[self.edge_owner]
         edge, start, end = owned_spans(self.vertices[self.edges[:, 0]], self.vertices[self.edges[:, 1]], rank)
         drawn = ~self.put_away[self.edge_owner[edge]]
         return edge[drawn], start[drawn], end[drawn]
