@@ -6,6 +6,7 @@ things are unions of convex bodies, so unions of intervals. The loops are in `si
 
 from __future__ import annotations
 
+from copy import copy
 from dataclasses import dataclass
 
 import numpy as np
@@ -104,6 +105,12 @@ class Hiders:
             region.planes, region.begins, region.touch, frusta_seen, own_least, owner,
             solid[owner].view(np.uint8), box, near, order[hiding[order]], len(solid), _GRID * distance,
         )  # fmt: skip
+
+    def twin(self) -> Hiders:
+        """Return another that hides the same, for a second thread: one asks about one set of curves at a time."""
+        other = copy(self)
+        other._sight = self._sight.twin()
+        return other
 
     def _bounds_of(self, bodies: ConvexBodies, frusta: Frusta) -> tuple[Floats, Floats]:
         parts = [self._paper_bounds(points) for points in (bodies.vertices, frusta.hulls)]

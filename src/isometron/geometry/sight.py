@@ -30,6 +30,7 @@ _NARROW = cython.declare(cython.double, 1e-3)  # a dip is followed down to this 
 _MOST_CELLS = cython.declare(cython.Py_ssize_t, 64)
 
 
+@cython.nogil
 @cython.cfunc
 @cython.inline
 @cython.exceptval(check=False)
@@ -102,19 +103,36 @@ class Sight:
     ):
         self.planes, self.begins, self.touch, self.frusta = planes, begins, touch, frusta
         self.own_least, self.owner, self.others, self.box, self.near = own_least, owner, others, box, near
-        self.stamp = np.full(len(near), -1, dtype=np.intp)
-        self.here, self.corners = np.empty(9), np.empty(9)
-        self.low, self.high = np.empty(64), np.empty(64)
-        self.crossed = np.empty(len(planes), dtype=np.intp)
-        self.under_low, self.under_high = np.empty(len(planes) + 2), np.empty(len(planes) + 2)
-        self.cuts = np.empty(2 * len(planes) + 4 * _MOST_SAMPLES)
-        self.local, self.least = np.empty((len(frusta), 9)), np.empty(len(frusta))
-        self.maybe = np.empty(len(frusta), dtype=np.intp)
         self.asked = np.zeros(len(near), dtype=np.uint8)
         np.asarray(self.asked)[order] = 1
         self.own = np.searchsorted(owner[: len(touch)], np.arange(volumes + 1))
         self._lay_grid(limit)
         self._fill_grid(order)
+        self._make_room()
+
+    def _make_room(self):
+        """Make room for what is worked out on the way."""
+        self.stamp = np.full(self.near.shape[0], -1, dtype=np.intp)
+        self.here, self.corners = np.empty(9), np.empty(9)
+        self.low, self.high = np.empty(64), np.empty(64)
+        self.crossed = np.empty(self.planes.shape[0], dtype=np.intp)
+        self.under_low, self.under_high = np.empty(self.planes.shape[0] + 2), np.empty(self.planes.shape[0] + 2)
+        self.cuts = np.empty(2 * self.planes.shape[0] + 4 * _MOST_SAMPLES)
+        self.local, self.least = np.empty((self.frusta.shape[0], 9)), np.empty(self.frusta.shape[0])
+        self.maybe = np.empty(self.frusta.shape[0], dtype=np.intp)
+
+    def twin(self) -> "Sight":
+        """Return another that sees the same, for a second thread."""
+        other: Sight = Sight.__new__(Sight)
+        other.planes, other.begins, other.touch, other.frusta = self.planes, self.begins, self.touch, self.frusta
+        other.own_least, other.owner, other.others = self.own_least, self.owner, self.others
+        other.box, other.near, other.own, other.asked = self.box, self.near, self.own, self.asked
+        other.cells, other.left, other.lower, other.columns, other.rows = (
+            self.cells, self.left, self.lower, self.columns, self.rows,
+        )  # fmt: skip
+        other.first, other.listed = self.first, self.listed
+        other._make_room()
+        return other
 
     @cython.cfunc
     def _lay_grid(self, limit: cython.double) -> cython.void:
@@ -162,18 +180,21 @@ class Sight:
                     place[c] = self.first[c]
                 self.listed = np.empty(self.first[self.cells * self.cells], dtype=np.intp)
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     @cython.inline
     def _column(self, u: cython.double) -> cython.Py_ssize_t:
         return self._cell((u - self.left) * self.columns)
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     @cython.inline
     def _row(self, v: cython.double) -> cython.Py_ssize_t:
         return self._cell((v - self.lower) * self.rows)
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     @cython.inline
@@ -204,10 +225,33 @@ class Sight:
         points round each, of a short arc its ends and between them where its tangents meet; box, far : paper bounds (N, 4)
         and greatest depths (N,).
         """
-        k: cython.Py_ssize_t
-        i: cython.Py_ssize_t
         self.total, most = 0, at.shape[0] + 64
         self.out_row, self.out_low, self.out_high = np.empty(most, dtype=np.intp), np.empty(most), np.empty(most)
+        # Two threads may look at once, each with a sight of its own: see `twin`.
+        with cython.nogil:
+            self._look(eye, at, ring, span, owner, laid, lenient, hull, box, far)
+        found = np.asarray(self.out_row), np.asarray(self.out_low), np.asarray(self.out_high)
+        return found[0][: self.total], found[1][: self.total], found[2][: self.total]
+
+    @cython.nogil
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _look(
+        self,
+        eye: cython.double[::1],
+        at: cython.double[:, ::1],
+        ring: cython.uchar[::1],
+        span: cython.double[:, ::1],
+        owner: cython.Py_ssize_t[::1],
+        laid: cython.uchar[::1],
+        lenient: cython.uchar[::1],
+        hull: cython.double[:, :, ::1],
+        box: cython.double[:, ::1],
+        far: cython.double[::1],
+    ) -> cython.void:
+        """Look at one curve after the other."""
+        k: cython.Py_ssize_t
+        i: cython.Py_ssize_t
         for k in range(self.stamp.shape[0]):
             self.stamp[k] = -1
         for k in range(at.shape[0]):
@@ -223,24 +267,25 @@ class Sight:
             if self.maybe_count > 0 and not self._whole():
                 self._behind_frusta(box)
             self._write()
-        found = np.asarray(self.out_row), np.asarray(self.out_low), np.asarray(self.out_high)
-        return found[0][: self.total], found[1][: self.total], found[2][: self.total]
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _write(self) -> cython.void:
         """Add the stretches of the curve that was looked at to what is told."""
         i: cython.Py_ssize_t
         if self.total + self.count > self.out_row.shape[0]:
-            size = 2 * self.total + self.count
-            self.out_row = np.resize(np.asarray(self.out_row), size)
-            self.out_low = np.resize(np.asarray(self.out_low), size)
-            self.out_high = np.resize(np.asarray(self.out_high), size)
+            with cython.gil:
+                size = 2 * self.total + self.count
+                self.out_row = np.resize(np.asarray(self.out_row), size)
+                self.out_low = np.resize(np.asarray(self.out_low), size)
+                self.out_high = np.resize(np.asarray(self.out_high), size)
         for i in range(self.count):
             self.out_row[self.total + i] = self.row
             self.out_low[self.total + i], self.out_high[self.total + i] = self.low[i], self.high[i]
         self.total += self.count
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _meet(
@@ -274,6 +319,7 @@ class Sight:
                         if self._whole():
                             return
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     @cython.inline
@@ -303,12 +349,14 @@ class Sight:
         else:
             self._line_behind(h)
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     @cython.inline
     def _whole(self) -> cython.bint:
         return self.count == 1 and self.low[0] <= 0.0 and self.high[0] >= 1.0
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _add(self, low: cython.double, high: cython.double) -> cython.void:
@@ -317,8 +365,9 @@ class Sight:
         j: cython.Py_ssize_t
         k: cython.Py_ssize_t
         if self.count + 1 >= self.low.shape[0]:
-            self.low = np.resize(np.asarray(self.low), 2 * self.count + 2)
-            self.high = np.resize(np.asarray(self.high), 2 * self.count + 2)
+            with cython.gil:
+                self.low = np.resize(np.asarray(self.low), 2 * self.count + 2)
+                self.high = np.resize(np.asarray(self.high), 2 * self.count + 2)
         while i < self.count and self.high[i] < low - _MERGE:
             i += 1
         j = i
@@ -335,6 +384,7 @@ class Sight:
         self.count += 1 - (j - i)
         self.low[i], self.high[i] = low, high
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     @cython.inline
@@ -342,6 +392,7 @@ class Sight:
         """Return how far (x, y, z) reaches along the normal of plane i."""
         return self.planes[i, 0] * x + self.planes[i, 1] * y + self.planes[i, 2] * z
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _line_behind(self, h: cython.Py_ssize_t) -> cython.void:
@@ -373,6 +424,7 @@ class Sight:
                 return
         self._add(low, high)
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _ring_behind(self, h: cython.Py_ssize_t) -> cython.void:
@@ -396,6 +448,7 @@ class Sight:
             self._cut_plane(self.crossed[i])
         self._hide_between(h, -1)
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _arc_behind(self, touch: cython.double) -> cython.void:
@@ -423,6 +476,7 @@ class Sight:
         for i in range(self.under_count):
             self._add(self.under_low[i], self.under_high[i])
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _leave_out(self, low: cython.double, high: cython.double) -> cython.void:
@@ -445,6 +499,7 @@ class Sight:
                     continue
             i += 1
 
+    @cython.nogil
     @cython.cfunc
     @cython.inline
     @cython.exceptval(check=False)
@@ -463,6 +518,7 @@ class Sight:
         three = self._along(i, self.corners[6], self.corners[7], self.corners[8]) - self.planes[i, 3]
         return min(one, min(two, three)), max(one, max(two, three))
 
+    @cython.nogil
     @cython.cfunc
     @cython.inline
     @cython.exceptval(check=False)
@@ -473,6 +529,7 @@ class Sight:
         over: cython.double = self._along(i, self.here[0], self.here[1], self.here[2]) - self.planes[i, 3]
         return over, sqrt(b * b + c * c)
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _cut_plane(self, i: cython.Py_ssize_t) -> cython.void:
@@ -487,6 +544,7 @@ class Sight:
             self._cut_angle(towards + half)
             self._cut_angle(towards - half)
 
+    @cython.nogil
     @cython.cfunc
     @cython.inline
     @cython.exceptval(check=False)
@@ -497,6 +555,7 @@ class Sight:
         over: cython.double = self._along(i, self.here[0], self.here[1], self.here[2]) - self.planes[i, 3]
         return over, sqrt(b * b + c * c), atan2(c, b)
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _cut_angle(self, angle: cython.double) -> cython.void:
@@ -507,6 +566,7 @@ class Sight:
             turns, sweep = -turns, -sweep
         self._cut((turns - floor(turns)) / sweep)
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     @cython.inline
@@ -520,6 +580,7 @@ class Sight:
             self.cuts[i] = t
             self.cut_count += 1
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _hide_between(self, body: cython.Py_ssize_t, frustum: cython.Py_ssize_t) -> cython.void:
@@ -543,6 +604,7 @@ class Sight:
                 self._add(low, high)
             low = high
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _behind_body(self, h: cython.Py_ssize_t, t: cython.double) -> cython.bint:
@@ -559,6 +621,7 @@ class Sight:
                 return False
         return True
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _list(self, r: cython.Py_ssize_t, lenient: cython.bint) -> cython.void:
@@ -576,6 +639,7 @@ class Sight:
         self.maybe[m], self.least[m] = r, self.own_least[r] if lenient else 0.0
         self.maybe_count += 1
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _behind_frusta(self, box: cython.double[:, ::1]) -> cython.void:
@@ -599,6 +663,7 @@ class Sight:
             if self._whole():
                 return
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _cut_at_roots(self, m: cython.Py_ssize_t) -> cython.void:
@@ -647,6 +712,7 @@ class Sight:
             if q2 != 0.0:
                 self._cut((up - p2) / q2)
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _cut_quadratic(self, a: cython.double, b: cython.double, c: cython.double) -> cython.void:
@@ -660,6 +726,7 @@ class Sight:
             if q != 0.0:
                 self._cut(c / q)
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     @cython.inline
@@ -669,6 +736,7 @@ class Sight:
         more: cython.double = self.frusta[r, 13] - low
         return 2.0 * low * more + self.frusta[r, 14], more * more - self.frusta[r, 14]
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _sample(self, box: cython.double[:, ::1]) -> cython.void:
@@ -705,6 +773,7 @@ class Sight:
             a, b = b, c
         self._hide_between(-1, -1)
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _how_many(self, box: cython.double[:, ::1]) -> tuple[cython.Py_ssize_t, cython.double]:
@@ -729,6 +798,7 @@ class Sight:
         number = max(number, 24 if self.ring else 2)
         return number, length / number
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _cut_change(self, low: cython.double, high: cython.double, length: cython.double) -> cython.void:
@@ -745,6 +815,7 @@ class Sight:
         middle = (low + high) / 2
         self._cut(middle - floor(middle))
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _cut_dip(
@@ -774,6 +845,7 @@ class Sight:
                 else:
                     high = t
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _best_margin(self, t: cython.double) -> cython.double:
@@ -781,6 +853,7 @@ class Sight:
         angle: cython.double = _TURN * (self.begin + t * self.sweep)
         return self._best_margin_at(cos(angle), sin(angle)) if self.ring else self._best_margin_at(t, 0.0)
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _best_margin_at(self, one: cython.double, two: cython.double) -> cython.double:
@@ -798,6 +871,7 @@ class Sight:
                 best = max(best, there)
         return best
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _margin(self, m: cython.Py_ssize_t, one: cython.double, two: cython.double) -> cython.double:
@@ -821,6 +895,7 @@ class Sight:
             return high - low - self.least[m]
         return self._run(r, x, y, z, low, high) - self.least[m]
 
+    @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
     def _run(

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cache, cached_property
 from typing import Any
 
 from isometron.document.model import Document
@@ -97,4 +98,19 @@ def solve(document: Document) -> Drawing:
 def volume_marks(document: Document, picture: Picture) -> tuple[Lines, RoundMarks]:
     """Return the marks of all volumes of a picture, drawn as the document wants it."""
     reach, hidden = reach_of(document), document.show.hidden == "dashed"
-    return edge_marks(picture, reach, hidden=hidden), round_marks(picture, reach, hidden=hidden)
+    scene = picture.scene
+    if len(scene.rounds) == 0 or len(scene.edges) < _MANY:
+        return edge_marks(picture, reach, hidden=hidden), round_marks(picture, reach, hidden=hidden)
+    _ = picture.hiders  # both threads need it
+    edges = _second_thread().submit(edge_marks, picture, reach, hidden=hidden)
+    rounds = round_marks(picture, reach, hidden=hidden)
+    return edges.result(), rounds
+
+
+_MANY = 500
+"""Edges that are worth a thread of their own while the rounds are looked at; the loops do not hold the interpreter."""
+
+
+@cache
+def _second_thread() -> ThreadPoolExecutor:
+    return ThreadPoolExecutor(1, "edges")

@@ -50,7 +50,8 @@ class Picture:
     @cached_property
     def hidden(self) -> Parts:
         """The parts of edges that solid volumes hide (and, for see-through ones, their own body), with t along the true edge."""
-        return self.hiders.hidden(self.scene.edge_curves)
+        # While edges are looked at, a second thread may look at rings.
+        return self.hiders.twin().hidden(self.scene.edge_curves)
 
     @cached_property
     def boxes(self) -> Floats:
