@@ -235,7 +235,7 @@ def convex_pieces(polygon: Floats) -> list[Floats]:
     return _joined_up([t if _turn(*t) > 0.0 else t[::-1] for t in triangles])
 
 
-_MOST_CORNERS = 12
+_MOST_CORNERS = 28
 """What is asked of pairs of bodies grows with the square of their corners."""
 
 

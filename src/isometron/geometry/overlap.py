@@ -40,6 +40,8 @@ def overlap_depths(bodies: ConvexBodies, pairs: Ints) -> Floats:
 
     The axes that can part two convex bodies are the normals of their faces and the cross products of their edges.
     """
+    used, rows = np.unique(pairs, return_inverse=True)
+    bodies, pairs = bodies.select(used), rows.reshape(pairs.shape)
     along = _edge_directions(bodies)
     chunks = [_depths(bodies, along, pairs[k : k + _CHUNK]) for k in range(0, len(pairs), _CHUNK)]
     return np.concatenate(chunks) if chunks else np.zeros(0)

@@ -314,6 +314,9 @@ class Sight:
                 c = y * self.cells + x
                 for i in range(self.first[c], self.first[c + 1]):
                     h = self.listed[i]
+                    # The nearest come first: all others of the cell begin behind the curve.
+                    if self.near[h] >= far:
+                        break
                     if self.stamp[h] != k:
                         self._ask(h, owner, laid, lenient, box, far)
                         if self._whole():

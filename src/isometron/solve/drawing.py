@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
-from functools import cache, cached_property
+from functools import cached_property
 from typing import Any
 
 from isometron.document.model import Document
 from isometron.geometry.frames import Floats
+from isometron.second_thread import second_thread
 from isometron.solve.aids import aid_arcs, aid_labels, aid_lines
 from isometron.solve.findings import Finding, findings, missed_targets
 from isometron.solve.marks import Arcs, Label, Lines
@@ -102,15 +102,10 @@ def volume_marks(document: Document, picture: Picture) -> tuple[Lines, RoundMark
     if len(scene.rounds) == 0 or len(scene.edges) < _MANY:
         return edge_marks(picture, reach, hidden=hidden), round_marks(picture, reach, hidden=hidden)
     _ = picture.hiders  # both threads need it
-    edges = _second_thread().submit(edge_marks, picture, reach, hidden=hidden)
+    edges = second_thread().submit(edge_marks, picture, reach, hidden=hidden)
     rounds = round_marks(picture, reach, hidden=hidden)
     return edges.result(), rounds
 
 
 _MANY = 500
 """Edges that are worth a thread of their own while the rounds are looked at; the loops do not hold the interpreter."""
-
-
-@cache
-def _second_thread() -> ThreadPoolExecutor:
-    return ThreadPoolExecutor(1, "edges")
