@@ -147,14 +147,15 @@ def _layers(
         # Few of many: they are looked through once, and not again for every role.
         lines = [marks.select(strokes.lines_near(marks.points)) for marks in lines]
         arcs = [marks.select(strokes.arcs_near(marks.shape)) for marks in arcs]
-    roles = [*(marks.roles for marks in lines), *(bent.roles for bent in arcs)]
+    counts = np.bincount(
+        np.concatenate([*(marks.role for marks in lines), *(bent.role for bent in arcs)]), minlength=len(Role)
+    )
     layers = []
-    for role in sorted(set().union(*roles)):
+    for role in (role for role in Role if counts[role]):
         first, first_off = strokes.count, strokes.off_count
         strokes.set_dash(*_dash_pixels(role, view.scale, ratio))
-        for marks, own in zip(lines, roles, strict=False):
-            if role in own:
-                strokes.add_lines(marks.points, marks.role, role)
+        for marks in lines:
+            strokes.add_lines(marks.points, marks.role, role)
         for bent in arcs:
             strokes.add_arcs(bent.shape, bent.role, role)
         layers.append(_Layer(role, slice(first, strokes.count), slice(first_off, strokes.off_count)))

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from itertools import compress, count
+from operator import is_not
 from typing import Generic, TypeVar
 
 import numpy as np
@@ -115,11 +117,11 @@ def changed_rows(before: Document, after: Document) -> list[int] | None:
         return None
     if len(before.volumes) != len(after.volumes):
         return None
-    pairs = zip(before.volumes, after.volumes, strict=True)
-    changed = {row: other.id for row, (one, other) in enumerate(pairs) if one is not other}
-    if any(before.volumes[row].id != volume_id for row, volume_id in changed.items()):
+    # Of many volumes few are changed, and this is asked every frame: they are sought without a loop in Python.
+    changed = list(compress(count(), map(is_not, before.volumes, after.volumes)))
+    if any(before.volumes[row].id != after.volumes[row].id for row in changed):
         return None
-    ids = set(changed.values())
+    ids = {after.volumes[row].id for row in changed}
     images = [row for row, v in enumerate(after.volumes) if v.mirror is not None and v.mirror.about in ids]
     return sorted({*changed, *images})
 
@@ -138,6 +140,8 @@ def _further(lines: Lines, shift: Ints) -> Lines:
 
 def _moved(lines: Lines, place: Ints) -> Lines:
     """Return the lines of owners with a place that is not negative, as those of the owners there."""
+    if len(lines) == 0:
+        return lines
     own = lines.select(np.flatnonzero(place[lines.owner] >= 0))
     return replace(own, owner=place[own.owner])
 

@@ -8,7 +8,7 @@ from enum import IntEnum
 import numpy as np
 from numpy.typing import NDArray
 
-from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.geometry.frames import Bools, Floats, Ints, after_each_other
 
 __all__ = ["NOBODY", "Arcs", "Label", "Lines", "Role"]
 
@@ -40,10 +40,6 @@ AIDS = frozenset({Role.CONE, Role.GRID, Role.GUIDE, Role.TICK, Role.HORIZON, Rol
 """Roles that the switch 'construction lines' turns off."""
 
 
-def _roles_in(roles: NDArray[np.int8]) -> set[Role]:
-    return {Role(int(role)) for role in np.flatnonzero(np.bincount(roles))}
-
-
 @dataclass(frozen=True)
 class Lines:
     """Straight marks. points : (N, 4) u1, v1, u2, v2; role, owner, edge : (N,); edge is a row of the scene or -1."""
@@ -55,11 +51,6 @@ class Lines:
 
     def __len__(self) -> int:
         return len(self.points)
-
-    @property
-    def roles(self) -> set[Role]:
-        """The roles that there are."""
-        return _roles_in(self.role)
 
     def select(self, rows: Ints | Bools) -> Lines:
         """Return the marks of the given rows."""
@@ -77,7 +68,7 @@ class Lines:
         if not parts:
             return Lines.of(np.zeros((0, 4)), Role.OBJECT)
         fields = ("points", "role", "owner", "edge")
-        return Lines(*(np.concatenate([getattr(part, name) for part in parts]) for name in fields))
+        return Lines(*(after_each_other([getattr(part, name) for part in parts]) for name in fields))
 
 
 @dataclass(frozen=True)
@@ -88,11 +79,6 @@ class Arcs:
     role: NDArray[np.int8]
     owner: Ints
 
-    @property
-    def roles(self) -> set[Role]:
-        """The roles that there are."""
-        return _roles_in(self.role)
-
     def select(self, rows: Ints | Bools) -> Arcs:
         """Return the marks of the given rows."""
         return Arcs(self.shape[rows], self.role[rows], self.owner[rows])
@@ -100,7 +86,9 @@ class Arcs:
     @staticmethod
     def joined(parts: list[Arcs]) -> Arcs:
         """Return the marks of all parts in their order."""
-        return Arcs(*(np.concatenate([getattr(part, name) for part in parts]) for name in ("shape", "role", "owner")))
+        return Arcs(
+            *(after_each_other([getattr(part, name) for part in parts]) for name in ("shape", "role", "owner"))
+        )
 
 
 @dataclass(frozen=True)

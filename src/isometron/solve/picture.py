@@ -9,7 +9,7 @@ from functools import cached_property
 import numpy as np
 
 from isometron.geometry.bodies import inside
-from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.geometry.frames import Bools, Floats, Ints, after_each_other
 from isometron.geometry.hiding import Hiders, Parts
 from isometron.geometry.piece_loops import LinePieces
 from isometron.geometry.shadow_loops import paper_bounds
@@ -56,15 +56,18 @@ class Picture:
     @cached_property
     def boxes(self) -> Floats:
         """Least u, v and greatest u, v (N, 4) of all that each volume draws or hides, mm; infinite behind the eye."""
-        scene, rounds = self.scene, self.scene.rounds
-        places = (scene.vertices[:, None], rounds.frusta.hulls, rounds.ring_curves.bounds, rounds.strokes)
-        owners = (scene.vertex_owner, rounds.frusta.owner, rounds.ring_owner, rounds.stroke_owner)
-        eye = self.eye
-        bounds = np.concatenate(
-            [paper_bounds(p, eye.place, eye.axes, eye.viewing_distance)[0] for p in places if len(p)]
-            or [np.zeros((0, 4))]
+        scene, rounds, eye = self.scene, self.scene.rounds, self.eye
+        parts = [(scene.vertices[:, None], scene.vertex_owner)]
+        if len(rounds):
+            parts += [
+                (rounds.frusta.hulls, rounds.frusta.owner),
+                (rounds.ring_curves.bounds, rounds.ring_owner),
+                (rounds.strokes, rounds.stroke_owner),
+            ]
+        bounds = after_each_other(
+            [paper_bounds(places, eye.place, eye.axes, eye.viewing_distance)[0] for places, _ in parts]
         )
-        owner = np.concatenate(owners)
+        owner = after_each_other([own for _, own in parts])
         order = np.argsort(owner, kind="stable")
         first = np.searchsorted(owner[order], np.arange(len(scene.volumes)))
         low = np.minimum.reduceat(bounds[order, :2], first)

@@ -11,7 +11,7 @@ import msgspec
 import numpy as np
 
 from isometron.geometry.bodies import stacked
-from isometron.geometry.frames import Floats, Ints, box_rotation
+from isometron.geometry.frames import Floats, Ints, after_each_other, box_rotation
 from isometron.volumes.copies import copies_of, is_many
 from isometron.volumes.keeping import Kept
 from isometron.volumes.kinds import kind_of
@@ -175,13 +175,9 @@ def _with_marks(solids: Solids, volume: Volume) -> Solids:
 
 def _outlines(parts: list[tuple[Ints, Solids]]) -> Outlines:
     nobody, never = np.zeros(0, dtype=np.intp), np.zeros(0, dtype=bool)
-    made: tuple[list[Any], ...] = (
-        [np.zeros((0, 3))],
-        [np.zeros((0, 2), dtype=np.intp)],
-        [nobody],
-        [never],
-        [never],
-    )
+    if not parts:
+        return Outlines(np.zeros((0, 3)), nobody, np.zeros((0, 2), dtype=np.intp), nobody, nobody, never, never)
+    made: tuple[list[Any], ...] = ([], [], [], [], [])
     base, counts = 0, np.zeros((2, len(parts)), dtype=np.intp)
     for number, (_, solids) in enumerate(parts):
         n, v, _ = solids.vertices.shape
@@ -201,9 +197,9 @@ def _outlines(parts: list[tuple[Ints, Solids]]) -> Outlines:
             part.append(values)
         base += n * v
     alike = [len(rows) for rows, _ in parts]
-    everyone = np.concatenate([nobody, *(rows for rows, _ in parts)])
+    everyone = after_each_other([rows for rows, _ in parts])
     vertex_owner, edge_owner = (np.repeat(everyone, np.repeat(count, alike)) for count in counts)
-    vertices, edges, axes, soft, laid = map(np.concatenate, made)
+    vertices, edges, axes, soft, laid = map(after_each_other, made)
     outlines = Outlines(vertices, vertex_owner, edges, edge_owner, axes, soft, laid)
     # Sides drawn together to a line, as on a ridge, leave edges without length: they are none.
     return outlines.of_edges(np.abs(vertices[edges[:, 1]] - vertices[edges[:, 0]]).max(axis=1, initial=0.0) > 1e-9)

@@ -155,7 +155,7 @@ class RoundParts:
     @staticmethod
     def joined(parts: Sequence[RoundParts], bases: Sequence[int] | Ints | None = None) -> RoundParts:
         """Return all parts in their order; the owners of each are counted from its base, if there are any."""
-        if not parts:
+        if not any(len(part) for part in parts):
             return RoundParts()
         if len(parts) == 1 and bases is None:
             return parts[0]

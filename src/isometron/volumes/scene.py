@@ -105,7 +105,7 @@ class Scene(Outlines):
         """Return a scene of parts in any order."""
         turn = np.argsort(body_owner, kind="stable")
         return Scene(
-            **vars(outlines.in_order()), volumes=volumes, rotations=rotations, bodies=bodies.select(turn),
+            **vars(outlines.in_order() if len(volumes) > 1 else outlines), volumes=volumes, rotations=rotations, bodies=bodies.select(turn),
             body_owner=body_owner[turn], rounds=rounds, turns=np.arange(len(volumes)),
         )  # fmt: skip
 
