@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.shadow_loops import shadow_planes
@@ -29,8 +30,8 @@ class ConvexBodies:
     vertices: Floats
     normals: Floats
     offsets: Floats
-    ridges: Ints
-    ridge_faces: Ints
+    ridges: NDArray[np.int16]
+    ridge_faces: NDArray[np.int16]
 
     def __len__(self) -> int:
         return len(self.vertices)
@@ -66,8 +67,8 @@ def stacked(parts: Sequence[ConvexBodies]) -> ConvexBodies:
         vertices=np.zeros((count, v, 3)),
         normals=np.zeros((count, f, 3)),
         offsets=np.ones((count, f)),
-        ridges=np.zeros((count, r, 2), dtype=np.intp),
-        ridge_faces=np.zeros((count, r, 2), dtype=np.intp),
+        ridges=np.zeros((count, r, 2), dtype=np.int16),
+        ridge_faces=np.zeros((count, r, 2), dtype=np.int16),
     )
     ends = np.cumsum([len(part) for part in parts])
     alike: dict[tuple[int, ...], list[int]] = {}
@@ -110,7 +111,7 @@ def shadows(bodies: ConvexBodies, eye: Floats) -> Shadows:
     the eye and the silhouette (the ridges between a face that looks at the eye and one that does not).
     """
     vertices, normals, offsets = map(np.ascontiguousarray, (bodies.vertices, bodies.normals, bodies.offsets))
-    ridges, ridge_faces = map(np.ascontiguousarray, (bodies.ridges, bodies.ridge_faces))
+    ridges, ridge_faces = (np.ascontiguousarray(rows, dtype=np.int16) for rows in (bodies.ridges, bodies.ridge_faces))
     return Shadows(*shadow_planes(vertices, normals, offsets, ridges, ridge_faces, eye, TOUCH))
 
 

@@ -23,6 +23,5 @@ def owned_spans(start: Floats, end: Floats, rank: Ints) -> tuple[Ints, Floats, F
     start, end = np.ascontiguousarray(start), np.ascontiguousarray(end)
     reach, key, mixed = line_keys(start, end, SAME_DIRECTION, SAME_PLACE, _OFF_GRID)
     order = np.argsort(mixed * (int(rank.max(initial=0)) + 1) + rank, kind="stable")
-    edge, t0, t1 = shared_out(reach, key, mixed, order, SAME_PLACE, MERGE_PARAMETER)
-    order = np.argsort(edge + 0.5 * t0, kind="stable")
-    return edge[order], t0[order], t1[order]
+    spans: tuple[Ints, Floats, Floats] = shared_out(reach, key, mixed, order, SAME_PLACE, MERGE_PARAMETER)
+    return spans

@@ -89,7 +89,7 @@ def shared_out(
     place: cython.double,
     least: cython.double,
 ) -> tuple:
-    """Return the spans (edge, t0, t1) that edges rule themselves, of where they reach along their lines (E, 2).
+    """Return the spans (edge, t0, t1), sorted, that edges rule themselves, of where they reach along their lines (E, 2).
 
     order : edges by ``mixed``, and those that come before others on one line before them; what has been ruled is left out.
     Overlaps, and stretches, of no more than ``place`` mm count for nothing, nor do spans of no more than ``least``.
@@ -103,11 +103,9 @@ def shared_out(
     low: cython.double
     high: cython.double
     count: cython.Py_ssize_t = order.shape[0]
-    edges, spans = np.empty(count, dtype=np.intp), np.empty((2, count))
-    edge: cython.Py_ssize_t[::1] = edges
-    span: cython.double[:, ::1] = spans
+    whole: cython.uchar[::1] = np.zeros(count, dtype=np.uint8)
     left: list
-    more: list = []  # what is left of edges that share their lines: few, so lists will do
+    parts: dict = {}  # what is left of edges that share their lines: few, so lists will do
     for i in range(count):
         e = order[i]
         low, high = min(reach[e, 0], reach[e, 1]), max(reach[e, 0], reach[e, 1])
@@ -130,16 +128,26 @@ def shared_out(
                 )
                 shared = True
         if shared:
-            more += [_part(reach, e, start, until) for start, until in left]
+            left = [_part(reach, e, start, until) for start, until in left]
+            parts[e] = sorted([(start, until) for start, until in left if until - start > least])
+            m += len(parts[e])
         else:
-            edge[m], span[0, m], span[1, m] = e, 0.0, 1.0
+            whole[e] = True
             m += 1
-    others = np.array([part for part in more if part[2] - part[1] > least], dtype=np.float64).reshape(-1, 3)
-    return (
-        np.concatenate((edges[:m], others[:, 0].astype(np.intp))),
-        np.concatenate((spans[0, :m], others[:, 1])),
-        np.concatenate((spans[1, :m], others[:, 2])),
-    )
+    edges, starts, ends = np.empty(m, dtype=np.intp), np.empty(m), np.empty(m)
+    edge: cython.Py_ssize_t[::1] = edges
+    start_: cython.double[::1] = starts
+    end_: cython.double[::1] = ends
+    m = 0
+    for e in range(count):
+        if whole[e]:
+            edge[m], start_[m], end_[m] = e, 0.0, 1.0
+            m += 1
+        else:
+            for start, until in parts[e]:
+                edge[m], start_[m], end_[m] = e, start, until
+                m += 1
+    return edges, starts, ends
 
 
 @cython.cfunc
@@ -148,7 +156,7 @@ def _part(reach: cython.double[:, ::1], e: cython.Py_ssize_t, start: cython.doub
     length: cython.double = reach[e, 1] - reach[e, 0]
     one: cython.double = (start - reach[e, 0]) / length
     two: cython.double = (until - reach[e, 0]) / length
-    return e, max(min(one, two), 0.0), min(max(one, two), 1.0)
+    return max(min(one, two), 0.0), min(max(one, two), 1.0)
 
 
 @cython.cfunc

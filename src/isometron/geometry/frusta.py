@@ -269,6 +269,6 @@ def inscribed_bodies(frusta: Frusta, sides: int = 12) -> ConvexBodies:
         vertices=vertices,
         normals=normals,
         offsets=np.einsum("nfk,nfk->nf", normals, on_face),
-        ridges=np.broadcast_to(ridges, (len(frusta), *ridges.shape)).astype(np.intp),
-        ridge_faces=np.zeros((len(frusta), *ridges.shape), dtype=np.intp),
+        ridges=np.broadcast_to(ridges, (len(frusta), *ridges.shape)).astype(np.int16),
+        ridge_faces=np.zeros((len(frusta), *ridges.shape), dtype=np.int16),
     )

@@ -130,8 +130,8 @@ def shadow_planes(
     vertices: cython.double[:, :, ::1],
     normals: cython.double[:, :, ::1],
     offsets: cython.double[:, ::1],
-    ridges: cython.Py_ssize_t[:, :, ::1],
-    ridge_faces: cython.Py_ssize_t[:, :, ::1],
+    ridges: cython.short[:, :, ::1],
+    ridge_faces: cython.short[:, :, ::1],
     eye: cython.double[::1],
     touch: cython.double,
 ) -> tuple:
@@ -211,8 +211,8 @@ def _reach(
 def _with_silhouette(
     planes: cython.double[:, ::1],
     vertices: cython.double[:, :, ::1],
-    ridges: cython.Py_ssize_t[:, :, ::1],
-    ridge_faces: cython.Py_ssize_t[:, :, ::1],
+    ridges: cython.short[:, :, ::1],
+    ridge_faces: cython.short[:, :, ::1],
     eye: cython.double[::1],
     front: cython.uchar[::1],
     n: cython.Py_ssize_t,

@@ -107,5 +107,5 @@ def volume_marks(document: Document, picture: Picture) -> tuple[Lines, RoundMark
     return edges.result(), rounds
 
 
-_MANY = 500
+_MANY = 2000
 """Edges that are worth a thread of their own while the rounds are looked at; the loops do not hold the interpreter."""

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Sequence
 from functools import lru_cache
-from math import radians
+from math import cos, radians, sin
 from typing import Any
 
 import msgspec
 import numpy as np
 
 from isometron.geometry.bodies import stacked
-from isometron.geometry.frames import Floats, Ints, after_each_other, box_rotation
+from isometron.geometry.frames import Floats, Ints, after_each_other
 from isometron.volumes.copies import copies_of, is_many
 from isometron.volumes.keeping import Kept
 from isometron.volumes.kinds import kind_of
@@ -123,7 +123,8 @@ def _at_rest(volume: Volume) -> Volume:
 
 def _stand(volume: Volume) -> tuple[Floats, Floats]:
     """Return the rotation (3, 3) and the corner (3,) that bring a volume at rest to where it stands."""
-    return box_rotation(radians(volume.yaw_deg)), np.array(volume.corner, dtype=np.float64)
+    s, c = sin(radians(volume.yaw_deg)), cos(radians(volume.yaw_deg))
+    return np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]]), np.array(volume.corner, dtype=np.float64)
 
 
 # A volume that is moved or turned about the upright keeps its shape, which may have taken long to build.

@@ -9,6 +9,7 @@ from typing import Annotated, Literal
 import msgspec
 import numpy as np
 from msgspec import Meta
+from numpy.typing import NDArray
 
 from isometron.geometry.bodies import ConvexBodies, stacked
 from isometron.geometry.frames import Floats, Ints
@@ -196,8 +197,8 @@ def _slabs_alike(rings: Floats, way: Floats) -> ConvexBodies:
     )
 
 
-def _everywhere(pairs: Sequence[tuple[Ints, Ints]], count: int) -> Ints:
-    one = np.concatenate([np.column_stack(pair) for pair in pairs])
+def _everywhere(pairs: Sequence[tuple[Ints, Ints]], count: int) -> NDArray[np.int16]:
+    one = np.concatenate([np.column_stack(pair) for pair in pairs]).astype(np.int16)
     return np.broadcast_to(one, (count, *one.shape)).copy()
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, fields, replace
-from functools import cached_property
+from functools import cache, cached_property
 from typing import Any
 
 import numpy as np
@@ -13,7 +13,7 @@ from isometron.geometry.frames import Bools, Floats, Ints, after_each_other
 from isometron.geometry.frusta import Frusta, each_from
 from isometron.geometry.hiding import Curves
 
-__all__ = ["RoundParts"]
+__all__ = ["RoundParts", "nothing_round"]
 
 _WHOLE = (0.0, 1.0)
 _OWN_CHORD, _OWN_STRAIGHT = 0.12, 1e-3
@@ -156,7 +156,7 @@ class RoundParts:
     def joined(parts: Sequence[RoundParts], bases: Sequence[int] | Ints | None = None) -> RoundParts:
         """Return all parts in their order; the owners of each are counted from its base, if there are any."""
         if not any(len(part) for part in parts):
-            return RoundParts()
+            return nothing_round()
         if len(parts) == 1 and bases is None:
             return parts[0]
         made: dict[str, Any] = {}
@@ -169,3 +169,9 @@ class RoundParts:
             else:
                 made[own.name] = after_each_other(values)
         return RoundParts(**made)
+
+
+@cache
+def nothing_round() -> RoundParts:
+    """Return no round parts: what most volumes have."""
+    return RoundParts()

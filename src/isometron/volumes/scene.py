@@ -103,10 +103,12 @@ class Scene(Outlines):
         rounds: RoundParts,
     ) -> Scene:
         """Return a scene of parts in any order."""
-        turn = np.argsort(body_owner, kind="stable")
+        if len(volumes) > 1:
+            turn = np.argsort(body_owner, kind="stable")
+            outlines, bodies, body_owner = outlines.in_order(), bodies.select(turn), body_owner[turn]
         return Scene(
-            **vars(outlines.in_order() if len(volumes) > 1 else outlines), volumes=volumes, rotations=rotations, bodies=bodies.select(turn),
-            body_owner=body_owner[turn], rounds=rounds, turns=np.arange(len(volumes)),
+            **vars(outlines), volumes=volumes, rotations=rotations, bodies=bodies,
+            body_owner=body_owner, rounds=rounds, turns=np.arange(len(volumes)),
         )  # fmt: skip
 
     @staticmethod
