@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import sys
 from collections.abc import Callable
@@ -100,6 +101,8 @@ def application() -> QApplication:
     running = QApplication.instance()
     if isinstance(running, QApplication):
         return running
+    # A frame makes and drops thousands of small objects, none of them in circles: looking for those can wait.
+    gc.set_threshold(20_000, 20, 20)
     made = QApplication(sys.argv[:1] or ["isometron"])
     made.setApplicationName("isometron")
     made.setApplicationDisplayName("Isometron")

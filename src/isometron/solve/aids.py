@@ -20,7 +20,9 @@ __all__ = ["aid_arcs", "aid_labels", "aid_lines", "leading_edge", "lean_on"]
 
 def aid_lines(document: Document, picture: Picture, reach: float) -> Lines:
     """Return the horizon, and for each see-through volume the lines from its leading edge to its vanishing points."""
-    parts = [grid_lines(document, picture, reach), _horizon(picture, reach)]
+    parts = [_horizon(picture, reach)]
+    if document.show.grid_module > 0.0:
+        parts.insert(0, grid_lines(document, picture, reach))
     if document.show.fan:
         parts.append(fan_lines(document, guide_directions(document, picture)))
     if document.show.edge_ticks:

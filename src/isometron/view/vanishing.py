@@ -87,9 +87,9 @@ class Horizon:
 
     def ends(self, reach: float) -> Floats:
         """Return a stretch (4,) of the line that reaches ``reach`` mm to both sides of its point nearest the CV."""
-        foot = np.array(self.normal) * self.offset
-        along = np.array([self.normal[1], -self.normal[0]]) * reach
-        return np.concatenate((foot - along, foot + along))
+        x, y = self.normal[0] * self.offset, self.normal[1] * self.offset
+        dx, dy = self.normal[1] * reach, -self.normal[0] * reach
+        return np.array([x - dx, y - dy, x + dx, y + dy])
 
 
 def horizon(eye: Eye) -> Horizon | None:
@@ -97,7 +97,7 @@ def horizon(eye: Eye) -> Horizon | None:
 
     A paper point lies on it when its sight line is level: u right_z + v up_z + f look_z = 0.
     """
-    right_z, up_z, look_z = eye.axes[:, 2]
+    right_z, up_z, look_z = eye.axes[:, 2].tolist()
     length = hypot(right_z, up_z)
     if length < PARALLEL:
         return None
