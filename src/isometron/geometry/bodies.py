@@ -4,15 +4,30 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from isometron.geometry.frames import Bools, Floats, Ints
-from isometron.geometry.shadow_loops import shadow_planes
+from isometron.geometry.shadow_loops import packed, shadow_planes
 from isometron.geometry.tolerances import TOUCH
 
-__all__ = ["ConvexBodies", "Shadows", "inside", "shadows", "stacked"]
+__all__ = ["ConvexBodies", "Packed", "Shadows", "inside", "shadows", "stacked"]
+
+
+class Packed(NamedTuple):
+    """Bodies after each other, without padding.
+
+    vertices : (sum of V, 3); faces : (sum of F, 4) normals and offsets; ridges : (sum of R, 4) the two vertices and the two
+    faces of each, counted in its body; first : (3, N + 1) where the vertices, faces and ridges of each body begin.
+    """
+
+    vertices: Floats
+    faces: Floats
+    ridges: NDArray[np.int16]
+    first: Ints
 
 
 _NAMES = ("vertices", "normals", "offsets", "ridges", "ridge_faces")
@@ -40,6 +55,13 @@ class ConvexBodies:
     def widths(self) -> tuple[int, int, int]:
         """V, F and R."""
         return self.vertices.shape[1], self.normals.shape[1], self.ridges.shape[1]
+
+    @cached_property
+    def packed(self) -> Packed:
+        """The same without padding."""
+        vertices, normals, offsets = map(np.ascontiguousarray, (self.vertices, self.normals, self.offsets))
+        ridges, faces = (np.ascontiguousarray(rows, dtype=np.int16) for rows in (self.ridges, self.ridge_faces))
+        return Packed(*packed(vertices, normals, offsets, ridges, faces))
 
     def placed(self, rotation: Floats, corner: Floats) -> ConvexBodies:
         """Return the bodies turned about the origin by ``rotation`` (3, 3), and moved by ``corner`` (3,)."""
@@ -110,9 +132,7 @@ def shadows(bodies: ConvexBodies, eye: Floats) -> Shadows:
     point. Those points lie behind every face that looks at the eye, and inside the cone of planes through
     the eye and the silhouette (the ridges between a face that looks at the eye and one that does not).
     """
-    vertices, normals, offsets = map(np.ascontiguousarray, (bodies.vertices, bodies.normals, bodies.offsets))
-    ridges, ridge_faces = (np.ascontiguousarray(rows, dtype=np.int16) for rows in (bodies.ridges, bodies.ridge_faces))
-    return Shadows(*shadow_planes(vertices, normals, offsets, ridges, ridge_faces, eye, TOUCH))
+    return Shadows(*shadow_planes(*bodies.packed, eye, TOUCH))
 
 
 def inside(bodies: ConvexBodies, point: Floats) -> Bools:

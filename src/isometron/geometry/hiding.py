@@ -15,7 +15,7 @@ from numpy.typing import ArrayLike
 from isometron.geometry.bodies import ConvexBodies, shadows
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import AROUND, Frusta
-from isometron.geometry.shadow_loops import arc_hulls, paper_bounds
+from isometron.geometry.shadow_loops import arc_hulls, paper_bounds, set_bounds
 from isometron.geometry.sight import Sight
 
 __all__ = ["Curves", "Hiders", "Parts", "hidden_interval"]
@@ -113,8 +113,12 @@ class Hiders:
         return other
 
     def _bounds_of(self, bodies: ConvexBodies, frusta: Frusta) -> tuple[Floats, Floats]:
-        parts = [self._paper_bounds(points) for points in (bodies.vertices, frusta.hulls)]
-        return np.concatenate([p[0] for p in parts]), np.concatenate([p[1] for p in parts])
+        own = bodies.packed
+        box, near, _ = set_bounds(own.vertices, own.first[0], self._eye, self._axes, self._distance)
+        if len(frusta) == 0:
+            return box, near
+        more_box, more_near, _ = self._paper_bounds(frusta.hulls)
+        return np.concatenate([box, more_box]), np.concatenate([near, more_near])
 
     def _paper_bounds(self, points: Floats) -> tuple[Floats, Floats, Floats]:
         return paper_bounds(np.ascontiguousarray(points), self._eye, self._axes, self._distance)

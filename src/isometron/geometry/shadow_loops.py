@@ -5,7 +5,7 @@ import cython
 import numpy as np
 from cython.cimports.libc.math import cos, fabs, sin, sqrt
 
-__all__ = ["arc_hulls", "boxes_meeting", "paper_bounds", "ring_hulls", "shadow_planes"]
+__all__ = ["arc_hulls", "boxes_meeting", "packed", "paper_bounds", "ring_hulls", "set_bounds", "shadow_planes"]
 
 _INFINITY = cython.declare(cython.double, float("inf"))
 _IN_LINE = cython.declare(cython.double, 1e-9)  # sine of the angle under which a ridge is seen as a point
@@ -20,11 +20,24 @@ def paper_bounds(
     axes: cython.double[:, ::1],
     distance: cython.double,
 ) -> tuple:
-    """Return paper bounds (N, 4), mm, and least and greatest depths (N,) of point sets (N, K, 3), padded with their first.
+    """Return paper bounds (N, 4), mm, and least and greatest depths (N,) of point sets (N, K, 3).
 
     axes : (3, 3) rows right, up, look; distance : of the picture plane. A set that reaches behind the eye plane has all
     paper for its bounds.
     """
+    count, size = points.shape[0], points.shape[1]
+    flat = np.asarray(points).reshape(count * size, 3)
+    return set_bounds(flat, np.arange(count + 1) * size, eye, axes, distance)
+
+
+def set_bounds(
+    points: cython.double[:, ::1],
+    begins: cython.Py_ssize_t[::1],
+    eye: cython.double[::1],
+    axes: cython.double[:, ::1],
+    distance: cython.double,
+) -> tuple:
+    """Return the same of sets of any sizes: points (P, 3), and where those of each set begin (N + 1,)."""
     n: cython.Py_ssize_t
     k: cython.Py_ssize_t
     x: cython.double
@@ -39,7 +52,7 @@ def paper_bounds(
     lower: cython.double
     right: cython.double
     upper: cython.double
-    count: cython.Py_ssize_t = points.shape[0]
+    count: cython.Py_ssize_t = begins.shape[0] - 1
     boxes, nearest, farthest = np.empty((count, 4)), np.empty(count), np.empty(count)
     box: cython.double[:, ::1] = boxes
     near: cython.double[::1] = nearest
@@ -47,11 +60,8 @@ def paper_bounds(
     for n in range(count):
         least = left = lower = _INFINITY
         most = right = upper = -_INFINITY
-        for k in range(points.shape[1]):
-            x, y, z = points[n, k, 0], points[n, k, 1], points[n, k, 2]
-            if k > 0 and x == points[n, 0, 0] and y == points[n, 0, 1] and z == points[n, 0, 2]:
-                continue
-            x, y, z = x - eye[0], y - eye[1], z - eye[2]
+        for k in range(begins[n], begins[n + 1]):
+            x, y, z = points[k, 0] - eye[0], points[k, 1] - eye[1], points[k, 2] - eye[2]
             depth = axes[2, 0] * x + axes[2, 1] * y + axes[2, 2] * z
             least, most = min(least, depth), max(most, depth)
             if depth > _NO_DEPTH:
@@ -126,54 +136,41 @@ def arc_hulls(
     return found
 
 
-def shadow_planes(
+def packed(
     vertices: cython.double[:, :, ::1],
     normals: cython.double[:, :, ::1],
     offsets: cython.double[:, ::1],
     ridges: cython.short[:, :, ::1],
     ridge_faces: cython.short[:, :, ::1],
-    eye: cython.double[::1],
-    touch: cython.double,
 ) -> tuple:
-    """Return planes (P, 4) of all bodies, where each one's begin (N + 1,), and within how many mm a point is on one (N,).
-
-    `bodies.shadows` tells what they are; ``touch`` is relative to the farthest coordinate.
-    """
+    """Return bodies without their padding, see `bodies.Packed`: a box among prisms would be mostly that."""
     n: cython.Py_ssize_t
-    f: cython.Py_ssize_t
-    m: cython.Py_ssize_t
-    x: cython.double
-    y: cython.double
-    z: cython.double
-    offset: cython.double
-    corners: cython.Py_ssize_t
+    i: cython.Py_ssize_t
+    k: cython.Py_ssize_t
     count: cython.Py_ssize_t = vertices.shape[0]
-    faces: cython.Py_ssize_t = normals.shape[1]
-    found = np.empty((count * (faces + ridges.shape[1]), 4))
-    begins, nearness = np.zeros(count + 1, dtype=np.intp), np.empty(count)
-    planes: cython.double[:, ::1] = found
-    first: cython.Py_ssize_t[::1] = begins
-    within: cython.double[::1] = nearness
-    front: cython.uchar[::1] = np.empty(faces, dtype=np.uint8)
+    firsts = np.zeros((3, count + 1), dtype=np.intp)
+    first: cython.Py_ssize_t[:, ::1] = firsts
     for n in range(count):
-        corners = _corners(vertices, n)
-        within[n] = touch * _reach(vertices, n, corners, eye)
-        m = first[n]
-        for f in range(faces):
-            x, y, z = normals[n, f, 0], normals[n, f, 1], normals[n, f, 2]
-            front[f] = False
-            if x == 0.0 and y == 0.0 and z == 0.0:
-                continue
-            offset = offsets[n, f] - (x * eye[0] + y * eye[1] + z * eye[2])
-            front[f] = offset < -within[n]
-            if front[f]:
-                planes[m, 0], planes[m, 1], planes[m, 2], planes[m, 3] = x, y, z, offset
-                m += 1
-        # Seen from inside, a body hides nothing.
-        if m > first[n]:
-            m = _with_silhouette(planes, vertices, ridges, ridge_faces, eye, front, n, corners, m)
-        first[n + 1] = m
-    return found[: begins[count]], begins, nearness
+        first[0, n + 1] = first[0, n] + _corners(vertices, n)
+        first[1, n + 1] = first[1, n] + _faces(normals, offsets, n)
+        first[2, n + 1] = first[2, n] + _ridges(ridges, n)
+    places, planes = np.empty((first[0, count], 3)), np.empty((first[1, count], 4))
+    edges = np.empty((first[2, count], 4), dtype=np.int16)
+    place: cython.double[:, ::1] = places
+    plane: cython.double[:, ::1] = planes
+    edge: cython.short[:, ::1] = edges
+    for n in range(count):
+        for i in range(first[0, n + 1] - first[0, n]):
+            for k in range(3):
+                place[first[0, n] + i, k] = vertices[n, i, k]
+        for i in range(first[1, n + 1] - first[1, n]):
+            for k in range(3):
+                plane[first[1, n] + i, k] = normals[n, i, k]
+            plane[first[1, n] + i, 3] = offsets[n, i]
+        for i in range(first[2, n + 1] - first[2, n]):
+            for k in range(2):
+                edge[first[2, n] + i, k], edge[first[2, n] + i, 2 + k] = ridges[n, i, k], ridge_faces[n, i, k]
+    return places, planes, edges, firsts
 
 
 @cython.cfunc
@@ -193,16 +190,88 @@ def _corners(vertices: cython.double[:, :, ::1], n: cython.Py_ssize_t) -> cython
 
 @cython.cfunc
 @cython.exceptval(check=False)
+def _faces(
+    normals: cython.double[:, :, ::1], offsets: cython.double[:, ::1], n: cython.Py_ssize_t
+) -> cython.Py_ssize_t:
+    """Return how many faces body n has before those that are always true."""
+    i: cython.Py_ssize_t = normals.shape[1]
+    while (
+        i > 0
+        and offsets[n, i - 1] == 1.0
+        and normals[n, i - 1, 0] == 0.0
+        and normals[n, i - 1, 1] == 0.0
+        and normals[n, i - 1, 2] == 0.0
+    ):
+        i -= 1
+    return i
+
+
+@cython.cfunc
+@cython.exceptval(check=False)
+def _ridges(ridges: cython.short[:, :, ::1], n: cython.Py_ssize_t) -> cython.Py_ssize_t:
+    """Return how many ridges body n has before those from a vertex to itself."""
+    i: cython.Py_ssize_t = ridges.shape[1]
+    while i > 0 and ridges[n, i - 1, 0] == ridges[n, i - 1, 1]:
+        i -= 1
+    return i
+
+
+def shadow_planes(
+    vertices: cython.double[:, ::1],
+    faces: cython.double[:, ::1],
+    ridges: cython.short[:, ::1],
+    first: cython.Py_ssize_t[:, ::1],
+    eye: cython.double[::1],
+    touch: cython.double,
+) -> tuple:
+    """Return planes (P, 4) of all bodies, where each one's begin (N + 1,), and within how many mm a point is on one (N,).
+
+    vertices, faces, ridges, first : see `bodies.Packed`. `bodies.shadows` tells what the planes are; ``touch`` is relative
+    to the farthest coordinate.
+    """
+    n: cython.Py_ssize_t
+    f: cython.Py_ssize_t
+    m: cython.Py_ssize_t
+    x: cython.double
+    y: cython.double
+    z: cython.double
+    offset: cython.double
+    count: cython.Py_ssize_t = first.shape[1] - 1
+    found = np.empty((faces.shape[0] + ridges.shape[0], 4))
+    begins, nearness = np.zeros(count + 1, dtype=np.intp), np.empty(count)
+    planes: cython.double[:, ::1] = found
+    begin: cython.Py_ssize_t[::1] = begins
+    within: cython.double[::1] = nearness
+    front: cython.uchar[::1] = np.empty(faces.shape[0], dtype=np.uint8)
+    for n in range(count):
+        within[n] = touch * _reach(vertices, first[0, n], first[0, n + 1], eye)
+        m = begin[n]
+        for f in range(first[1, n], first[1, n + 1]):
+            x, y, z = faces[f, 0], faces[f, 1], faces[f, 2]
+            offset = faces[f, 3] - (x * eye[0] + y * eye[1] + z * eye[2])
+            front[f] = offset < -within[n]
+            if front[f]:
+                planes[m, 0], planes[m, 1], planes[m, 2], planes[m, 3] = x, y, z, offset
+                m += 1
+        # Seen from inside, a body hides nothing.
+        if m > begin[n]:
+            m = _with_silhouette(planes, vertices, ridges, first, eye, front, n, m)
+        begin[n + 1] = m
+    return found[: begins[count]], begins, nearness
+
+
+@cython.cfunc
+@cython.exceptval(check=False)
 def _reach(
-    vertices: cython.double[:, :, ::1], n: cython.Py_ssize_t, corners: cython.Py_ssize_t, eye: cython.double[::1]
+    vertices: cython.double[:, ::1], begin: cython.Py_ssize_t, end: cython.Py_ssize_t, eye: cython.double[::1]
 ) -> cython.double:
     """Return the largest coordinate of any vertex about the eye, at least 1 mm."""
     scale: cython.double = 1.0
     i: cython.Py_ssize_t
     k: cython.Py_ssize_t
-    for i in range(corners):
+    for i in range(begin, end):
         for k in range(3):
-            scale = max(scale, fabs(vertices[n, i, k] - eye[k]))
+            scale = max(scale, fabs(vertices[i, k] - eye[k]))
     return scale
 
 
@@ -210,13 +279,12 @@ def _reach(
 @cython.exceptval(check=False)
 def _with_silhouette(
     planes: cython.double[:, ::1],
-    vertices: cython.double[:, :, ::1],
-    ridges: cython.short[:, :, ::1],
-    ridge_faces: cython.short[:, :, ::1],
+    vertices: cython.double[:, ::1],
+    ridges: cython.short[:, ::1],
+    first: cython.Py_ssize_t[:, ::1],
     eye: cython.double[::1],
     front: cython.uchar[::1],
     n: cython.Py_ssize_t,
-    corners: cython.Py_ssize_t,
     m: cython.Py_ssize_t,
 ) -> cython.Py_ssize_t:
     """Add the planes through the eye and each ridge between a face that looks at it and one that does not; return m."""
@@ -236,18 +304,16 @@ def _with_silhouette(
     mid0: cython.double = 0.0
     mid1: cython.double = 0.0
     mid2: cython.double = 0.0
-    for i in range(corners):
-        mid0 += vertices[n, i, 0] - eye[0]
-        mid1 += vertices[n, i, 1] - eye[1]
-        mid2 += vertices[n, i, 2] - eye[2]
-    for r in range(ridges.shape[1]):
-        if ridges[n, r, 0] == ridges[n, r, 1]:
-            break  # padding from here on
-        if front[ridge_faces[n, r, 0]] == front[ridge_faces[n, r, 1]]:
+    for i in range(first[0, n], first[0, n + 1]):
+        mid0 += vertices[i, 0] - eye[0]
+        mid1 += vertices[i, 1] - eye[1]
+        mid2 += vertices[i, 2] - eye[2]
+    for r in range(first[2, n], first[2, n + 1]):
+        if front[first[1, n] + ridges[r, 2]] == front[first[1, n] + ridges[r, 3]]:
             continue
-        i, j = ridges[n, r, 0], ridges[n, r, 1]
-        p0, p1, p2 = vertices[n, i, 0] - eye[0], vertices[n, i, 1] - eye[1], vertices[n, i, 2] - eye[2]
-        q0, q1, q2 = vertices[n, j, 0] - eye[0], vertices[n, j, 1] - eye[1], vertices[n, j, 2] - eye[2]
+        i, j = first[0, n] + ridges[r, 0], first[0, n] + ridges[r, 1]
+        p0, p1, p2 = vertices[i, 0] - eye[0], vertices[i, 1] - eye[1], vertices[i, 2] - eye[2]
+        q0, q1, q2 = vertices[j, 0] - eye[0], vertices[j, 1] - eye[1], vertices[j, 2] - eye[2]
         x, y, z = p1 * q2 - p2 * q1, p2 * q0 - p0 * q2, p0 * q1 - p1 * q0
         length = sqrt(x * x + y * y + z * z)
         # A ridge in line with the eye spans no plane; its neighbours on the silhouette bound the region there.
