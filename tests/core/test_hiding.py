@@ -133,7 +133,7 @@ def test_what_is_hidden_does_not_depend_on_the_size_of_the_world(name, size):
         size * bodies.vertices, bodies.normals, size * bodies.offsets, bodies.ridges, bodies.ridge_faces
     )
     hiders = Hiders(eye.place, eye.axes, eye.viewing_distance, bodies, scene.body_owner, frusta, scene.solid, scene.turned,
-                    np.zeros(len(frusta)))  # fmt: skip
+                    np.zeros(len(frusta)), scene.quiet)  # fmt: skip
     scaled = hiders.hidden(Curves.rings(size * rings.at, rings.span, rings.owner))
     assert len(found[0]) == len(scaled[0]) and np.allclose(found[1:], scaled[1:], atol=1e-4)
 

@@ -76,6 +76,7 @@ class Hiders:
         solid: (N,) volumes that hide what is behind them; others hide only their own lines.
         own_least: (R,) mm that a sight line must run inside a frustum for it to hide a lenient line of its own volume: a
             rounded side is made of straight pieces that stand out from its outline by a little.
+        quiet: (N,) volumes whose own lines and rings nobody asks about; they are told as seen.
 
     ``around`` are the rows of bodies that the eye is within, or on.
     """
@@ -91,8 +92,10 @@ class Hiders:
         solid: Bools,
         without: Bools,
         own_least: Floats,
+        quiet: Bools,
     ) -> None:
         self._eye, self._axes, self._distance = eye, np.ascontiguousarray(axes), distance
+        self._quiet = quiet if quiet.any() else None
         region = shadows(bodies, eye)
         owner = np.concatenate((body_owner, frusta.owner))
         frusta_seen = np.column_stack([frusta.seen_from(eye), frusta.low, frusta.high, frusta.bulge])
@@ -126,6 +129,8 @@ class Hiders:
     def hidden(self, curves: Curves) -> Parts:
         """Return the hidden parts of all curves."""
         box, _, far = self._paper_bounds(curves.bounds)
+        if self._quiet is not None:
+            far[self._quiet[curves.owner]] = -np.inf  # nothing lies before them
         found: Parts = self._sight.hidden(
             self._eye, curves.at, np.full(len(box), curves.ring, dtype=np.uint8), curves.span, curves.owner,
             curves.laid.view(np.uint8), curves.lenient.view(np.uint8), curves.bounds, box, far,
@@ -143,7 +148,7 @@ def hidden_interval(
     ways = ends[0] - eye
     look = (ways / np.sqrt((ways**2).sum(axis=1))[:, None]).sum(axis=0)
     one, yes = np.zeros(1, dtype=np.intp), np.ones(1, dtype=bool)
-    hiders = Hiders(eye, _axes_towards(look), 1.0, bodies, one, Frusta.none(), yes, ~yes, np.zeros(0))
+    hiders = Hiders(eye, _axes_towards(look), 1.0, bodies, one, Frusta.none(), yes, ~yes, np.zeros(0), ~yes)
     _, lo, hi = hiders.hidden(Curves.lines(ends, one))
     return (float(lo[0]), float(hi[0])) if len(lo) else None
 

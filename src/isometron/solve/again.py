@@ -68,7 +68,7 @@ class Again:
         around = self._standing.of(standing, base.scene.select)
         # What changed comes last: the places of all others need no telling anew.
         rows = np.concatenate([standing, changed])
-        part = Scene.put_together([around, fresh], rows)
+        part = Scene.put_together([around, fresh], rows, ~touched[rows])
         lines, rounds = volume_marks(document, Picture(eye, lambda: part))
         kept_lines, kept_rounds = self._kept.of(touched, self._untouched)
         new = np.where(touched[rows], rows, -1)
@@ -130,7 +130,8 @@ def _whole(scene: Scene, fresh: Scene, changed: Ints) -> Scene:
     """Return a scene with the volumes ``changed`` as they are in another."""
     standing = np.delete(np.arange(len(scene.volumes)), changed)
     rows = np.concatenate([standing, changed])
-    return Scene.put_together([scene.select(standing), fresh], rows).sorted(np.argsort(rows))
+    both = Scene.put_together([scene.select(standing), fresh], rows, np.zeros(len(rows), dtype=bool))
+    return both.sorted(np.argsort(rows))
 
 
 def _further(lines: Lines, shift: Ints) -> Lines:

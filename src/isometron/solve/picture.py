@@ -86,7 +86,7 @@ def hiders_of(eye: Eye, scene: Scene) -> Hiders:
     """Return all that hides in a scene. A turned body is hidden behind by its round pieces, not by its bounding box."""
     return Hiders(
         eye.place, eye.axes, eye.viewing_distance, scene.bodies, scene.body_owner, scene.rounds.frusta, scene.solid,
-        scene.turned, scene.rounds.own_least,
+        scene.turned, scene.rounds.own_least, scene.quiet,
     )  # fmt: skip
 
 

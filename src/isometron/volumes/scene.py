@@ -83,7 +83,7 @@ class Scene(Outlines):
 
     Of each volume the corners of its bounding box are the first vertices. rotations : (N, 3, 3); bodies : the convex
     pieces; body_owner : (B,); rounds : the round parts of volumes that are not put away; turns : (N,) whose turn comes
-    first keeps what it shares with its likes.
+    first keeps what it shares with its likes; quiet : (N,) volumes whose marks nobody asks for: they only hide, and share.
     """
 
     volumes: tuple[Volume, ...]
@@ -92,6 +92,7 @@ class Scene(Outlines):
     body_owner: Ints
     rounds: RoundParts
     turns: Ints
+    quiet: Bools
 
     @staticmethod
     def of(
@@ -108,12 +109,12 @@ class Scene(Outlines):
             outlines, bodies, body_owner = outlines.in_order(), bodies.select(turn), body_owner[turn]
         return Scene(
             **vars(outlines), volumes=volumes, rotations=rotations, bodies=bodies,
-            body_owner=body_owner, rounds=rounds, turns=np.arange(len(volumes)),
+            body_owner=body_owner, rounds=rounds, turns=np.arange(len(volumes)), quiet=np.zeros(len(volumes), dtype=bool),
         )  # fmt: skip
 
     @staticmethod
-    def put_together(scenes: Sequence[Scene], turns: Ints) -> Scene:
-        """Return the volumes of some scenes, those of one after those of the other, with the turns of all."""
+    def put_together(scenes: Sequence[Scene], turns: Ints, quiet: Bools) -> Scene:
+        """Return the volumes of some scenes, those of one after those of the other, with the turns of all and the quiet ones."""
         volumes = [scene.volumes for scene in scenes]
         bases = np.cumsum([0, *map(len, volumes)])
         return Scene(
@@ -121,7 +122,7 @@ class Scene(Outlines):
             rotations=np.concatenate([scene.rotations for scene in scenes]),
             bodies=stacked([scene.bodies for scene in scenes]),
             body_owner=np.concatenate([s.body_owner + base for s, base in zip(scenes, bases, strict=False)]),
-            rounds=RoundParts.joined([scene.rounds for scene in scenes], bases), turns=turns,
+            rounds=RoundParts.joined([scene.rounds for scene in scenes], bases), turns=turns, quiet=quiet,
         )  # fmt: skip
 
     def sorted(self, rows: Ints) -> Scene:
@@ -138,7 +139,7 @@ class Scene(Outlines):
         body = np.flatnonzero(place[self.body_owner] >= 0)
         return Scene(
             **vars(self.taken(place)), volumes=tuple(self.volumes[row] for row in rows), rotations=self.rotations[rows],
-            bodies=self.bodies.select(body), body_owner=place[self.body_owner[body]], rounds=self.rounds.taken(place), turns=self.turns[rows],
+            bodies=self.bodies.select(body), body_owner=place[self.body_owner[body]], rounds=self.rounds.taken(place), turns=self.turns[rows], quiet=self.quiet[rows],
         )  # fmt: skip
 
     @cached_property
@@ -165,11 +166,11 @@ class Scene(Outlines):
     @cached_property
     def spans(self) -> tuple[Ints, Floats, Floats]:
         """Spans (edge, t0, t1) so that no stretch of a line is ruled twice; solid volumes keep shared
-        stretches, object lines keep what construction shares with them, and what is put away has none."""
+        stretches, object lines keep what construction shares with them, and what is put away or quiet has none."""
         kind = (2 * self.see_through + 4 * self.put_away)[self.edge_owner] + self.edge_soft
         rank = kind * len(self.turns) + np.argsort(np.argsort(self.turns))[self.edge_owner]
         edge, start, end = owned_spans(self.vertices[self.edges[:, 0]], self.vertices[self.edges[:, 1]], rank)
-        drawn = ~self.put_away[self.edge_owner[edge]]
+        drawn = ~(self.put_away | self.quiet)[self.edge_owner[edge]]
         return edge[drawn], start[drawn], end[drawn]
 
     @cached_property
