@@ -157,7 +157,7 @@ class RoundParts:
         """Return all parts in their order; the owners of each are counted from its base, if there are any."""
         if not any(len(part) for part in parts):
             return nothing_round()
-        if len(parts) == 1 and bases is None:
+        if len(parts) == 1 and (bases is None or bases[0] == 0):
             return parts[0]
         made: dict[str, Any] = {}
         for own in fields(RoundParts):
