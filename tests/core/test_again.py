@@ -103,11 +103,13 @@ def test_only_changed_volumes_and_their_mirror_images_count_as_changed():
     after = change_volume(document, "b7", "move", corner=(0.0, 0.0, 0.0)).document
     assert changed_rows(document, after) == [5, 8]
     assert changed_rows(document, document) == []
+    same_drawing(Again(solve(document)).solve(document), solve(document))
     for other in (
         turn_object(document, 40.0).document,
         delete_volumes(document, ["b1"]).document,
         duplicate_volumes(document, ("b1",)).document,
         msgspec.structs.replace(document, show=msgspec.structs.replace(document.show, names=True)),
+        msgspec.structs.replace(document, unit="in"),
     ):
         assert changed_rows(document, other) is None
         same_drawing(Again(solve(document)).solve(other), solve(other))

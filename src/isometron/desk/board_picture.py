@@ -67,10 +67,8 @@ def changed_part(before: Drawing | None, after: Drawing, view: BoardView, width:
 
 def _aided_alike(one: Drawing, other: Drawing) -> bool:
     """Whether aids and lettering are the same."""
-    return (
-        one.document.unit == other.document.unit
-        and one.labels == other.labels
-        and (one.aids is other.aids or np.array_equal(one.aids.points, other.aids.points))
+    return one.labels == other.labels and (
+        one.aids is other.aids or np.array_equal(one.aids.points, other.aids.points)
     )
 
 

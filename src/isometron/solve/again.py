@@ -48,7 +48,7 @@ class Again:
     def solve(self, document: Document) -> Drawing:
         """Return the drawing of ``document``."""
         rows = changed_rows(self._base.document, document)
-        if rows is None:
+        if not rows:
             return solve(document)
         return self._near(document, np.array(rows, dtype=np.intp)) or solve(document)
 
@@ -113,7 +113,8 @@ class _Latest(Generic[T]):
 
 def changed_rows(before: Document, after: Document) -> list[int] | None:
     """Return the rows of volumes that are not what they were; None when anything else that is drawn differs too."""
-    if (before.eye, before.sheet, before.show) != (after.eye, after.sheet, after.show):
+    fixed = [(one.eye, one.sheet, one.show, one.unit) for one in (before, after)]
+    if fixed[0] != fixed[1]:
         return None
     if len(before.volumes) != len(after.volumes):
         return None
