@@ -1,5 +1,7 @@
 """The compiled loops one by one: strokes, pieces of lines and rings, kept parts, convex pieces, turning lines."""
 
+from concurrent.futures import ThreadPoolExecutor
+
 import msgspec
 import numpy as np
 import pytest
@@ -11,13 +13,14 @@ from isometron.geometry.frusta import Frusta, turning_lines
 from isometron.geometry.hiding import Curves
 from isometron.geometry.outlines import convex_pieces
 from isometron.geometry.piece_loops import ArcPieces, camera_rings, ring_ellipses
-from isometron.geometry.shadow_loops import paper_bounds
+from isometron.geometry.shadow_loops import boxes_meeting, paper_bounds
 from isometron.solve.picture import hiders_of, ruled
 from isometron.surfaces.stroke_loops import Strokes
 from isometron.view.placing import place_eye
 from isometron.volumes.box import Box
 from isometron.volumes.building import build_scene
 from isometron.volumes.keeping import Kept
+from isometron.volumes.prism import Cut, Prism
 from isometron.volumes.relations import Mirror, Repeat
 from isometron.volumes.turned import PROFILES, Turned
 from tests.strategies import eyes
@@ -219,3 +222,76 @@ def test_kept_parts_follow_what_a_mirror_image_is_mirrored_about():
         assert (scene.rounds.frusta.owner == 1).all()
         eye = place_eye(height=1500.0, away=6000.0, turn_deg=20.0, viewing_distance=450.0)
         assert len(hiders_of(eye, scene).hidden(scene.edge_curves)[0]) > 0
+
+
+boxes_on_paper = st.lists(st.tuples(*[st.floats(-100.0, 100.0)] * 4), min_size=1, max_size=12).map(
+    lambda rows: np.array([[min(a, c), min(b, d), max(a, c), max(b, d)] for a, b, c, d in rows])
+)
+
+
+@given(boxes_on_paper, boxes_on_paper, st.floats(0.0, 5.0))
+def test_boxes_meet_where_they_share_a_place(boxes, others, aside):
+    found = boxes_meeting(boxes, others, aside)
+    for box, meets in zip(boxes, found, strict=True):
+        gaps = np.maximum(np.maximum(others[:, :2] - box[2:], box[:2] - others[:, 2:]), 0.0).max(axis=1)
+        assert meets == (gaps <= aside).any() or np.abs(gaps - aside).min() < 1e-9
+
+
+@given(lines, st.integers(0, 3))
+def test_marks_near_a_window_are_all_that_leave_strokes_in_it(rows, role):
+    """What is passed over beforehand would not have left a stroke."""
+    roles = np.arange(len(rows), dtype=np.int8) % 4
+    whole, part = (Strokes(2.0, -2.0, 90.0, 50.0, WINDOW, (-1e9, -1e9, 1e9, 1e9)) for _ in range(2))
+    near = part.lines_near(rows)
+    whole.add_lines(rows, roles, role)
+    part.add_lines(rows[near], roles[near], role)
+    assert np.array_equal(whole.all, part.all)
+
+
+def test_bodies_are_packed_without_their_padding():
+    plain, round_ = (
+        Box(id=f"b{k}", name="Box", corner=(900.0 * k, 0.0, 0.0), size=(300.0, 400.0, 500.0)) for k in (0, 1)
+    )
+    shared = {name: getattr(round_, name) for name in Box.__struct_fields__}
+    prism = Prism(**shared, through="high", section=Cut(how="round", lengths=(80.0,) * 4))
+    scene = build_scene((plain, prism))
+    own = scene.bodies.packed
+    assert np.diff(own.first, axis=1)[:, 0].tolist() == [8, 6, 12], "a box among prisms is a box"
+    assert len(scene.bodies.vertices[0]) > 8
+    for body in range(len(scene.bodies)):
+        rows = [slice(*own.first[k, body : body + 2]) for k in range(3)]
+        assert {tuple(v) for v in own.vertices[rows[0]]} == {tuple(v) for v in scene.bodies.vertices[body]}
+        inside = own.vertices[rows[0]].mean(axis=0)
+        faces = own.faces[rows[1]]
+        assert (faces[:, :3] @ inside < faces[:, 3]).all()
+        ends = own.vertices[rows[0]][own.ridges[rows[2], :2]]
+        for face in (2, 3):
+            on = faces[own.ridges[rows[2], face]]
+            assert np.abs(np.einsum("rk,rek->re", on[:, :3], ends) - on[:, 3:]).max() < 1e-6, (
+                "ridges lie on their faces"
+            )
+
+
+def test_two_threads_see_what_one_sees():
+    dice = np.random.default_rng(4)
+    volumes = [
+        Box(
+            id=f"b{k}",
+            name="Box",
+            corner=tuple(dice.uniform(0.0, 4000.0, 3)),
+            size=tuple(dice.uniform(100.0, 900.0, 3)),
+        )
+        for k in range(80)
+    ]
+    wheels = [Turned(id=f"w{k}", name="Wheel", corner=tuple(dice.uniform(0.0, 4000.0, 3)), size=(500.0, 120.0, 500.0),
+                     axle="wide") for k in range(20)]  # fmt: skip
+    scene = build_scene((*volumes, *wheels))
+    hiders = hiders_of(place_eye(height=2000.0, away=9000.0, turn_deg=30.0, viewing_distance=450.0), scene)
+    edges, rings = hiders.hidden(scene.edge_curves), hiders.hidden(scene.rounds.ring_curves)
+    with ThreadPoolExecutor(2) as pool:
+        for _ in range(20):
+            one = pool.submit(hiders.twin().hidden, scene.edge_curves)
+            other = pool.submit(hiders.hidden, scene.rounds.ring_curves)
+            for found, expected in ((one.result(), edges), (other.result(), rings)):
+                assert all(np.array_equal(a, b) for a, b in zip(found, expected, strict=True))
+    assert len(edges[0]) > 100 and len(rings[0]) > 10

@@ -48,7 +48,8 @@ class Sight:
     row, the eye in local coordinates, low, high, bulge; own_least : (R,) mm that a sight line must run inside one to be hidden
     from a lenient line of the same volume. Of all H = B + R hiders: owner : (H,) volumes; others : (H,) whether
     it hides other volumes too, or only lines of its own that are not laid on it; box, near : paper bounds (H, 4) and least
-    depths (H,), order : by depth, of those that hide; volumes : how many, bodies come in their order; limit : mm, how far from the centre of vision the grid reaches at most.
+    depths (H,), order : by depth, of those that hide; volumes : how many, bodies come in their order; limit : mm, how far
+    from the centre of vision the grid reaches at most.
     """
 
     planes: cython.double[:, ::1]
@@ -220,53 +221,34 @@ class Sight:
     ) -> tuple:
         """Return the hidden stretches (curve, t0, t1) of N curves, sorted and disjoint, t from 0 to 1 along each.
 
-        Curves are in the world, ``eye`` (3,) tells where. at : (N, 9) a ring's centre and half axes, or a line's start and its way to the end; ring : (N,) which it is; span :
-        (N, 2) a ring's start and sweep in turns; owner, laid, lenient : (N,), see `hiding.Curves`; hull : (N, K, 3)
-        points round each, of a short arc its ends and between them where its tangents meet; box, far : paper bounds (N, 4)
-        and greatest depths (N,).
+        Curves are in the world, and so is the eye (3,). at : (N, 9) a ring's centre and half axes, or a line's start and its
+        way to the end; ring : (N,) which it is; span : (N, 2) a ring's start and sweep in turns; owner, laid, lenient : (N,),
+        see `hiding.Curves`; hull : (N, K, 3) points round each, of a short arc its ends and between them where its tangents
+        meet; box, far : paper bounds (N, 4) and greatest depths (N,).
         """
+        k: cython.Py_ssize_t
+        i: cython.Py_ssize_t
         self.total, most = 0, at.shape[0] + 64
         self.out_row, self.out_low, self.out_high = np.empty(most, dtype=np.intp), np.empty(most), np.empty(most)
         # Two threads may look at once, each with a sight of its own: see `twin`.
         with cython.nogil:
-            self._look(eye, at, ring, span, owner, laid, lenient, hull, box, far)
+            for k in range(self.stamp.shape[0]):
+                self.stamp[k] = -1
+            for k in range(at.shape[0]):
+                self.row, self.ring, self.begin, self.sweep = k, ring[k], span[k, 0], span[k, 1]
+                for i in range(9):
+                    self.here[i] = at[k, i]
+                    # Of a line there are two points, and they are not asked for.
+                    self.corners[i] = hull[k, i // 3, i % 3] - eye[i % 3] if ring[k] else 0.0
+                for i in range(3):
+                    self.here[i] -= eye[i]
+                self.count = self.maybe_count = self.latest = 0
+                self._meet(owner[k], laid[k], lenient[k], box, far[k])
+                if self.maybe_count > 0 and not self._whole():
+                    self._behind_frusta(box)
+                self._write()
         found = np.asarray(self.out_row), np.asarray(self.out_low), np.asarray(self.out_high)
         return found[0][: self.total], found[1][: self.total], found[2][: self.total]
-
-    @cython.nogil
-    @cython.cfunc
-    @cython.exceptval(check=False)
-    def _look(
-        self,
-        eye: cython.double[::1],
-        at: cython.double[:, ::1],
-        ring: cython.uchar[::1],
-        span: cython.double[:, ::1],
-        owner: cython.Py_ssize_t[::1],
-        laid: cython.uchar[::1],
-        lenient: cython.uchar[::1],
-        hull: cython.double[:, :, ::1],
-        box: cython.double[:, ::1],
-        far: cython.double[::1],
-    ) -> cython.void:
-        """Look at one curve after the other."""
-        k: cython.Py_ssize_t
-        i: cython.Py_ssize_t
-        for k in range(self.stamp.shape[0]):
-            self.stamp[k] = -1
-        for k in range(at.shape[0]):
-            self.row, self.ring, self.begin, self.sweep = k, ring[k], span[k, 0], span[k, 1]
-            for i in range(9):
-                self.here[i] = at[k, i]
-                # Of a line there are two points, and they are not asked for.
-                self.corners[i] = hull[k, i // 3, i % 3] - eye[i % 3] if ring[k] else 0.0
-            for i in range(3):
-                self.here[i] -= eye[i]
-            self.count = self.maybe_count = self.latest = 0
-            self._meet(owner[k], laid[k], lenient[k], box, far[k])
-            if self.maybe_count > 0 and not self._whole():
-                self._behind_frusta(box)
-            self._write()
 
     @cython.nogil
     @cython.cfunc
