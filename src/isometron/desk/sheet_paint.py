@@ -25,6 +25,8 @@ _LEAST_PIXELS = {Role.OBJECT: 1.35, Role.HORIZON: 1.0}
 _FINE = 6.0
 """Pixels of a desktop; a wider pen is painted by Qt, which cuts its ends square however it slants."""
 _EDGE_MARGIN = 4.0
+_ROOM = 16384
+"""Lines of a full sheet that there is room for at once."""
 
 
 def paint_drawing(
@@ -140,7 +142,7 @@ def _layers(
     in_part: bool,
 ) -> tuple[Strokes, list[_Layer]]:
     """Return, role by role, the lines and the chords of the arcs in pixels, clipped to the window and dashed."""
-    strokes = strokes_in(view, window, sheet.getCoords())
+    strokes = strokes_in(view, window, sheet.getCoords(), room=1024 if in_part else _ROOM)
     lines = [drawing.aids, drawing.edges, drawing.rounds.lines]
     arcs = [drawing.rounds.arcs, *([drawing.arcs] if drawing.document.show.construction else [])]
     if in_part:
@@ -166,9 +168,11 @@ def strokes_in(
     view: BoardView,
     window: tuple[float, float, float, float],
     sheet: tuple[float, float, float, float] = EVERYWHERE,
+    *,
+    room: int = 1024,
 ) -> Strokes:
     """Return strokes that turn marks in mm into lines in pixels of a view."""
-    return Strokes(view.scale, -view.scale, view.origin_x, view.origin_y, window, sheet)
+    return Strokes(view.scale, -view.scale, view.origin_x, view.origin_y, window, sheet, room)
 
 
 def _dash_pixels(role: Role, scale: float, ratio: float) -> tuple[float, float]:

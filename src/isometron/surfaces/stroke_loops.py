@@ -46,11 +46,14 @@ class Strokes:
     off: cython.double[:, ::1]
     off_count = cython.declare(cython.Py_ssize_t, visibility="readonly")
 
-    def __init__(self, across: cython.double, up: cython.double, x: cython.double, y: cython.double, window, sheet):
+    def __init__(
+        self, across: cython.double, up: cython.double, x: cython.double, y: cython.double, window, sheet, room=1024
+    ):
+        """``room``: lines that there is room for at first; more is made when it is wanted."""
         self.across, self.up, self.x, self.y = across, up, x, y
         self.left, self.top, self.right, self.bottom = window
         self.sheet_left, self.sheet_top, self.sheet_right, self.sheet_bottom = sheet
-        self.made, self.off = np.empty((1024, 4)), np.empty((64, 4))
+        self.made, self.off = np.empty((room, 4)), np.empty((64, 4))
         self.count = self.off_count = 0
         self.dash = self.period = 0.0
 
