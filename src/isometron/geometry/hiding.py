@@ -27,13 +27,17 @@ Parts = tuple[Ints, Floats, Floats]
 """Hidden parts as (curve, t0, t1), sorted and disjoint, with t from 0 to 1 along each curve."""
 
 
+_NO_SPAN, _NO_HULL = np.zeros((0, 2)), np.zeros((0, 0, 3))
+
+
 @dataclass(frozen=True)
 class Curves:
     """Lines, or rings, in the world. owner : (N,) the volumes they belong to; laid : (N,) those that a see-through volume
     does not hide, though it hides its own back edges; lenient : (N,) those on their own volume's rounded side, see `Hiders`.
 
-    at : (N, 9) a ring's centre and two half axes, or a line's start and its way to the end and zeros; span : (N, 2) start
-    and sweep of a ring in turns; bounds : (N, K, 3) points whose hull encloses each.
+    at : (N, 9) a ring's centre and two half axes, or (N, 6) a line's start and its way to the end; span : (N, 2) start and
+    sweep of a ring in turns; bounds : (N, K, 3) points whose hull encloses a ring, of a short arc its ends and between them
+    where its tangents meet. Lines have neither.
     """
 
     at: Floats
@@ -47,10 +51,10 @@ class Curves:
     @staticmethod
     def lines(ends: Floats, owner: Ints, laid: Bools | None = None, *, lenient: bool = False) -> Curves:
         """Return lines between ``ends`` (N, 2, 3)."""
-        at = np.zeros((len(ends), 9))
-        at[:, :3], at[:, 3:6] = ends[:, 0], ends[:, 1] - ends[:, 0]
+        at = np.ascontiguousarray(ends).reshape(-1, 6).copy()
+        at[:, 3:] -= at[:, :3]
         laid = np.ones(len(ends), dtype=bool) if laid is None else laid
-        return Curves(at, False, np.zeros((len(ends), 2)), owner, laid, np.full(len(ends), lenient), ends)
+        return Curves(at, False, _NO_SPAN, owner, laid, np.full(len(ends), lenient), _NO_HULL)
 
     @staticmethod
     def rings(at: Floats, span: Floats, owner: Ints, lenient: Bools | None = None) -> Curves:
@@ -95,7 +99,7 @@ class Hiders:
         quiet: Bools,
     ) -> None:
         self._eye, self._axes, self._distance = eye, np.ascontiguousarray(axes), distance
-        self._quiet = quiet if quiet.any() else None
+        self._quiet = quiet
         region = shadows(bodies, eye)
         owner = np.concatenate((body_owner, frusta.owner))
         frusta_seen = np.column_stack([frusta.seen_from(eye), frusta.low, frusta.high, frusta.bulge])
@@ -128,12 +132,9 @@ class Hiders:
 
     def hidden(self, curves: Curves) -> Parts:
         """Return the hidden parts of all curves."""
-        box, _, far = self._paper_bounds(curves.bounds)
-        if self._quiet is not None:
-            far[self._quiet[curves.owner]] = -np.inf  # nothing lies before them
         found: Parts = self._sight.hidden(
-            self._eye, curves.at, np.full(len(box), curves.ring, dtype=np.uint8), curves.span, curves.owner,
-            curves.laid.view(np.uint8), curves.lenient.view(np.uint8), curves.bounds, box, far,
+            self._eye, self._axes, self._distance, curves.at, curves.ring, curves.span, curves.owner,
+            curves.laid.view(np.uint8), curves.lenient.view(np.uint8), self._quiet.view(np.uint8), curves.bounds,
         )  # fmt: skip
         return found
 

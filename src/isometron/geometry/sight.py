@@ -18,6 +18,8 @@ from isometron.geometry.tolerances import MERGE_PARAMETER
 
 __all__ = ["Sight"]
 
+_INFINITY = cython.declare(cython.double, float("inf"))
+_NO_DEPTH = cython.declare(cython.double, 1e-200)  # as view.eye: dividing by less overflows
 _MERGE = cython.declare(cython.double, MERGE_PARAMETER)
 _SHORT = cython.declare(cython.double, 0.4)  # turns; as `shadow_loops.arc_hulls`
 _TURN = cython.declare(cython.double, 6.283185307179586)
@@ -73,8 +75,13 @@ class Sight:
     stamp: cython.Py_ssize_t[::1]  # by hider: the last curve that met it
     # The curve that is looked at.
     here: cython.double[::1]  # about the eye: a ring's centre and half axes, or a line's start and way
-    corners: cython.double[::1]  # of a short arc's hull, about the eye
+    places: cython.double[:, ::1]  # of a hull round it, about the eye
     row: cython.Py_ssize_t
+    box_left: cython.double  # its bounds on paper, and its depths
+    box_lower: cython.double
+    box_right: cython.double
+    box_upper: cython.double
+    far: cython.double
     ring: cython.bint
     begin: cython.double
     sweep: cython.double
@@ -114,7 +121,6 @@ class Sight:
     def _make_room(self):
         """Make room for what is worked out on the way."""
         self.stamp = np.full(self.near.shape[0], -1, dtype=np.intp)
-        self.here, self.corners = np.empty(9), np.empty(9)
         self.low, self.high = np.empty(64), np.empty(64)
         self.crossed = np.empty(self.planes.shape[0], dtype=np.intp)
         self.under_low, self.under_high = np.empty(self.planes.shape[0] + 2), np.empty(self.planes.shape[0] + 2)
@@ -209,46 +215,90 @@ class Sight:
     def hidden(
         self,
         eye: cython.double[::1],
+        axes: cython.double[:, ::1],
+        distance: cython.double,
         at: cython.double[:, ::1],
-        ring: cython.uchar[::1],
+        ring: cython.bint,
         span: cython.double[:, ::1],
         owner: cython.Py_ssize_t[::1],
         laid: cython.uchar[::1],
         lenient: cython.uchar[::1],
+        quiet: cython.uchar[::1],
         hull: cython.double[:, :, ::1],
-        box: cython.double[:, ::1],
-        far: cython.double[::1],
     ) -> tuple:
         """Return the hidden stretches (curve, t0, t1) of N curves, sorted and disjoint, t from 0 to 1 along each.
 
-        Curves are in the world, and so is the eye (3,). at : (N, 9) a ring's centre and half axes, or a line's start and its
-        way to the end; ring : (N,) which it is; span : (N, 2) a ring's start and sweep in turns; owner, laid, lenient : (N,),
-        see `hiding.Curves`; hull : (N, K, 3) points round each, of a short arc its ends and between them where its tangents
-        meet; box, far : paper bounds (N, 4) and greatest depths (N,).
+        eye, axes, distance : as for `shadow_loops.set_bounds`; curves are in the world, and so is the eye. at, span, owner,
+        laid, lenient, hull : see `hiding.Curves`; quiet : volumes whose curves are told as seen.
         """
         k: cython.Py_ssize_t
         i: cython.Py_ssize_t
+        j: cython.Py_ssize_t
         self.total, most = 0, at.shape[0] + 64
         self.out_row, self.out_low, self.out_high = np.empty(most, dtype=np.intp), np.empty(most), np.empty(most)
+        self.ring, self.begin, self.sweep = ring, 0.0, 1.0
+        self.places, self.here = np.empty((max(hull.shape[1], 3), 3)), np.zeros(9)
         # Two threads may look at once, each with a sight of its own: see `twin`.
         with cython.nogil:
             for k in range(self.stamp.shape[0]):
                 self.stamp[k] = -1
             for k in range(at.shape[0]):
-                self.row, self.ring, self.begin, self.sweep = k, ring[k], span[k, 0], span[k, 1]
-                for i in range(9):
+                if quiet[owner[k]]:
+                    continue
+                self.row = k
+                for i in range(at.shape[1]):
                     self.here[i] = at[k, i]
-                    # Of a line there are two points, and they are not asked for.
-                    self.corners[i] = hull[k, i // 3, i % 3] - eye[i % 3] if ring[k] else 0.0
                 for i in range(3):
                     self.here[i] -= eye[i]
+                if ring:
+                    self.begin, self.sweep = span[k, 0], span[k, 1]
+                    for i in range(hull.shape[1]):
+                        for j in range(3):
+                            self.places[i, j] = hull[k, i, j] - eye[j]
+                else:
+                    for j in range(3):
+                        self.places[0, j], self.places[1, j] = self.here[j], self.here[j] + self.here[3 + j]
+                self._bound(self.places, hull.shape[1] if ring else 2, axes, distance)
                 self.count = self.maybe_count = self.latest = 0
-                self._meet(owner[k], laid[k], lenient[k], box, far[k])
+                self._meet(owner[k], laid[k], lenient[k])
                 if self.maybe_count > 0 and not self._whole():
-                    self._behind_frusta(box)
+                    self._behind_frusta()
                 self._write()
         found = np.asarray(self.out_row), np.asarray(self.out_low), np.asarray(self.out_high)
         return found[0][: self.total], found[1][: self.total], found[2][: self.total]
+
+    @cython.nogil
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _bound(
+        self, places: cython.double[:, ::1], count: cython.Py_ssize_t, axes: cython.double[:, ::1],
+        distance: cython.double,
+    ) -> cython.void:  # fmt: skip
+        """Bound the curve by so many places about the eye; what reaches behind the eye may be anywhere on paper."""
+        i: cython.Py_ssize_t
+        u: cython.double
+        v: cython.double
+        depth: cython.double
+        least: cython.double = _INFINITY
+        most: cython.double = -_INFINITY
+        left: cython.double = _INFINITY
+        lower: cython.double = _INFINITY
+        right: cython.double = -_INFINITY
+        upper: cython.double = -_INFINITY
+        for i in range(count):
+            depth = axes[2, 0] * places[i, 0] + axes[2, 1] * places[i, 1] + axes[2, 2] * places[i, 2]
+            least, most = min(least, depth), max(most, depth)
+            if depth > _NO_DEPTH:
+                u = (axes[0, 0] * places[i, 0] + axes[0, 1] * places[i, 1] + axes[0, 2] * places[i, 2]) / depth
+                v = (axes[1, 0] * places[i, 0] + axes[1, 1] * places[i, 1] + axes[1, 2] * places[i, 2]) / depth
+                left, lower = min(left, u), min(lower, v)
+                right, upper = max(right, u), max(upper, v)
+        if not least > _NO_DEPTH:
+            left = lower = -_INFINITY
+            right = upper = _INFINITY
+        self.far = most
+        self.box_left, self.box_lower = left * distance, lower * distance
+        self.box_right, self.box_upper = right * distance, upper * distance
 
     @cython.nogil
     @cython.cfunc
@@ -275,8 +325,6 @@ class Sight:
         owner: cython.Py_ssize_t,
         laid: cython.bint,
         lenient: cython.bint,
-        box: cython.double[:, ::1],
-        far: cython.double,
     ) -> cython.void:
         """Find the hiders in the curve's cells that lie before it: bodies are asked at once, frusta are listed."""
         k: cython.Py_ssize_t = self.row
@@ -288,19 +336,19 @@ class Sight:
         # Its own volume first: back edges, a quarter of all, are wholly hidden by it.
         for h in range(self.own[owner], self.own[owner + 1]):
             if self.asked[h]:
-                self._ask(h, owner, laid, lenient, box, far)
+                self._ask(h, owner, laid, lenient)
                 if self._whole():
                     return
-        for y in range(self._row(box[k, 1]), self._row(box[k, 3]) + 1):
-            for x in range(self._column(box[k, 0]), self._column(box[k, 2]) + 1):
+        for y in range(self._row(self.box_lower), self._row(self.box_upper) + 1):
+            for x in range(self._column(self.box_left), self._column(self.box_right) + 1):
                 c = y * self.cells + x
                 for i in range(self.first[c], self.first[c + 1]):
                     h = self.listed[i]
                     # The nearest come first: all others of the cell begin behind the curve.
-                    if self.near[h] >= far:
+                    if self.near[h] >= self.far:
                         break
                     if self.stamp[h] != k:
-                        self._ask(h, owner, laid, lenient, box, far)
+                        self._ask(h, owner, laid, lenient)
                         if self._whole():
                             return
 
@@ -314,16 +362,14 @@ class Sight:
         owner: cython.Py_ssize_t,
         laid: cython.bint,
         lenient: cython.bint,
-        box: cython.double[:, ::1],
-        far: cython.double,
     ) -> cython.void:
         """Hide what hider h hides of the curve, or list it."""
         k: cython.Py_ssize_t = self.row
         bodies: cython.Py_ssize_t = self.touch.shape[0]
         self.stamp[h] = k
-        if self.near[h] >= far or box[k, 0] > self.box[h, 2] or self.box[h, 0] > box[k, 2]:
+        if self.near[h] >= self.far or self.box_left > self.box[h, 2] or self.box[h, 0] > self.box_right:
             return
-        if box[k, 1] > self.box[h, 3] or self.box[h, 1] > box[k, 3]:
+        if self.box_lower > self.box[h, 3] or self.box[h, 1] > self.box_upper:
             return
         if not self.others[h] and (self.owner[h] != owner or (laid and h < bodies)):
             return
@@ -498,9 +544,9 @@ class Sight:
         if fabs(self.sweep) > _SHORT:
             over, across = self._over(i)
             return over - across, over + across
-        one = self._along(i, self.corners[0], self.corners[1], self.corners[2]) - self.planes[i, 3]
-        two = self._along(i, self.corners[3], self.corners[4], self.corners[5]) - self.planes[i, 3]
-        three = self._along(i, self.corners[6], self.corners[7], self.corners[8]) - self.planes[i, 3]
+        one = self._along(i, self.places[0, 0], self.places[0, 1], self.places[0, 2]) - self.planes[i, 3]
+        two = self._along(i, self.places[1, 0], self.places[1, 1], self.places[1, 2]) - self.planes[i, 3]
+        three = self._along(i, self.places[2, 0], self.places[2, 1], self.places[2, 2]) - self.planes[i, 3]
         return min(one, min(two, three)), max(one, max(two, three))
 
     @cython.nogil
@@ -627,7 +673,7 @@ class Sight:
     @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
-    def _behind_frusta(self, box: cython.double[:, ::1]) -> cython.void:
+    def _behind_frusta(self) -> cython.void:
         """Hide what the listed frusta hide: behind each by itself along a line, behind all at once along a ring."""
         m: cython.Py_ssize_t
         x: cython.double = self.here[0]
@@ -640,7 +686,7 @@ class Sight:
             sampled = sampled or self.least[m] > 0.0
             self.least[m] = max(self.least[m] / away if away > 0.0 else 0.0, _LEAST_RUN)
         if sampled:
-            self._sample(box)
+            self._sample()
             return
         for m in range(self.maybe_count):
             self._cut_at_roots(m)
@@ -724,7 +770,7 @@ class Sight:
     @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
-    def _sample(self, box: cython.double[:, ::1]) -> cython.void:
+    def _sample(self) -> cython.void:
         """Hide what the listed frusta hide together: by how much they do is sampled, changes and near changes are sought."""
         i: cython.Py_ssize_t
         number: cython.Py_ssize_t
@@ -735,7 +781,7 @@ class Sight:
         angle: cython.double
         one: cython.double
         two: cython.double
-        number, length = self._how_many(box)
+        number, length = self._how_many()
         step: cython.double = 1.0 / number
         # A whole ring has no ends: what dips at its seam is seen one step on.
         turn_one: cython.double = cos(_TURN * step * self.sweep)
@@ -761,13 +807,12 @@ class Sight:
     @cython.nogil
     @cython.cfunc
     @cython.exceptval(check=False)
-    def _how_many(self, box: cython.double[:, ::1]) -> tuple[cython.Py_ssize_t, cython.double]:
+    def _how_many(self) -> tuple[cython.Py_ssize_t, cython.double]:
         """Return the number of samples, four to the narrowest hider of another volume, and the step's length on paper."""
         m: cython.Py_ssize_t
         h: cython.Py_ssize_t
-        k: cython.Py_ssize_t = self.row
         # An ellipse in a box of sides w and h is no longer than 1.6 (w + h); a line is shorter.
-        length: cython.double = 1.6 * (box[k, 2] - box[k, 0] + box[k, 3] - box[k, 1])
+        length: cython.double = 1.6 * (self.box_right - self.box_left + self.box_upper - self.box_lower)
         step: cython.double = _STEP
         if self.ring:
             length *= fabs(self.sweep)
