@@ -20,7 +20,7 @@ LOOPS = (
 )
 
 # Products and sums are rounded one by one, so that every machine draws the same.
-EXACT = ["-O3", "-ffp-contract=off"]
+EXACT = ["-O3", "-ffp-contract=off", "-fno-math-errno", "-fno-trapping-math"]
 
 
 class BuiltWherePossible(build_ext):
