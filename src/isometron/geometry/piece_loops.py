@@ -155,8 +155,11 @@ def _cut_to(
     start: cython.double, slope: cython.double, low: cython.double, high: cython.double
 ) -> tuple[cython.double, cython.double]:
     """Cut low to high down to where start + slope t >= 0."""
+    # Nearly all lines lie wholly within: dividing to learn that would take most of the time.
+    if start + slope * low >= 0.0 and start + slope * high >= 0.0:
+        return low, high
     if slope == 0.0:
-        return (low, high) if start >= 0.0 else (1.0, 0.0)
+        return 1.0, 0.0
     if slope > 0.0:
         return max(low, -start / slope), high
     return low, min(high, -start / slope)
