@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from isometron.surfaces.raster_loops import Raster
@@ -52,7 +52,11 @@ def test_a_line_takes_as_much_ink_as_it_is_long_and_wide_and_takes_it_where_it_r
     assert (found[core] > 0.995).all()
 
 
-@given(st.lists(st.tuples(anywhere, anywhere, anywhere, anywhere), min_size=1, max_size=4), widths)
+nearby = st.one_of(anywhere, st.floats(-10.0, 100.0))
+
+
+@settings(max_examples=400)
+@given(st.lists(st.tuples(nearby, nearby, nearby, nearby), min_size=1, max_size=4), widths)
 def test_only_the_part_that_may_be_drawn_on_is_drawn_on_and_there_as_everywhere(lines, width):
     clip = (20, 11, 61, 47)
     everywhere, part = drawn(lines, width), drawn(lines, width, clip)
@@ -61,6 +65,21 @@ def test_only_the_part_that_may_be_drawn_on_is_drawn_on_and_there_as_everywhere(
     assert (part[~allowed] == PAPER).all()
     # A run that begins at the rim counts its steps from there: a shade at most.
     assert (np.abs(ink(part) - ink(everywhere))[allowed] <= 0.02).all()
+
+
+@given(within_x, within_y, st.floats(-30.0, 30.0), st.floats(-30.0, 30.0), st.floats(0.5, 25.0), widths)
+def test_a_line_beside_what_may_be_drawn_on_leaves_nothing_at_its_rim(x, y, dx, dy, gap, width):
+    """On whichever side it ends, a little or far from it."""
+    line = [x, y, x + dx, y + dy]
+    left, right, top, bottom = min(x, x + dx), max(x, x + dx), min(y, y + dy), max(y, y + dy)
+    reach = width + 1.5 + gap
+    for clip in (
+        (int(right + reach) + 1, 0, WIDE, HIGH),
+        (0, int(bottom + reach) + 1, WIDE, HIGH),
+        (0, 0, int(left - reach), HIGH),
+        (0, 0, WIDE, int(top - reach)),
+    ):
+        assert (drawn(line, width, clip, 0x4080C0) == PAPER).all()
 
 
 @given(st.floats(0.0, 2 * np.pi), st.floats(12.0, 24.0), st.integers(6, 40), st.floats(1.0, 3.0))

@@ -95,6 +95,8 @@ class Raster:
         slope: cython.double = across_unit / along_unit
         end: cython.double = start + length * along_unit + _OVERLAP
         start -= _OVERLAP
+        if end <= span[0] or start >= span[1]:
+            return
         first: cython.Py_ssize_t = _pixel(start, span)
         last: cython.Py_ssize_t = _pixel(end, span)
         thick: cython.longlong = cython.cast(cython.longlong, width / along_unit * 65536.0)
