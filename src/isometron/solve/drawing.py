@@ -8,7 +8,6 @@ from typing import Any
 
 from isometron.document.model import Document
 from isometron.geometry.frames import Floats
-from isometron.second_thread import second_thread
 from isometron.solve.aids import aid_arcs, aid_labels, aid_lines
 from isometron.solve.findings import Finding, findings, missed_targets
 from isometron.solve.marks import Arcs, Label, Lines
@@ -101,10 +100,10 @@ def volume_marks(document: Document, picture: Picture) -> tuple[Lines, RoundMark
     scene = picture.scene
     if len(scene.rounds) == 0 or len(scene.edges) < _MANY:
         return edge_marks(picture, reach, hidden=hidden), round_marks(picture, reach, hidden=hidden)
-    _ = picture.hiders  # both threads need it
-    edges = second_thread().submit(edge_marks, picture, reach, hidden=hidden)
+    wait = picture.hidden_meanwhile()
     rounds = round_marks(picture, reach, hidden=hidden)
-    return edges.result(), rounds
+    wait()
+    return edge_marks(picture, reach, hidden=hidden), rounds
 
 
 _MANY = 2000

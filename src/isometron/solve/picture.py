@@ -13,6 +13,7 @@ from isometron.geometry.frames import Bools, Floats, Ints, after_each_other
 from isometron.geometry.hiding import Hiders, Parts
 from isometron.geometry.piece_loops import LinePieces
 from isometron.geometry.shadow_loops import paper_bounds
+from isometron.second_thread import second_thread
 from isometron.solve.marks import Lines, Role
 from isometron.view.eye import Eye
 from isometron.volumes.scene import Scene
@@ -50,8 +51,15 @@ class Picture:
     @cached_property
     def hidden(self) -> Parts:
         """The parts of edges that solid volumes hide (and, for see-through ones, their own body), with t along the true edge."""
-        # While edges are looked at, a second thread may look at rings.
-        return self.hiders.twin().hidden(self.scene.edge_curves)
+        return self.hiders.hidden(self.scene.edge_curves)
+
+    def hidden_meanwhile(self) -> Callable[[], None]:
+        """Let a second thread work out `hidden`; return what waits for it.
+
+        Only the loops go over, which do not hold the interpreter: else the two would wait for each other.
+        """
+        found = second_thread().submit(self.hiders.twin().hidden, self.scene.edge_curves)
+        return lambda: vars(self).update(hidden=found.result())
 
     @cached_property
     def boxes(self) -> Floats:
