@@ -3,7 +3,7 @@
 import msgspec
 import numpy as np
 import pytest
-from PyQt6.QtCore import QEvent, QPoint, Qt
+from PyQt6.QtCore import QEvent, QPoint, QRect, Qt
 from PyQt6.QtGui import QImage
 
 from isometron.demos.catalogue import demo
@@ -108,3 +108,13 @@ def test_a_pull_in_a_real_window_mends_the_board_and_ends_clean(desk, volume):
     assert (shown(hand) == shown(hand, anew=True)).all(), "let go: as if painted anew"
     hand.session.undo()
     assert (shown(hand) == shown(hand, anew=True)).all()
+
+
+def test_what_moves_out_of_sight_leaves_every_pixel_alone(qapp):
+    document = demo("tea-cart")
+    view = BoardView.fitting(document.sheet.rectangle, *SIZE)
+    target = QImage(*SIZE, QImage.Format.Format_RGB32)
+    target.fill(0x123456)
+    before = pixels(target)
+    paint_drawing(target, solve(document), view, part=QRect())
+    assert (pixels(target) == before).all()

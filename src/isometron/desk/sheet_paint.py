@@ -37,7 +37,8 @@ def paint_drawing(
     ``image``: RGB32, with a device pixel ratio of 1; ``view`` and ``part``, the only rectangle to be painted, are in its
     pixels. ``ratio``: how many of them a pixel of the desktop is wide.
     """
-    in_part, part = part is not None, part or image.rect()
+    # A part without any pixels is one too: what was dragged is out of sight.
+    in_part, part = part is not None, image.rect() if part is None else part
     inks = _Inks(image, part, ratio)
     sheet = sheet_rectangle(drawing, view)
     # Whole pixels: the rims are crisp, and filling them smoothly would cost as much as hundreds of lines.
