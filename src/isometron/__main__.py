@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import sys
-from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from isometron.cli.commands import Windows, run
+from isometron.cli.commands import Load, Windows, run
 
 if TYPE_CHECKING:
     from isometron.document.model import Document
@@ -15,7 +14,7 @@ if TYPE_CHECKING:
 __all__ = ["main"]
 
 
-def _show(load: Callable[[], Document | None], path: Path | None) -> int:
+def _show(load: Load, path: Path | None) -> int:
     from isometron.desk.application import show
 
     return show(load, path)

@@ -48,7 +48,7 @@ STEPS = (
 
 @given(st.lists(st.tuples(st.integers(0, len(STEPS) - 1), st.integers(0, 90)), max_size=15))
 def test_undo_all_and_redo_all_byte_for_byte(steps):
-    history = History(CART)
+    history = History.of(CART)
     for which, number in steps:
         history.do(STEPS[which](history.document, number))
     last = encode_document(history.document)
@@ -62,7 +62,7 @@ def test_undo_all_and_redo_all_byte_for_byte(steps):
 
 
 def test_an_edit_that_changes_nothing_leaves_no_step():
-    history = History(CART)
+    history = History.of(CART)
     assert not history.do(resize_volume(CART, "body", 0, 1800.0))
     assert history.undo_name is None
     history.do(resize_volume(CART, "body", 0, 1700.0))

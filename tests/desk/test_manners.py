@@ -90,7 +90,7 @@ def test_work_is_not_thrown_away_before_its_new_copy_is_written(home, desk, monk
     hand.desk.offer_recovery()
     monkeypatch.setattr(hand.desk.recovery, "_file", home / "no such folder" / "x.isometron")
     press(hand.desk.banner, "Bring it back")
-    assert "not being kept" in hand.words()
+    assert "could not be backed up" in hand.words()
     assert len(abandoned_work(recovery_folder())) == 1
 
 

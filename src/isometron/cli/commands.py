@@ -19,9 +19,13 @@ from isometron.errors import IsometronError
 from isometron.wording import tr
 
 if TYPE_CHECKING:
+    from isometron.document.disk import Seen
     from isometron.document.model import Document
 
-__all__ = ["FINE", "WARNINGS", "WRONG_INPUT", "Windows", "run"]
+__all__ = ["FINE", "WARNINGS", "WRONG_INPUT", "Load", "Windows", "run"]
+
+Load = Callable[[], "tuple[Document, Seen | None] | None"]
+"""Gives a window's document and its file as it is on disk, if it has one; None for an empty sheet."""
 
 FINE, WARNINGS, WRONG_INPUT = 0, 1, 2
 
@@ -30,7 +34,7 @@ FINE, WARNINGS, WRONG_INPUT = 0, 1, 2
 class Windows:
     """What the desk does for the command line: show documents, and take a picture of the real window."""
 
-    show: Callable[[Callable[[], Document | None], Path | None], int]
+    show: Callable[[Load, Path | None], int]
     shoot: Callable[[Document, Path, tuple[int, int]], None]
 
 
@@ -116,25 +120,25 @@ def _size(text: str) -> tuple[int, int]:
 def _open(options: argparse.Namespace, windows: Windows) -> int:
     path: Path | None = options.file
 
-    def load() -> Document | None:
-        from isometron.document.files import load_document
+    def load() -> tuple[Document, Seen | None] | None:
+        from isometron.document.files import open_document
 
-        return None if path is None else load_document(path)
+        return None if path is None else open_document(path)
 
     return windows.show(load, path)
 
 
 def _demo(options: argparse.Namespace, windows: Windows) -> int:
-    def load() -> Document:
+    def load() -> tuple[Document, Seen | None]:
         from isometron.demos.catalogue import demo
 
-        return demo(options.name)
+        return demo(options.name), None
 
     if options.save is None:
         return windows.show(load, None)
     from isometron.document.files import save_document
 
-    save_document(load(), options.save)
+    save_document(load()[0], options.save)
     return FINE
 
 
@@ -159,7 +163,8 @@ def _report(options: argparse.Namespace, windows: Windows) -> int:
 
 
 def _export(options: argparse.Namespace, windows: Windows) -> int:
-    from isometron.document.files import load_document, write_whole
+    from isometron.document.disk import write_whole
+    from isometron.document.files import load_document
     from isometron.solve.drawing import solve
     from isometron.surfaces.export import export_bytes
 
@@ -174,7 +179,8 @@ def _export(options: argparse.Namespace, windows: Windows) -> int:
 
 
 def _views(options: argparse.Namespace, windows: Windows) -> int:
-    from isometron.document.files import load_document, write_whole
+    from isometron.document.disk import write_whole
+    from isometron.document.files import load_document
     from isometron.surfaces.plain_sheet import plain_export
 
     write_whole(plain_export(load_document(options.file), options.out), options.out)
@@ -197,7 +203,8 @@ def _starter(options: argparse.Namespace, windows: Windows) -> int:
 def _construct(options: argparse.Namespace, windows: Windows) -> int:
     from isometron.construct.outcome import Construction
     from isometron.construct.schools import construct, first_school
-    from isometron.document.files import load_document, write_whole
+    from isometron.document.disk import write_whole
+    from isometron.document.files import load_document
     from isometron.surfaces.handouts import HANDOUTS, NoConstructionError, handouts, step_text
 
     document = load_document(options.file)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from functools import partial
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtGui import QAction, QKeySequence
@@ -11,7 +10,9 @@ from PyQt6.QtWidgets import QMenu
 
 from isometron.demos.catalogue import DEMOS
 from isometron.desk import clipboard
-from isometron.desk.settings import load_settings
+from isometron.desk.settings import load_settings, recent_files
+from isometron.desk.words import plain_tip
+from isometron.document.disk import shown_name
 from isometron.wording import tr
 
 if TYPE_CHECKING:
@@ -230,9 +231,9 @@ class DeskActions:
         settings = load_settings()
         assert self._recent_menu is not None
         self._recent_menu.clear()
-        for name in settings.recent:
-            path = Path(name)
-            action = self._recent_menu.addAction(path.name, lambda p=path: self._desk.paperwork.open_recent(p))
+        for path in recent_files(settings):
+            name = shown_name(path.name).replace("&", "&&")
+            action = self._recent_menu.addAction(name, lambda p=path: self._desk.paperwork.open_recent(p))
             assert action is not None
-            action.setToolTip(name)
+            action.setToolTip(plain_tip(shown_name(path)))
         self._recent_menu.setEnabled(bool(settings.recent))

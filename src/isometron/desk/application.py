@@ -5,24 +5,31 @@ from __future__ import annotations
 import gc
 import os
 import sys
+import threading
 from collections.abc import Callable
 from pathlib import Path
+from types import TracebackType
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QCloseEvent, QColor, QIcon, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QApplication, QMainWindow
 
+from isometron.desk.display import need_display, words_for_a_fatal_end
 from isometron.desk.theme import Tone, dress, set_text_size
 from isometron.errors import IsometronError
 from isometron.wording import tr
 
 if TYPE_CHECKING:
     from isometron.desk.window import Desk
+    from isometron.document.disk import Seen
     from isometron.document.model import Document
 
 __all__ = ["DeskWindow", "application", "shoot", "show"]
 
+
+Load = Callable[[], "tuple[Document, Seen | None] | None"]
+"""Gives the document to begin with and its file as it is on disk, if it has one; None for an empty sheet."""
 
 _WINDOWS: list[DeskWindow] = []
 """Windows opened from others: somebody must hold them while they are open."""
@@ -40,7 +47,7 @@ class DeskWindow(QMainWindow):
         self.setMinimumSize(1000, 640)
         self.resize(*size)
 
-    def put_in(self, document: Document, path: Path | None) -> Desk:
+    def put_in(self, document: Document, path: Path | None, seen: Seen | None = None) -> Desk:
         """Fill the window with a desk for ``document``."""
         from isometron.desk.session import Session
         from isometron.desk.settings import load_settings
@@ -48,7 +55,9 @@ class DeskWindow(QMainWindow):
 
         set_text_size(application(), load_settings().text_percent)
 
-        self.desk = fill_window(self, Session(document, path, saved=path is not None))
+        session = Session(document, path, saved=path is not None)
+        session.seen = seen
+        self.desk = fill_window(self, session)
         return self.desk
 
     def lay_out_anew(self) -> None:
@@ -58,10 +67,10 @@ class DeskWindow(QMainWindow):
         if self.desk is not None:
             old = self.desk
             old.hand_on.finish()
-            old.recovery.finish()
             stage = old.stages.opened_name
             self.desk = fill_window(self, old.session)
             self.desk.recovery.write()
+            old.recovery.finish()
             self.desk.stages.open(stage)
 
     def another(self) -> DeskWindow:
@@ -113,37 +122,52 @@ def application() -> QApplication:
     return made
 
 
-def _need_display() -> None:
-    """Say in words what the toolkit would say by aborting."""
-    places = ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
-    if sys.platform == "linux" and not any(os.environ.get(name) for name in places):
-        raise IsometronError(
-            tr(
-                "There is no display to open a window on. Start it from a desktop session; without "
-                "one, isometron export, report and shot do their work all the same."
-            )
-        )
+def _survive(words: str, trace: TracebackType | None, painting: bool) -> None:
+    """Every window backs out of what has failed; it may have been any one's."""
+    for window in QApplication.topLevelWidgets():
+        if isinstance(window, DeskWindow) and window.desk is not None:
+            window.desk.back_out(words, trace, painting)
 
 
-def show(load: Callable[[], Document | None], path: Path | None) -> int:
+def _clear_leftovers() -> None:
+    """Remove what killed saves left in the folders the program writes to, without anyone waiting for it."""
+    from isometron.desk.settings import load_settings, recent_files, settings_folder
+    from isometron.document.disk import sweep
+
+    folders = {path.parent for path in recent_files(load_settings())} | {settings_folder()}
+    threading.Thread(target=lambda: [sweep(folder) for folder in folders], name="sweep", daemon=True).start()
+
+
+def show(load: Load, path: Path | None) -> int:
     """Show a window, load its document behind it, and run until it is closed.
 
-    Raises what ``load`` raises, after the window is gone.
+    A file that cannot be loaded is said in the window, over an empty sheet; anything else that ``load`` raises is raised
+    after the window is gone. Raises `NoDisplayError` where no window can be shown.
     """
-    _need_display()
-    app = application()
+    need_display()
+    with words_for_a_fatal_end():
+        app = application()
     window = DeskWindow()
     failed: list[IsometronError] = []
 
     def fill() -> None:
-        from isometron.desk.settings import fresh_document
+        from isometron.desk.mishaps import catch_what_escapes
+        from isometron.desk.settings import fresh_document, state_folder
 
+        catch_what_escapes(state_folder(), _survive)
+        loaded, refused = None, ""
         try:
-            window.put_in(load() or fresh_document(), path).offer_recovery()
+            loaded = load()
         except IsometronError as error:
-            failed.append(error)
-            window.close()
-            app.exit(2)
+            refused = str(error)
+            if path is None:
+                failed.append(error)
+                window.close()
+                app.exit(2)
+                return
+        desk = window.put_in(fresh_document(), None) if loaded is None else window.put_in(loaded[0], path, loaded[1])
+        desk.begin(refused)
+        _clear_leftovers()
 
     window.when_painted = fill
     window.show()

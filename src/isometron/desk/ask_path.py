@@ -6,6 +6,8 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
+from isometron.desk.words import Question
+from isometron.document.disk import shown_name
 from isometron.wording import tr
 
 __all__ = ["ask_path"]
@@ -14,24 +16,21 @@ __all__ = ["ask_path"]
 def ask_path(over: QWidget, title: str, folder: Path, stem: str, ending: str, kind: str) -> Path | None:
     """Return a path with the ending, or None when the person thought better of it.
 
-    The file dialog asks about replacing the name that was typed; when the ending makes that another name, it is
-    asked about here.
+    Whether a file that is there may be replaced is asked here, about the name with its ending.
     """
-    start = folder / f"{stem.replace('/', '-')}{ending}"
-    name, _ = QFileDialog.getSaveFileName(over, title, str(start), kind)
+    start = folder / f"{stem.replace('/', '-')[:80]}{ending}"
+    name, _ = QFileDialog.getSaveFileName(
+        over, title, str(start), kind, options=QFileDialog.Option.DontConfirmOverwrite
+    )
     if not name:
         return None
     typed = Path(name)
-    if typed.suffix.lower() == ending:
-        return typed
-    path = typed.with_name(f"{typed.name}{ending}")
+    path = typed if typed.suffix.lower() == ending else typed.with_name(f"{typed.name}{ending}")
     return path if not path.exists() or _may_replace(over, path) else None
 
 
 def _may_replace(over: QWidget, path: Path) -> bool:
-    question = QMessageBox(over)
-    question.setWindowTitle(tr("Replace the file?"))
-    question.setText(tr("{path} is there already.", path=path.name))
+    question = Question(over, tr("Replace the file?"), tr("{path} is there already.", path=shown_name(path.name)))
     replace = question.addButton(tr("Replace it"), QMessageBox.ButtonRole.DestructiveRole)
     keep = question.addButton(tr("Keep it"), QMessageBox.ButtonRole.RejectRole)
     question.setDefaultButton(keep)

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
+from isometron.desk.words import Label
 from isometron.wording import tr
 
 __all__ = ["Banner"]
@@ -19,7 +20,7 @@ class Banner(QWidget):
         super().__init__(parent)
         self.setObjectName("strip")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._words = QLabel()
+        self._words = Label()
         self._words.setWordWrap(True)
         self._yes, self._no = QPushButton(tr("Yes")), QPushButton(tr("No"))
         layout = QHBoxLayout(self)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 import msgspec
-from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QMenu
+from PyQt6.QtWidgets import QComboBox, QLineEdit, QMenu
 
 from isometron.desk.field_rows import FieldRows, Row
 from isometron.desk.fields import LengthField
@@ -13,6 +13,7 @@ from isometron.desk.section import Section
 from isometron.desk.session import Session
 from isometron.desk.shape_rows import counted, shape_rows
 from isometron.desk.squared_card import SquaredCard
+from isometron.desk.words import Label
 from isometron.document.edits import change_volume
 from isometron.document.joining import change_hold, group, join, mirror, pull_apart, ungroup
 from isometron.document.joins import join_words
@@ -223,7 +224,7 @@ class Starting(Section):
         self.names.currentIndexChanged.connect(lambda _: self._module_of())
         self.column.addWidget(self.names)
         grid = self.grid()
-        self._label = QLabel()
+        self._label = Label()
         self.module = LengthField(tr("Module of the starter"), lambda: session.document.unit, (1.0, 1e5))
         self._label.setBuddy(self.module)
         row = grid.rowCount()

@@ -299,6 +299,12 @@ class Board(QWidget):
             self.view = view
         self.update()
 
+    def back_out(self) -> None:
+        """An error escaped: let go of what is held."""
+        self._panning = None
+        if self.grips.held is not None:
+            self._let_go(keep=False)
+
     def _let_go(self, *, keep: bool) -> None:
         self._take_view(self.grips.let_go(self.view, keep=keep))
         self.prompted.emit("", "")

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtWidgets import QAbstractItemView, QLabel, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QAbstractItemView, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from isometron.desk.session import Session
-from isometron.desk.words import word_button
+from isometron.desk.words import Label, plain_tip, word_button
 from isometron.document.edits import change_volume
 from isometron.wording import tr
 
@@ -25,7 +25,7 @@ class CheckStage(QWidget):
         self._session = session
         layout = QVBoxLayout(self)
         layout.setContentsMargins(12, 2, 8, 12)
-        self._words = QLabel()
+        self._words = Label()
         self._words.setWordWrap(True)
         self._list = QListWidget()
         self._list.setAccessibleName(tr("Warnings"))
@@ -55,7 +55,7 @@ class CheckStage(QWidget):
         self._list.clear()
         for finding in found:
             item = QListWidgetItem(f"⚠ {finding.message}")
-            item.setToolTip(finding.message)
+            item.setToolTip(plain_tip(finding.message))
             self._list.addItem(item)
         self._list.blockSignals(False)
         self._list.setVisible(bool(found))

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from isometron.desk.fields import AngleField, LengthField, ValueField
 from isometron.desk.plan_dial import PLANE_Y, PlanDial
 from isometron.desk.session import Session
 from isometron.desk.theme import DIRECTION_COLOURS, px
+from isometron.desk.words import Label
 from isometron.document.eye_edits import (
     away_from,
     set_viewing_distance,
@@ -34,9 +35,9 @@ class DialPanel(QWidget):
         layout.setContentsMargins(12, 8, 12, 4)
         layout.setSpacing(2)
         head = QHBoxLayout()
-        title = QLabel(tr("Plan dial"))
+        title = Label(tr("Plan dial"))
         title.setObjectName("heading")
-        self._away = QLabel()
+        self._away = Label()
         self._away.setObjectName("quiet")
         head.addWidget(title)
         head.addStretch(1)
@@ -65,7 +66,7 @@ class DialPanel(QWidget):
         for field, tip in fields:
             field.setToolTip(tip)
             field.refused.connect(lambda words: self._session.say(words, caution=True))
-        self._letters = [QLabel(letter, self.dial) for letter in "LR"]
+        self._letters = [Label(letter, self.dial) for letter in "LR"]
         for label, way in zip(self._letters, ("left", "right"), strict=True):
             label.setStyleSheet(f"color: {DIRECTION_COLOURS[way][1]}; font-weight: 700;")
         self._left.committed.connect(lambda angle: self._set_arm(0, angle - 90.0))

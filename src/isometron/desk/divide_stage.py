@@ -6,7 +6,7 @@ from functools import partial
 
 import msgspec
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QVBoxLayout, QWidget
 
 from isometron.desk.block_sections import plain_line
 from isometron.desk.field_rows import AXIS_CHOICES, FieldRows, Row
@@ -15,7 +15,7 @@ from isometron.desk.section import Section, Sections
 from isometron.desk.session import Session
 from isometron.desk.shape_rows import FORMS
 from isometron.desk.tool_buttons import ToolButtons
-from isometron.desk.words import word_button
+from isometron.desk.words import Label, word_button
 from isometron.document.dividing import (
     change_mark,
     fill_between,
@@ -136,7 +136,7 @@ class Parts(Section):
 
 
 def _label(words: str, line: QWidget):
-    label = QLabel(words)
+    label = Label(words)
     label.setBuddy(line)
     return label
 

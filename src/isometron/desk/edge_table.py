@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTable
 
 from isometron.desk.session import Session
 from isometron.desk.theme import DIRECTION_COLOURS, Tone, px
+from isometron.desk.words import plain_tip
 from isometron.document.units import format_length, format_paper, paper_unit
 from isometron.solve.measures import EdgeMeasure, going_words, off_sheet
 from isometron.volumes.volume import AXIS_LETTERS
@@ -116,7 +117,7 @@ class EdgeTable(QTableWidget):
         font.setPixelSize(px(12))
         font.setWeight(QFont.Weight.DemiBold)
         item.setFont(font)
-        item.setToolTip(words)
+        item.setToolTip(plain_tip(words))
         self.setItem(row, 0, item)
         self.setSpan(row, 0, 1, len(_HEADS))
         self.setRowHeight(row, px(24))

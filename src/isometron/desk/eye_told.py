@@ -93,9 +93,9 @@ class OffPage(Section):
             if point.at is not None:
                 letter = LETTERS.get(going(point), "V")
                 across, up = across_words(document, point.at[0]), up_words(document, point.at[1])
-                lines.append(f"<b>VP {letter}</b>  {across},<br>{up}")
+                lines.append((f"VP {letter}", f"{across},\n{up}"))
         whose = tr("the world's directions") if row is None else document.volumes[row].name
-        self._words.setText(tr("Of {whose}:", whose=whose) + "<br>" + "<br>".join(lines))
+        self._words.tell(tr("Of {whose}:", whose=whose), lines)
         self._ticks.setChecked(document.show.edge_ticks)
         self._fan.setChecked(document.show.fan)
 

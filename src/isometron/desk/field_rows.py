@@ -6,10 +6,11 @@ from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLabel, QSpinBox, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QSpinBox, QWidget
 
 from isometron.desk.fields import AngleField, LengthField, PercentField, ValueField
 from isometron.desk.session import Session
+from isometron.desk.words import Label
 from isometron.document.edits import Edit
 from isometron.document.model import Document
 from isometron.wording import tr
@@ -76,7 +77,7 @@ class FieldRows(QWidget):
             if row.kind in ("switch", "choice"):
                 self._grid.addWidget(widget, number, 0, 1, 2)
             else:
-                label = QLabel(row.words)
+                label = Label(row.words)
                 label.setToolTip(row.tip)
                 label.setBuddy(widget)
                 self._grid.addWidget(label, number, 0)

@@ -6,12 +6,12 @@ from concurrent.futures import Future, ThreadPoolExecutor
 from pathlib import Path
 
 from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QSpinBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QSpinBox, QVBoxLayout, QWidget
 
 from isometron.desk.ask_path import ask_path
 from isometron.desk.session import Session
-from isometron.desk.words import word_button
-from isometron.document.files import write_whole
+from isometron.desk.words import Label, word_button
+from isometron.document.disk import write_whole
 from isometron.errors import IsometronError
 from isometron.solve.drawing import Drawing
 from isometron.surfaces.export import export_bytes
@@ -50,7 +50,7 @@ class HandOnStage(QWidget):
         self._construction.setChecked(True)
         layout.addWidget(self._construction)
         row = QHBoxLayout()
-        label = QLabel(tr("PNG resolution"))
+        label = Label(tr("PNG resolution"))
         self._dpi = QSpinBox()
         self._dpi.setRange(10, 1200)
         self._dpi.setValue(300)
@@ -61,7 +61,7 @@ class HandOnStage(QWidget):
         row.addWidget(label)
         row.addWidget(self._dpi)
         layout.addLayout(row)
-        caution = QLabel(CAUTION)
+        caution = Label(CAUTION)
         caution.setObjectName("quiet")
         caution.setWordWrap(True)
         layout.addSpacing(4)

@@ -6,9 +6,10 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
-from isometron.desk.words import word_button
+from isometron.desk.words import Label, plain_tip, word_button
+from isometron.document.disk import shown_name
 from isometron.wording import tr
 
 __all__ = ["Invitation"]
@@ -31,10 +32,10 @@ class Invitation(QFrame):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 16)
         layout.setSpacing(4)
-        title = QLabel(tr("An empty sheet"))
+        title = Label(tr("An empty sheet"))
         title.setObjectName("title")
         layout.addWidget(title)
-        hint = QLabel(tr("Press B and pull a block out of the ground, or begin with"))
+        hint = Label(tr("Press B and pull a block out of the ground, or begin with"))
         layout.addWidget(hint)
         layout.addWidget(self._button(tr("another sheet, unit or eye\tCtrl+N"), new_sheet))
         row = QHBoxLayout()
@@ -44,8 +45,8 @@ class Invitation(QFrame):
         layout.addLayout(row)
         layout.addWidget(self._button(tr("a document from disk\tCtrl+O"), open_file))
         for path, act in recent[:3]:
-            button = self._button(path.stem, act)
-            button.setToolTip(str(path))
+            button = self._button(shown_name(path.stem).replace("&", "&&"), act)
+            button.setToolTip(plain_tip(shown_name(path)))
             layout.addWidget(button)
         self.adjustSize()
 

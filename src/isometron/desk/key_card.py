@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QDialog, QGridLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QGridLayout, QVBoxLayout, QWidget
 
+from isometron.desk.words import Label
 from isometron.wording import tr
 
 __all__ = ["KEYS", "KeyCard"]
@@ -77,7 +78,7 @@ class KeyCard(QDialog):
         outer.setVerticalSpacing(12)
         for place, (title, rows) in enumerate(KEYS):
             column = QVBoxLayout()
-            head = QLabel(title)
+            head = Label(title)
             head.setObjectName("heading")
             column.addWidget(head)
             grid = QGridLayout()
@@ -85,10 +86,10 @@ class KeyCard(QDialog):
             grid.setVerticalSpacing(6)
             grid.setColumnMinimumWidth(0, 170)
             for row, (key, words) in enumerate(rows):
-                label = QLabel(key)
+                label = Label(key)
                 label.setStyleSheet("font-weight: 600;")
                 grid.addWidget(label, row, 0, Qt.AlignmentFlag.AlignTop)
-                grid.addWidget(QLabel(words), row, 1)
+                grid.addWidget(Label(words), row, 1)
             grid.setColumnStretch(1, 1)
             column.addLayout(grid)
             column.addStretch(1)

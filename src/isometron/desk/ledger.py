@@ -6,11 +6,12 @@ from math import prod
 
 from PyQt6.QtCore import QAbstractTableModel, QItemSelection, QItemSelectionModel, QModelIndex, Qt
 from PyQt6.QtGui import QColor, QFont, QKeyEvent
-from PyQt6.QtWidgets import QAbstractItemView, QCheckBox, QGridLayout, QHeaderView, QLabel, QTableView, QWidget
+from PyQt6.QtWidgets import QAbstractItemView, QCheckBox, QGridLayout, QHeaderView, QTableView, QWidget
 
 from isometron.desk.fields import AngleField, LengthField, ValueField
 from isometron.desk.session import Session
 from isometron.desk.theme import Tone, px
+from isometron.desk.words import Label, plain_tip
 from isometron.document.edits import change_volume, delete_volumes, resize_volume, turn_volume
 from isometron.document.joins import join_words
 from isometron.document.proportion import driven_text, in_modules, is_expression, typed_size
@@ -90,7 +91,7 @@ class _Rows(QAbstractTableModel):
             return f"{'= ' if driven else ''}{format_length(volume.size[column - 1], unit, with_unit=False)}"
         if role == Qt.ItemDataRole.ToolTipRole:
             size = " x ".join(format_length(s, unit) for s in volume.size)
-            return "\n".join([volume.name, size, *self._told(volume)])
+            return plain_tip("\n".join([volume.name, size, *self._told(volume)]))
         if role == Qt.ItemDataRole.TextAlignmentRole:
             side = Qt.AlignmentFlag.AlignLeft if column == 0 else Qt.AlignmentFlag.AlignRight
             return side | Qt.AlignmentFlag.AlignVCenter
@@ -254,7 +255,7 @@ class VolumeCard(QWidget):
         self._turn.committed.connect(lambda value: self._attempt(turn_volume, value))
         self._tilt.committed.connect(lambda value: self._attempt(change_volume, tr("tilt"), pitch_deg=value))
         self._roll.committed.connect(lambda value: self._attempt(change_volume, tr("roll"), roll_deg=value))
-        self.told = QLabel()
+        self.told = Label()
         self.told.setObjectName("quiet")
         self.told.setAccessibleName(tr("Proportion of the selected volume"))
         grid.addWidget(self.told, 4, 0, 1, 3)
@@ -271,7 +272,7 @@ class VolumeCard(QWidget):
         self.refresh()
 
     def _put(self, grid: QGridLayout, row: int, column: int, words: str, field: QWidget) -> None:
-        label = QLabel(words)
+        label = Label(words)
         label.setObjectName("quiet")
         label.setBuddy(field)
         grid.addWidget(label, row, column)

@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import (
     QDialogButtonBox,
     QFormLayout,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QRadioButton,
     QVBoxLayout,
@@ -22,6 +21,7 @@ from isometron.desk.board_picture import BoardPicture
 from isometron.desk.board_view import BoardView
 from isometron.desk.fields import AngleField, LengthField, ValueField
 from isometron.desk.theme import px
+from isometron.desk.words import Label
 from isometron.document.edits import add_volume
 from isometron.document.fresh import new_document, paper_size
 from isometron.document.model import Document
@@ -78,7 +78,7 @@ class NewSheetDialog(QDialog):
         form.setHorizontalSpacing(12)
         self._paper_rows(form, unit, paper)
         self._eye_rows(form)
-        self._words = QLabel()
+        self._words = Label()
         self._words.setWordWrap(True)
         self._words.setMinimumHeight(px(52))
         self._words.setAlignment(Qt.AlignmentFlag.AlignTop)

@@ -11,9 +11,11 @@ from isometron.demos.catalogue import demo
 from isometron.desk.ask_path import ask_path
 from isometron.desk.banner import Banner
 from isometron.desk.new_sheet import NewSheetDialog
-from isometron.desk.recovery import Recovery, abandoned_work
+from isometron.desk.recovery import Abandoned, Recovery, abandoned_work
 from isometron.desk.session import Session
 from isometron.desk.settings import load_settings, remember_file, remember_sheet
+from isometron.desk.words import Question
+from isometron.document.disk import beside, shown_name
 from isometron.document.edits import change_document
 from isometron.document.files import SUFFIX
 from isometron.errors import IsometronError
@@ -68,21 +70,29 @@ class Paperwork(QObject):
         if self.may_leave():
             self.open_path(path)
 
-    def offer_recovery(self, folder: Path, banner: Banner, recovery: Recovery) -> None:
+    def offer_recovery(self, folder: Path | None, banner: Banner, recovery: Recovery) -> None:
         """Offer work that a crash left behind: a bar above the board, not a question in the way."""
-        found = abandoned_work(folder)
-        if not found:
-            return
+        found = [] if folder is None else abandoned_work(folder)
+        if found:
+            self._offer(found, banner, recovery)
+
+    def _offer(self, found: list[Abandoned], banner: Banner, recovery: Recovery) -> None:
+        """Offer the newest; when it is dropped, the next."""
         work = found[0]
 
         def bring_back() -> None:
             if self.may_leave():
-                self._session.recover(work.document, work.path)
+                self._session.recover(work.document, work.path, work.seen)
                 # Thrown away only once its new copy lies on disk.
                 if recovery.write():
                     work.discard()
 
-        where = tr(" (saved as {name})", name=work.path.name) if work.path is not None else ""
+        def drop() -> None:
+            work.discard()
+            if found[1:]:
+                self._offer(found[1:], banner, recovery)
+
+        where = tr(" (saved as {name})", name=shown_name(work.path.name)) if work.path is not None else ""
         banner.offer(
             tr(
                 "{title}{where} has work that was not saved when the program stopped.",
@@ -90,7 +100,7 @@ class Paperwork(QObject):
                 where=where,
             ),
             (tr("Bring it back"), bring_back),
-            (tr("Drop it"), work.discard),
+            (tr("Drop it"), drop),
         )
 
     def print_on_paper(self) -> None:
@@ -123,6 +133,11 @@ class Paperwork(QObject):
         return path is not None and self._save_to(path)
 
     def _save_to(self, path: Path) -> bool:
+        if self._session.changed_outside(path):
+            chosen = self._ask_about_the_other(path)
+            if chosen is None:
+                return False
+            path = chosen
         try:
             self._session.save(path)
         except IsometronError as error:
@@ -131,6 +146,31 @@ class Paperwork(QObject):
         remember_file(path)
         self.recent_changed.emit()
         return True
+
+    def _ask_about_the_other(self, path: Path) -> Path | None:
+        """The file was written or removed by somebody else: return where to save now, or None for not at all."""
+        there = path.exists()
+        name = shown_name(path.name)
+        free = beside(path, tr("mine"))
+        question = Question(
+            self._over,
+            tr("Saved by somebody else"),
+            tr("{name} was changed by another window or program since it was opened here.", name=name)
+            if there
+            else tr("{name} was removed or renamed since it was opened here.", name=name),
+            tr("Keep both: yours is saved as {free}.", free=shown_name(free.name)),
+        )
+        both = question.addButton(tr("Keep both"), QMessageBox.ButtonRole.AcceptRole)
+        over = question.addButton(
+            tr("Replace theirs") if there else tr("Save it there again"), QMessageBox.ButtonRole.DestructiveRole
+        )
+        stay = question.addButton(tr("Stay here"), QMessageBox.ButtonRole.RejectRole)
+        question.setDefaultButton(both)
+        question.setEscapeButton(stay)
+        question.exec()
+        if question.clickedButton() is both:
+            return free
+        return path if question.clickedButton() is over else None
 
     def _folder(self) -> str:
         return str(self._session.path.parent if self._session.path else Path.home())
@@ -148,9 +188,11 @@ class Paperwork(QObject):
         """Ask about unsaved work; False keeps everything as it is."""
         if not self._session.changed:
             return True
-        question = QMessageBox(self._over)
-        question.setWindowTitle(tr("Unsaved work"))
-        question.setText(tr("{title} has changes that are not in a file.", title=self._session.document.title))
+        question = Question(
+            self._over,
+            tr("Unsaved work"),
+            tr("{title} has changes that are not in a file.", title=self._session.document.title),
+        )
         save = question.addButton(tr("Save"), QMessageBox.ButtonRole.AcceptRole)
         drop = question.addButton(tr("Drop the changes"), QMessageBox.ButtonRole.DestructiveRole)
         stay = question.addButton(tr("Stay here"), QMessageBox.ButtonRole.RejectRole)

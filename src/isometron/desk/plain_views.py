@@ -10,17 +10,17 @@ from pathlib import Path
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QCheckBox, QDialog, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from isometron.desk.ask_path import ask_path
 from isometron.desk.board_paint import interface_font
 from isometron.desk.fields import LengthField
 from isometron.desk.session import Session
 from isometron.desk.theme import Tone, px
-from isometron.desk.words import word_button
+from isometron.desk.words import Label, word_button
+from isometron.document.disk import write_whole
 from isometron.document.dividing import lay_mark
 from isometron.document.edits import move_volumes, reshape_volume
-from isometron.document.files import write_whole
 from isometron.document.model import Document
 from isometron.document.proportion import module_mm
 from isometron.document.units import format_length
@@ -493,7 +493,7 @@ class PlainViews(QDialog):
         self.draws.setToolTip(tr("Click points in a view; Enter or a double click ends, a click on the first closes"))
         self.draws.toggled.connect(self._draw)
         row.addWidget(self.draws)
-        label = QLabel(tr("quarter lines of"))
+        label = Label(tr("quarter lines of"))
         self.quarters = LengthField(tr("Length whose quarters are ruled"), lambda: session.document.unit, (0.0, 1e7))
         self.quarters.setToolTip(
             tr("Lines at every quarter of this length, from the start of the selected volume; 0 for none")
@@ -513,7 +513,7 @@ class PlainViews(QDialog):
             button.setAutoDefault(False)
             button.clicked.connect(lambda _, e=ending: self._ask(e))
             row.addWidget(button)
-        self._told = QLabel()
+        self._told = Label()
         self._told.setObjectName("quiet")
         self._told.setMinimumHeight(px(18))
         self.board.told.connect(self._told.setText)

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from functools import partial
 
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from isometron.desk.block_sections import plain_line
 from isometron.desk.section import Section
 from isometron.desk.session import Session
-from isometron.desk.words import Wrapped, word_button
+from isometron.desk.words import Label, Wrapped, word_button
 from isometron.document.expressions import slug
 from isometron.document.proportion import (
     RATIOS,
@@ -52,7 +52,7 @@ class Proportion(Section):
         self._target_rows()
 
     def _heading(self, words: str) -> None:
-        label = QLabel(words)
+        label = Label(words)
         label.setObjectName("heading")
         self.column.addWidget(label)
 
@@ -88,7 +88,7 @@ class Proportion(Section):
                 tr("An expression such as 2.5 wheel, cart.long - 2*150 or wheelbase/3; empty sets it free")
             )
             line.returnPressed.connect(partial(self._drive, name))
-            label = QLabel(words[name])
+            label = Label(words[name])
             label.setBuddy(line)
             grid.addWidget(label, number, 0)
             grid.addWidget(line, number, 1)

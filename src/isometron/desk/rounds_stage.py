@@ -31,7 +31,7 @@ from isometron.desk.settings import load_settings, remember_rack
 from isometron.desk.theme import px
 from isometron.desk.tool_buttons import ToolButtons
 from isometron.desk.words import word_button
-from isometron.document.files import write_whole
+from isometron.document.disk import write_whole
 from isometron.document.model import DocumentError
 from isometron.document.profile_svg import profile_from_svg
 from isometron.document.rack import Rack, rack_from_csv, rack_to_csv
@@ -363,7 +363,7 @@ class _Told(Section):
             self._words.setText(tr("Select a round volume."))
             return
         facts = ring_facts(self.session.drawing, row, rack.degrees, rack.majors)
-        self._words.setText("<br><br>".join(self._fact(fact) for fact in facts))
+        self._words.tell("", [self._fact(fact) for fact in facts], "<br><br>")
 
     def _fill_degrees(self, rack: Rack) -> None:
         if [self._degree.itemData(k) for k in range(self._degree.count())] != list(rack.degrees):
@@ -408,16 +408,16 @@ class _Told(Section):
                before=", ".join(f"{d:.1f}°" for d in proposal.before), after=", ".join(f"{d:.1f}°" for d in proposal.after))
         )  # fmt: skip
 
-    def _fact(self, fact: RingFact) -> str:
+    def _fact(self, fact: RingFact) -> tuple[str, str]:
         unit, picture = self.session.document.unit, fact.picture
-        head = f"<b>⌀ {format_length(round(fact.diameter, 3), unit)}</b>"
+        head = f"⌀ {format_length(round(fact.diameter, 3), unit)}"
         if picture.kind != "ellipse":
-            return f"{head} {rule_words(fact)}"
+            return head, rule_words(fact)
         axes = tr(
             "degree {degree}°, {major} x {minor}", degree=f"{picture.degree:.1f}",
             major=format_paper(2 * picture.semi_major, unit), minor=format_paper(2 * picture.semi_minor, unit),
         )  # fmt: skip
-        lines = [f"{head} {axes}", rule_words(fact)]
+        lines = [axes, rule_words(fact)]
         offset = picture.centre_offset
         if offset is not None:
             lines.append(
@@ -428,7 +428,7 @@ class _Told(Section):
                 tr("template {degree:g}°, hole {hole}, off by {gap}", degree=fact.fit.degree,
                    hole=format_paper(fact.fit.major, unit), gap=format_paper(fact.fit.gap, unit, decimals=2))
             )  # fmt: skip
-        return "<br>".join(lines)
+        return head, "\n".join(lines)
 
     def _import(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, tr("Templates"), str(Path.home()), tr("Templates (*.csv)"))

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QLabel, QMenu, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QMenu, QVBoxLayout, QWidget
 
 from isometron.desk.fields import ValueField
 from isometron.desk.session import Session
-from isometron.desk.words import WordButton, Wrapped, word_button
+from isometron.desk.words import Label, WordButton, Wrapped, word_button
 
 __all__ = ["Later", "Section", "Sections"]
 
@@ -45,7 +45,7 @@ class Section(QWidget):
         if on:
             self.refresh()
 
-    def words(self, *, quiet: bool = True) -> QLabel:
+    def words(self, *, quiet: bool = True) -> Wrapped:
         """Add a line of words."""
         label = Wrapped()
         label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
@@ -67,7 +67,7 @@ class Section(QWidget):
         self, grid: QGridLayout, words: str, field: ValueField, tip: str, commit: Callable[[float], object]
     ) -> ValueField:
         """Add a field to a grid; ``commit`` takes a typed value."""
-        label = QLabel(words)
+        label = Label(words)
         label.setBuddy(field)
         for widget in (label, field):
             widget.setToolTip(tip)

@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
 from pathlib import Path
+from types import FrameType, TracebackType
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from isometron.document.disk import Seen, shown_name
 from isometron.document.edits import Edit
-from isometron.document.files import load_document, save_document
+from isometron.document.files import open_document, save_document
 from isometron.document.history import History
 from isometron.document.model import Document
 from isometron.errors import IsometronError
@@ -20,6 +26,22 @@ __all__ = ["Session"]
 
 
 _CALM_MS = 80
+
+
+@dataclass
+class _Deed:
+    """What the latest deed began from, and who did it: an error in any of these frames is an error of the deed's."""
+
+    history: History
+    untouched: bool
+    selection: tuple[str, ...]
+    frames: frozenset[FrameType]
+    running: bool = True
+    failed: bool = False
+
+    def forget(self) -> None:
+        """Its event is over: what fails from now on is another deed."""
+        self.frames = frozenset()
 
 
 class Session(QObject):
@@ -40,16 +62,16 @@ class Session(QObject):
 
     def __init__(self, document: Document, path: Path | None = None, *, saved: bool = False) -> None:
         super().__init__()
-        self._history = History(document)
-        if not saved:
-            self._history.mark_unsaved()
+        self._history = History.of(document, saved=saved)
         self._untouched = True
         self._shown: Edit | None = None
+        self._deed: _Deed | None = None
         self._calm = QTimer(self)
         self._calm.setSingleShot(True)
         self._calm.setInterval(_CALM_MS)
         self._calm.timeout.connect(self.previewed_calmly)
         self.path = path
+        self.seen: Seen | None = None
         self.drawing: Drawing = solve(document)
         self._again = Again(self.drawing)
         self._selection: tuple[str, ...] = ()
@@ -135,11 +157,44 @@ class Session(QObject):
         """Take an edit as one step of the history."""
         self._shown = None
         selection = self._selection if edit.selection is None else edit.selection
-        if self._history.do(edit):
-            self._untouched = False
-            self._settle(selection)
+        with self._in_a_deed():
+            if self._history.do(edit):
+                self._untouched = False
+                self._settle(selection)
+            else:
+                self.select(selection)
+
+    @contextmanager
+    def _in_a_deed(self) -> Iterator[None]:
+        """What changes the document, all or nothing: an error on the way, or in what is told of it, takes it back."""
+        deed = self._deed = _Deed(self._history.kept(), self._untouched, self._selection, _stack())
+        QTimer.singleShot(0, deed.forget)
+        try:
+            yield
+        except Exception:
+            self._history.put_back(deed.history)
+            self._untouched = deed.untouched
+            raise
+        finally:
+            deed.running = False
+        if deed.failed:
+            self._put_back(deed)
+
+    def back_out(self, traceback: TracebackType | None) -> None:
+        """An error escaped: drop what is shown, and take back what the failed deed had already done."""
+        deed = self._deed
+        if deed is not None and deed.running:
+            deed.failed = True  # taken back when it has been told to all
+        elif deed is not None and traceback is not None and traceback.tb_frame in deed.frames:
+            self._put_back(deed)
         else:
-            self.select(selection)
+            self.drop_preview()
+
+    def _put_back(self, deed: _Deed) -> None:
+        self._shown, self._deed = None, None
+        self._history.put_back(deed.history)
+        self._untouched = deed.untouched
+        self._settle(deed.selection)
 
     def attempt(self, edit_of, *arguments, **fields) -> bool:
         """Make an edit and take it; an edit that the document refuses is said, and nothing has changed."""
@@ -155,19 +210,23 @@ class Session(QObject):
         """Take the last step back."""
         self._shown = None
         name = self._history.undo_name
-        if self._history.undo():
-            self._stepped(tr("Taken back: {name}", name=name))
+        with self._in_a_deed():
+            done = self._history.undo()
+            if done:
+                self._settle(self._selection)
+        if done:
+            self.say(tr("Taken back: {name}", name=name))
 
     def redo(self) -> None:
         """Bring the last undone step again."""
         self._shown = None
         name = self._history.redo_name
-        if self._history.redo():
-            self._stepped(tr("Done again: {name}", name=name))
-
-    def _stepped(self, words: str) -> None:
-        self._settle(self._selection)
-        self.say(words)
+        with self._in_a_deed():
+            done = self._history.redo()
+            if done:
+                self._settle(self._selection)
+        if done:
+            self.say(tr("Done again: {name}", name=name))
 
     def _settle(self, selection: tuple[str, ...]) -> None:
         """Solve, bring the selection in line with the document, and only then tell anyone."""
@@ -197,29 +256,42 @@ class Session(QObject):
 
     def replace(self, document: Document, path: Path | None, *, saved: bool) -> None:
         """Put another document on the desk, with a history of its own."""
-        self._shown = None
-        self._history = History(document)
-        if not saved:
-            self._history.mark_unsaved()
+        self._shown, self._deed = None, None
+        self._history = History.of(document, saved=saved)
         self._untouched = True
-        self.path = path
+        self.path, self.seen = path, None
         self._settle(())
         self.replaced.emit()
 
-    def recover(self, document: Document, path: Path | None) -> None:
+    def recover(self, document: Document, path: Path | None, seen: Seen | None) -> None:
         """Put recovered work on the desk: it counts as unsaved, under the name it was saved as before."""
         self.replace(document, path, saved=False)
-        self._untouched = False
+        self._untouched, self.seen = False, seen
         self.file_changed.emit()
 
     def open(self, path: Path) -> None:
         """Load a file; raises `FileError` and leaves the document on the desk as it was."""
-        self.replace(load_document(path), path, saved=True)
+        document, seen = open_document(path)
+        self.replace(document, path, saved=True)
+        self.seen = seen
+
+    def changed_outside(self, path: Path) -> bool:
+        """Whether somebody else has written or removed the file since this document was read from it or saved to it."""
+        return path == self.path and self.seen is not None and not self.seen.still(path)
 
     def save(self, path: Path) -> None:
         """Save to a file; raises `FileError` and leaves the old file as it was."""
-        save_document(self.document, path)
+        self.seen = save_document(self.document, path)
         self.path = path
         self._history.mark_saved()
         self.file_changed.emit()
-        self.say(tr("Saved as {path}", path=path.name))
+        self.say(tr("Saved as {path}", path=shown_name(path.name)))
+
+
+def _stack() -> frozenset[FrameType]:
+    frame: FrameType | None = sys._getframe(1)
+    found = []
+    while frame is not None:
+        found.append(frame)
+        frame = frame.f_back
+    return frozenset(found)

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
 from typing import Annotated
 
 import msgspec
 from platformdirs import user_config_path, user_state_path
 
-from isometron.document.files import FileError, write_whole
+from isometron.document.disk import FileError, as_text, from_text, read_whole, set_aside, write_whole
 from isometron.document.fresh import new_document, paper_size
 from isometron.document.model import Document
 from isometron.document.rack import Rack
@@ -19,6 +20,7 @@ __all__ = [
     "Settings",
     "fresh_document",
     "load_settings",
+    "recent_files",
     "recovery_folder",
     "remember_file",
     "remember_rack",
@@ -26,9 +28,12 @@ __all__ = [
     "remember_table",
     "remember_text",
     "save_settings",
+    "settings_folder",
+    "state_folder",
 ]
 
 _MOST_RECENT = 8
+_LARGEST = 2**20
 
 
 class Settings(msgspec.Struct, frozen=True, kw_only=True):
@@ -42,23 +47,56 @@ class Settings(msgspec.Struct, frozen=True, kw_only=True):
     rack: Rack = Rack()
 
 
+def settings_folder() -> Path:
+    """Return the folder of the settings, which need not be there."""
+    return user_config_path("isometron", ensure_exists=False)
+
+
 def _path() -> Path:
-    return user_config_path("isometron", ensure_exists=False) / "settings.json"
+    return settings_folder() / "settings.json"
 
 
-def recovery_folder() -> Path:
-    """Return the folder of recovery files, made when needed."""
-    folder = user_state_path("isometron", ensure_exists=False) / "recovery"
-    folder.mkdir(parents=True, exist_ok=True)
-    return folder
+def state_folder() -> Path | None:
+    """Return the folder of what is kept between sessions, made when needed; None when it cannot be made."""
+    folder = user_state_path("isometron", ensure_exists=False)
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError:
+        return None
+    return folder if os.access(folder, os.W_OK | os.X_OK) else None
+
+
+def recovery_folder() -> Path | None:
+    """Return the folder of recovery files, made when needed; None when it cannot be made: nothing is kept then."""
+    state = state_folder()
+    try:
+        folder = None if state is None else state / "recovery"
+        if folder is not None:
+            folder.mkdir(exist_ok=True)
+    except OSError:
+        return None
+    return folder if folder is not None and os.access(folder, os.W_OK | os.X_OK) else None
 
 
 def load_settings() -> Settings:
-    """Return the settings; a missing or damaged file gives the defaults, for nothing of value is in it."""
+    """Return the settings, the defaults when there are none; what cannot be read is set aside."""
+    path = _path()
     try:
-        return msgspec.json.decode(_path().read_bytes(), type=Settings)
-    except (OSError, msgspec.DecodeError, UnicodeDecodeError):
+        settings = msgspec.json.decode(read_whole(path, _LARGEST), type=Settings)
+    except (FileError, ValueError, RecursionError):
+        if os.path.lexists(path):
+            set_aside(path)
         return Settings()
+    return msgspec.structs.replace(settings, recent=tuple(name for name in settings.recent if _is_usable(name)))
+
+
+def _is_usable(name: str) -> bool:
+    return "\0" not in name and all(len(os.fsencode(part)) < 256 for part in from_text(name).parts)
+
+
+def recent_files(settings: Settings) -> list[Path]:
+    """Return the recent files, newest first."""
+    return [from_text(name) for name in settings.recent]
 
 
 def save_settings(settings: Settings) -> None:
@@ -100,7 +138,7 @@ def fresh_document() -> Document:
 def remember_file(path: Path) -> Settings:
     """Put a file at the head of the recent ones."""
     settings = load_settings()
-    full = str(path.resolve())
+    full = as_text(path.resolve())
     recent = (full, *(name for name in settings.recent if name != full))[:_MOST_RECENT]
     settings = msgspec.structs.replace(settings, recent=recent)
     save_settings(settings)

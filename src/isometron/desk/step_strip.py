@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
 from isometron.construct.outcome import NotHere
 from isometron.desk.ask_path import ask_path
@@ -13,8 +13,8 @@ from isometron.desk.fields import AngleField
 from isometron.desk.player import SPEEDS, Player
 from isometron.desk.session import Session
 from isometron.desk.theme import px
-from isometron.desk.words import WordButton, word_button
-from isometron.document.files import write_whole
+from isometron.desk.words import Label, WordButton, word_button
+from isometron.document.disk import write_whole
 from isometron.errors import IsometronError
 from isometron.wording import mark, tr
 
@@ -39,7 +39,7 @@ class StepStrip(QWidget):
         lower.setSpacing(12)
         words = QVBoxLayout()
         words.setSpacing(1)
-        self._sentence, self._why = QLabel(), QLabel()
+        self._sentence, self._why = Label(), Label()
         self._sentence.setAccessibleName(tr("This step"))
         self._why.setAccessibleName(tr("Why"))
         self._why.setObjectName("quiet")
@@ -81,7 +81,7 @@ class StepStrip(QWidget):
         self._slider.setPageStep(1)
         self._slider.valueChanged.connect(self._slid)
         self._on = self._small("▸", tr("On one step (PgDown)"), lambda: self.player.step(1))
-        self._count = QLabel()
+        self._count = Label()
         self._count.setObjectName("quiet")
         self._count.setAccessibleName(tr("Number of the step"))
         self._count.setMinimumWidth(px(34))

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from isometron.desk.board import Board
 from isometron.desk.session import Session
 from isometron.desk.theme import DIRECTION_COLOURS, px
+from isometron.desk.words import Label
 from isometron.document.units import format_length, format_paper
 from isometron.solve.measures import off_sheet
 from isometron.tools.measure import spot_at
@@ -25,10 +26,10 @@ class Strip(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setMinimumHeight(px(46))
         self._session = session
-        self._words = QLabel()
+        self._words = Label()
         self._words.setWordWrap(True)
         self._words.setAccessibleName(tr("What to do next"))
-        self._place = QLabel()
+        self._place = Label()
         self._place.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self._place.setAccessibleName(tr("Under the pencil"))
         layout = QHBoxLayout(self)

@@ -62,6 +62,12 @@ class ToolInHand(QObject):
         self._tool = tool
         self._show(next(tool))
 
+    def let_fall(self) -> None:
+        """Lay the tool aside without asking it: it has failed."""
+        self._make, self._tool, self.preview, self.typed = None, None, None, ""
+        self.prompted.emit("", "")
+        self.changed.emit()
+
     def restart(self) -> None:
         """Drop what is half done and take the tool up anew."""
         if self._tool is not None:
@@ -80,7 +86,17 @@ class ToolInHand(QObject):
             return False
         before = self.preview.step if self.preview is not None else None
         try:
-            self._show(self._tool.send(Pencil(act, u, v, self.typed, straight)))
+            if self._sent(self._tool, Pencil(act, u, v, self.typed, straight)):
+                return True
+        except Exception:
+            self.let_fall()
+            raise
+        return self.preview is None or self.preview.step != before
+
+    def _sent(self, tool: Tool, pencil: Pencil) -> bool:
+        """Send the pencil to the tool; tell whether that finished its stroke."""
+        try:
+            self._show(tool.send(pencil))
         except StopIteration as end:
             self._tool = None
             if end.value is not None:
@@ -89,7 +105,7 @@ class ToolInHand(QObject):
                 self._session.drop_preview()
             self.restart()
             return True
-        return self.preview is None or self.preview.step != before
+        return False
 
     def _show(self, preview: Preview) -> None:
         self.preview = preview

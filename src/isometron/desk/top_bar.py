@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QSizePolicy, QWidget
 
 from isometron.desk.session import Session
 from isometron.desk.theme import px
-from isometron.desk.words import word_button
+from isometron.desk.words import Label, word_button
 from isometron.document.edits import change_document
 from isometron.document.fresh import paper_size
 from isometron.document.units import UNITS
@@ -33,7 +33,7 @@ class TopBar(QWidget):
         self._name = word_button("", "word", tr("New, open, save, demos"))
         self._name.setMenu(document_menu)
         self._name.setStyleSheet(f"font-size: {px(16)}px; font-weight: 700;")
-        self._state = QLabel()
+        self._state = Label()
         self._state.setObjectName("quiet")
         self._undo, self._redo = word_button(tr("Undo"), "word"), word_button(tr("Redo"), "word")
         self._undo.clicked.connect(undo.trigger)

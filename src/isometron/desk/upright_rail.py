@@ -11,6 +11,7 @@ from isometron.desk.board_paint import interface_font
 from isometron.desk.instrument import Instrument
 from isometron.desk.session import Session
 from isometron.desk.theme import Tone, px
+from isometron.desk.words import plain_tip
 from isometron.document.eye_edits import tilt_view
 from isometron.document.units import format_paper
 from isometron.solve.measures import off_sheet
@@ -112,7 +113,7 @@ class UprightRail(Instrument[tuple[float, float]]):
         painter.setPen(QColor(colour))
         painter.setFont(interface_font(11, bold=True))
         painter.drawText(QPointF(3.0, y - 10.0 if y > 24 else y + 20.0), letter)
-        self.setToolTip(self._far())
+        self.setToolTip(plain_tip(self._far()))
 
     def _far(self) -> str:
         document = self._session.document

@@ -2,21 +2,15 @@
 
 from __future__ import annotations
 
+import os
 from functools import partial
 from pathlib import Path
+from types import TracebackType
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent
-from PyQt6.QtWidgets import (
-    QApplication,
-    QFrame,
-    QHBoxLayout,
-    QLabel,
-    QSplitter,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
 from isometron.demos.catalogue import DEMOS
 from isometron.desk.actions import DeskActions
@@ -37,6 +31,7 @@ from isometron.desk.recovery import Recovery
 from isometron.desk.session import Session
 from isometron.desk.settings import (
     load_settings,
+    recent_files,
     recovery_folder,
     remember_table,
     remember_text,
@@ -49,6 +44,8 @@ from isometron.desk.tool_in_hand import MakeTool
 from isometron.desk.top_bar import TopBar
 from isometron.desk.upright_rail import UprightRail
 from isometron.desk.volume_deeds import VolumeDeeds
+from isometron.desk.words import Label
+from isometron.document.disk import told_aside
 from isometron.tools.block import block_tool
 from isometron.tools.by_eye import by_eye_tool
 from isometron.tools.joiner import join_tool
@@ -186,9 +183,9 @@ class Desk(QWidget):
     def _invite(self) -> None:
         """Lay the ways to begin on an empty sheet; they go as soon as a tool is taken up or a volume stands."""
         recent = [
-            (Path(n), partial(self.paperwork.open_recent, Path(n)))
-            for n in load_settings().recent
-            if Path(n).exists()
+            (path, partial(self.paperwork.open_recent, path))
+            for path in recent_files(load_settings())
+            if os.path.isfile(path)
         ]
         demos = [(tr(DEMOS[name].title), partial(self.paperwork.open_demo, name)) for name in DEMOS]
         self.invitation = Invitation(self.board, self.paperwork.new_sheet, self.paperwork.open_file, demos, recent)
@@ -403,9 +400,33 @@ class Desk(QWidget):
             event.acceptProposedAction()
             self.paperwork.open_recent(files[0])
 
+    def back_out(self, words: str, traceback: TracebackType | None, painting: bool) -> None:
+        """An error of the program escaped: nothing half done stays, the work is backed up, and it is said."""
+        if not painting:
+            self.board.back_out()
+            self.session.back_out(traceback)
+        if self.session.changed:
+            kept = self.recovery.write()
+            words = f"{words} {tr('Your work is safe.') if kept else tr('Save your work now.')}"
+        QTimer.singleShot(0, lambda: self.session.say(words, caution=True))
+
     def offer_recovery(self) -> None:
-        """Offer work that a crash left behind."""
+        """Offer work that a crash left behind, and say what could not be used at the start."""
+        self.begin("")
+
+    def begin(self, refused: str) -> None:
+        """The first window stands: say what could not be opened or used, and offer what a crash left behind."""
         self.paperwork.offer_recovery(recovery_folder(), self.banner, self.recovery)
+        words = [refused] if refused else []
+        if not self.recovery.works:
+            words.append(tr("There is no folder to back work up in: working without recovery. Save often."))
+        names = told_aside()
+        if names:
+            words.append(
+                tr("What could not be read was set aside under another name: {names}.", names=", ".join(names))
+            )
+        if words:
+            self.session.say(" ".join(words), caution=True)
 
     def show_keys(self) -> None:
         """Show the card of keys."""
@@ -421,8 +442,8 @@ class Desk(QWidget):
             event.ignore()
 
 
-def _heading(words: str) -> QLabel:
-    label = QLabel(words)
+def _heading(words: str) -> Label:
+    label = Label(words)
     label.setObjectName("heading")
     return label
 

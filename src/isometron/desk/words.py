@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from html import escape
+
 from PyQt6.QtCore import QRect, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
-from PyQt6.QtWidgets import QLabel, QPushButton, QWidget
+from PyQt6.QtWidgets import QLabel, QMessageBox, QPushButton, QWidget
 
 from isometron.desk.theme import Tone
 
-__all__ = ["WordButton", "Wrapped", "word_button"]
+__all__ = ["Label", "Question", "WordButton", "Wrapped", "plain_tip", "word_button"]
 
 
 class WordButton(QPushButton):
@@ -29,16 +32,56 @@ class WordButton(QPushButton):
             painter.end()
 
 
-class Wrapped(QLabel):
+class Label(QLabel):
+    """Words exactly as they are: names and titles in them are never read as markup."""
+
+    def __init__(self, words: str = "", parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setTextFormat(Qt.TextFormat.PlainText)
+        if words:
+            self.setText(words)
+
+
+def plain_tip(words: str) -> str:
+    """Return words for a tooltip, which the toolkit would read as markup if they look like some."""
+    if "<" not in words:
+        return words
+    return f"<qt>{escape(words)}</qt>".replace("\n", "<br>")
+
+
+class Question(QMessageBox):
+    """A question whose words are no markup."""
+
+    def __init__(self, over: QWidget, title: str, words: str, more: str = "") -> None:
+        super().__init__(over)
+        self.setTextFormat(Qt.TextFormat.PlainText)
+        self.setWindowTitle(title)
+        self.setText(words)
+        if more:
+            self.setInformativeText(more)
+            for label in self.findChildren(QLabel):
+                label.setTextFormat(Qt.TextFormat.PlainText)
+
+
+class Wrapped(Label):
     """Words that wrap and always have the height for it, also inside a scrolling panel."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__("", parent)
         self.setWordWrap(True)
 
     def setText(self, text: str | None) -> None:
         """Show words, as high as they need."""
+        self.setTextFormat(Qt.TextFormat.PlainText)
         super().setText(text)
+        self._make_room()
+
+    def tell(self, lead: str, facts: Sequence[tuple[str, str]], gap: str = "<br>") -> None:
+        """Show a lead (empty for none), then facts, each with its head in bold."""
+        lines = [f"<b>{escape(head)}</b>  {escape(words)}" for head, words in facts]
+        text = gap.join(lines).replace("\n", "<br>")
+        self.setTextFormat(Qt.TextFormat.RichText)
+        super().setText(f"{escape(lead)}<br>{text}" if lead else text)
         self._make_room()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:

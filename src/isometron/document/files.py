@@ -4,30 +4,32 @@ from __future__ import annotations
 
 import os
 import re
-import stat
-import tempfile
 from collections import Counter
 from pathlib import Path
 from typing import Any
 
 import msgspec
 
+from isometron.document.disk import FileError, Seen, read_whole, seen, shown_name, write_whole
 from isometron.document.migrations import migrated
-from isometron.document.model import FORMAT, MOST_VOLUMES, VERSION, Document, DocumentError, explain
+from isometron.document.model import FORMAT, VERSION, Document, DocumentError, explain
 from isometron.document.sizes import Sizes
-from isometron.errors import IsometronError
 from isometron.wording import tr
 
-__all__ = ["SUFFIX", "FileError", "decode_document", "encode_document", "load_document", "save_document", "schema"]
+__all__ = [
+    "SUFFIX",
+    "decode_document",
+    "encode_document",
+    "load_document",
+    "open_document",
+    "save_document",
+    "schema",
+]
 
 SUFFIX = ".isometron"
 _LARGEST = 64 * 2**20
 _ENCODER = msgspec.json.Encoder()
 _DECODER = msgspec.json.Decoder(Document)
-
-
-class FileError(IsometronError, ValueError):
-    """A file that cannot be read or written; the message names the file, the place in it and the remedy."""
 
 
 class _Header(msgspec.Struct):
@@ -222,87 +224,20 @@ def _bad_place(name: str, place: str, what: str) -> str:
 
 def load_document(path: str | os.PathLike[str]) -> Document:
     """Read a document; raises `FileError` and leaves everything as it was."""
-    path = Path(path)
-    try:
-        with open(path, "rb") as file:
-            if not stat.S_ISREG(os.fstat(file.fileno()).st_mode):
-                raise FileError(tr("{path} is no ordinary file. Open a file that Isometron has saved.", path=path))
-            data = file.read(_LARGEST + 1)
-    except IsADirectoryError as error:
-        raise FileError(tr("{path} is a folder. Open a file inside it.", path=path)) from error
-    except FileNotFoundError as error:
-        raise FileError(tr("{path} does not exist. Check the name, or open another file.", path=path)) from error
-    except OSError as error:
-        raise FileError(
-            tr(
-                "{path} cannot be read: {strerror}. Check its permissions, or open another file.",
-                path=path,
-                strerror=error.strerror,
-            )
-        ) from error
-    if len(data) > _LARGEST:
-        raise FileError(
-            tr(
-                "{path} is larger than {largest} MB; no Isometron document is (they hold at most "
-                "{most_volumes} volumes). Open another file.",
-                path=path,
-                largest=_LARGEST // 2**20,
-                most_volumes=MOST_VOLUMES,
-            )
-        )
-    return decode_document(data, str(path))
+    return open_document(path)[0]
 
 
-def save_document(document: Document, path: str | os.PathLike[str]) -> None:
-    """Write a document so that at any moment the old file or the new file is whole; raises `FileError`.
-
-    The bytes go to a new file in the same folder, are forced to disk, and take the old name in one step.
-    """
-    write_whole(encode_document(document), path)
+def open_document(path: str | os.PathLike[str]) -> tuple[Document, Seen | None]:
+    """Read a document, and remember its file as it is; raises `FileError`."""
+    data = read_whole(path, _LARGEST)
+    return decode_document(data, shown_name(path)), seen(Path(path), data)
 
 
-def write_whole(data: bytes, path: str | os.PathLike[str]) -> None:
-    """Replace a file in one step by ``data``, or leave it untouched and raise `FileError`."""
-    target = Path(os.path.realpath(path))
-    try:
-        mode = stat.S_IMODE(os.stat(target).st_mode) if target.exists() else 0o666 & ~_umask()
-        if target.exists() and not os.access(target, os.W_OK):
-            raise PermissionError(13, tr("it is read-only"))
-        handle, temporary = tempfile.mkstemp(prefix=f".{target.name}.", suffix=".part", dir=target.parent)
-        try:
-            with os.fdopen(handle, "wb") as file:
-                file.write(data)
-                file.flush()
-                os.fsync(file.fileno())
-            os.chmod(temporary, mode)
-            os.replace(temporary, target)
-        except BaseException:
-            Path(temporary).unlink(missing_ok=True)
-            raise
-        _sync_folder(target.parent)
-    except OSError as error:
-        raise FileError(
-            tr(
-                "{path} was not saved: {value}. The old file, if any, is untouched; save to another "
-                "folder or make room.",
-                path=path,
-                value=error.strerror or error,
-            )
-        ) from error
-
-
-def _umask() -> int:
-    now = os.umask(0o077)
-    os.umask(now)
-    return now
-
-
-def _sync_folder(folder: Path) -> None:
-    handle = os.open(folder, os.O_RDONLY)
-    try:
-        os.fsync(handle)
-    finally:
-        os.close(handle)
+def save_document(document: Document, path: str | os.PathLike[str]) -> Seen | None:
+    """Write a document all or nothing, and remember its file as it is now; raises `FileError`."""
+    data = encode_document(document)
+    write_whole(data, path)
+    return seen(Path(path), data)
 
 
 def schema() -> dict[str, Any]:

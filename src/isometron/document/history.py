@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from isometron.document.edits import Edit
 from isometron.document.model import Document
@@ -21,9 +21,10 @@ class History:
     _future: list[tuple[str, Document]] = field(default_factory=list)
     _saved: Document | None = None
 
-    def __post_init__(self) -> None:
-        if self._saved is None:
-            self._saved = self.document
+    @classmethod
+    def of(cls, document: Document, *, saved: bool = True) -> History:
+        """Return the history of a document that nothing was done to yet."""
+        return cls(document, _saved=document if saved else None)
 
     def do(self, edit: Edit) -> bool:
         """Take an edit as one step; an edit that changes nothing leaves no step and returns False."""
@@ -34,6 +35,15 @@ class History:
         self._future.clear()
         self.document = edit.document
         return True
+
+    def kept(self) -> History:
+        """Return a copy that stays as this is now: what `put_back` goes back to."""
+        return replace(self, _past=list(self._past), _future=list(self._future))
+
+    def put_back(self, kept: History) -> None:
+        """Be as a kept copy was."""
+        self.document, self._saved = kept.document, kept._saved
+        self._past[:], self._future[:] = kept._past, kept._future
 
     @property
     def undo_name(self) -> str | None:
@@ -66,10 +76,6 @@ class History:
     def mark_saved(self) -> None:
         """Remember the document now as the one on disk."""
         self._saved = self.document
-
-    def mark_unsaved(self) -> None:
-        """Count the document now as not on disk (a demo, a recovered one)."""
-        self._saved = None
 
     @property
     def changed(self) -> bool:
