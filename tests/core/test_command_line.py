@@ -78,8 +78,6 @@ def test_strict_exits_with_one_when_there_are_warnings(cart, tmp_path):
         (["demo", "moon-base", "--save", "{out}"], "Known demos: tea-cart, perch-stool"),
         (["shot", "{cart}", "{out}.png", "--size", "big"], "no size such as 1280x800"),
         (["report", "{cart}", "--format", "xml"], "invalid choice"),
-        (["open", "{missing}"], "does not exist"),
-        (["{missing}"], "does not exist"),
     ],
 )
 def test_bad_input_exits_with_two_and_words(cart, tmp_path, words, told):

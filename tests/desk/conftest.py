@@ -73,6 +73,13 @@ class Hand:
 
 
 @pytest.fixture
+def home(tmp_path, monkeypatch):
+    for name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME"):
+        monkeypatch.setenv(name, str(tmp_path / name))
+    return tmp_path
+
+
+@pytest.fixture
 def desk(qapp, qtbot):
     """Make windows: desk(document) gives a Hand. Fails on widgets left behind."""
     dress(qapp)

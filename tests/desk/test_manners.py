@@ -47,13 +47,6 @@ QTest.qWait(60000)
 """
 
 
-@pytest.fixture
-def home(tmp_path, monkeypatch):
-    for name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME"):
-        monkeypatch.setenv(name, str(tmp_path / name))
-    return tmp_path
-
-
 def crash():
     """A real program with unsaved work, killed outright."""
     worker = subprocess.Popen([sys.executable, "-c", WORKER], stdout=subprocess.PIPE, env=dict(os.environ))

@@ -116,8 +116,8 @@ def write_whole(data: bytes, path: str | os.PathLike[str]) -> None:
     names (hard links), or of an owner who cannot be given to a new file, keeps its place on the disk: a whole copy stands
     beside it while it is written over. Pipes and devices are refused.
     """
-    target = Path(os.path.realpath(path))
     try:
+        target = Path(os.path.realpath(path))
         old = target.stat() if os.path.lexists(target) else None
         if old is not None and not stat.S_ISREG(old.st_mode):
             kind = IsADirectoryError(errno.EISDIR, tr("it is a folder"))
