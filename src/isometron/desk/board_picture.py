@@ -73,8 +73,9 @@ def _aided_alike(one: Drawing, other: Drawing) -> bool:
 
 
 def _within_window(boxes: Floats, view: BoardView, width: int, height: int) -> QRect | None:
+    boxes = boxes[boxes[:, 0] <= boxes[:, 2]]
     if len(boxes) == 0:
-        return QRect()
+        return QRect()  # all of it is behind the eye
     low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
     if not (np.isfinite(low).all() and np.isfinite(high).all()):
         return None

@@ -27,7 +27,7 @@ Parts = tuple[Ints, Floats, Floats]
 """Hidden parts as (curve, t0, t1), sorted and disjoint, with t from 0 to 1 along each curve."""
 
 
-_NO_SPAN, _NO_HULL = np.zeros((0, 2)), np.zeros((0, 0, 3))
+_NO_SPAN = np.zeros((0, 2))
 
 
 @dataclass(frozen=True)
@@ -37,7 +37,7 @@ class Curves:
 
     at : (N, 9) a ring's centre and two half axes, or (N, 6) a line's start and its way to the end; span : (N, 2) start and
     sweep of a ring in turns; bounds : (N, K, 3) points whose hull encloses a ring, of a short arc its ends and between them
-    where its tangents meet. Lines have neither.
+    where its tangents meet, of a line both ends. Lines have no span.
     """
 
     at: Floats
@@ -54,7 +54,7 @@ class Curves:
         at = np.ascontiguousarray(ends).reshape(-1, 6).copy()
         at[:, 3:] -= at[:, :3]
         laid = np.ones(len(ends), dtype=bool) if laid is None else laid
-        return Curves(at, False, _NO_SPAN, owner, laid, np.full(len(ends), lenient), _NO_HULL)
+        return Curves(at, False, _NO_SPAN, owner, laid, np.full(len(ends), lenient), ends)
 
     @staticmethod
     def rings(at: Floats, span: Floats, owner: Ints, lenient: Bools | None = None) -> Curves:
@@ -103,9 +103,9 @@ class Hiders:
         region = shadows(bodies, eye)
         owner = np.concatenate((body_owner, frusta.owner))
         frusta_seen = np.column_stack([frusta.seen_from(eye), frusta.low, frusta.high, frusta.bulge])
-        box, near = self._bounds_of(bodies, frusta)
-        hiding = np.ones(len(owner), dtype=bool)
-        hiding[: len(bodies)] = region.active & ~(solid & without)[body_owner]
+        box, near, far = self._bounds_of(bodies, frusta)
+        hiding: Bools = far > 0.0
+        hiding[: len(bodies)] &= region.active & ~(solid & without)[body_owner]
         self.around = np.flatnonzero(~region.active)
         order = np.argsort(near, kind="stable")
         self._sight = Sight(
@@ -119,21 +119,24 @@ class Hiders:
         other._sight = self._sight.twin()
         return other
 
-    def _bounds_of(self, bodies: ConvexBodies, frusta: Frusta) -> tuple[Floats, Floats]:
+    def _bounds_of(self, bodies: ConvexBodies, frusta: Frusta) -> tuple[Floats, Floats, Floats]:
         own = bodies.packed
-        box, near, _ = set_bounds(own.vertices, own.first[0], self._eye, self._axes, self._distance)
+        found: tuple[Floats, Floats, Floats] = set_bounds(
+            own.vertices, own.first[0], self._eye, self._axes, self._distance
+        )
         if len(frusta) == 0:
-            return box, near
-        more_box, more_near, _ = self._paper_bounds(frusta.hulls)
-        return np.concatenate([box, more_box]), np.concatenate([near, more_near])
+            return found
+        box, near, far = (np.concatenate(both) for both in zip(found, self._paper_bounds(frusta.hulls), strict=True))
+        return box, near, far
 
     def _paper_bounds(self, points: Floats) -> tuple[Floats, Floats, Floats]:
         return paper_bounds(np.ascontiguousarray(points), self._eye, self._axes, self._distance)
 
     def hidden(self, curves: Curves) -> Parts:
         """Return the hidden parts of all curves."""
+        box, _, far = self._paper_bounds(curves.bounds)
         found: Parts = self._sight.hidden(
-            self._eye, self._axes, self._distance, curves.at, curves.ring, curves.span, curves.owner,
+            self._eye, box, far, curves.at, curves.ring, curves.span, curves.owner,
             curves.laid.view(np.uint8), curves.lenient.view(np.uint8), self._quiet.view(np.uint8), curves.bounds,
         )  # fmt: skip
         return found

@@ -11,6 +11,8 @@ _INFINITY = cython.declare(cython.double, float("inf"))
 _IN_LINE = cython.declare(cython.double, 1e-9)  # sine of the angle under which a ridge is seen as a point
 _SHORT = cython.declare(cython.double, 0.4)  # turns; the tangents meet before half a turn
 _TURN = cython.declare(cython.double, 6.283185307179586)
+_MOST_POINTS = cython.declare(cython.Py_ssize_t, 100)
+_ASIDE = cython.declare(cython.double, 1e-9)  # of how far two points lie aside, within which a place lies on neither side
 _NO_DEPTH = cython.declare(cython.double, 1e-200)  # as view.eye: dividing by less overflows
 
 
@@ -22,8 +24,9 @@ def paper_bounds(
 ) -> tuple:
     """Return paper bounds (N, 4), mm, and least and greatest depths (N,) of point sets (N, K, 3).
 
-    axes : (3, 3) rows right, up, look; distance : of the picture plane. A set that reaches behind the eye plane has all
-    paper for its bounds.
+    axes : (3, 3) rows right, up, look; distance : of the picture plane. The bounds are those of the set's hull in front of
+    the eye; where that reaches the eye plane they are infinite to the side on which it does. A set behind the eye has none:
+    its least bounds are infinity, its greatest minus infinity.
     """
     count, size = points.shape[0], points.shape[1]
     flat = np.asarray(points).reshape(count * size, 3)
@@ -54,6 +57,7 @@ def set_bounds(
     upper: cython.double
     count: cython.Py_ssize_t = begins.shape[0] - 1
     boxes, nearest, farthest = np.empty((count, 4)), np.empty(count), np.empty(count)
+    sides: cython.int
     box: cython.double[:, ::1] = boxes
     near: cython.double[::1] = nearest
     far: cython.double[::1] = farthest
@@ -69,12 +73,56 @@ def set_bounds(
                 v = (axes[1, 0] * x + axes[1, 1] * y + axes[1, 2] * z) * (distance / depth)
                 left, lower = min(left, u), min(lower, v)
                 right, upper = max(right, u), max(upper, v)
-        if not least > _NO_DEPTH:
-            left = lower = -_INFINITY
-            right = upper = _INFINITY
+        if not least > _NO_DEPTH and most > _NO_DEPTH:
+            sides = _sides_left_at(points, begins[n], begins[n + 1], eye, axes)
+            left, right = -_INFINITY if sides & 1 else left, _INFINITY if sides & 2 else right
+            lower, upper = -_INFINITY if sides & 4 else lower, _INFINITY if sides & 8 else upper
         box[n, 0], box[n, 1], box[n, 2], box[n, 3] = left, lower, right, upper
         near[n], far[n] = least, most
     return boxes, nearest, farthest
+
+
+@cython.cfunc
+@cython.exceptval(check=False)
+def _sides_left_at(
+    points: cython.double[:, ::1],
+    begin: cython.Py_ssize_t,
+    end: cython.Py_ssize_t,
+    eye: cython.double[::1],
+    axes: cython.double[:, ::1],
+) -> cython.int:
+    """Return on which sides (1 left, 2 right, 4 below, 8 above) the hull of a set meets the eye plane.
+
+    Every edge of the hull that passes the plane is a line between one point before it and one behind it; there the picture
+    runs away to the side on which it passes. A large set may run away anywhere.
+    """
+    i: cython.Py_ssize_t
+    j: cython.Py_ssize_t
+    k: cython.int
+    found: cython.int = 0
+    part: cython.double
+    side: cython.double
+    slack: cython.double
+    one: cython.double[:, ::1]
+    if end - begin > _MOST_POINTS:
+        return 15
+    one = np.asarray(points)[begin:end] - np.asarray(eye)
+    one = np.ascontiguousarray(np.asarray(one) @ np.asarray(axes).T)
+    for i in range(end - begin):
+        if not one[i, 2] > _NO_DEPTH:
+            continue
+        for j in range(end - begin):
+            if one[j, 2] > _NO_DEPTH:
+                continue
+            part = one[i, 2] / (one[i, 2] - one[j, 2])
+            for k in range(2):
+                side = one[i, k] + part * (one[j, k] - one[i, k])
+                slack = _ASIDE * (fabs(one[i, k]) + fabs(one[j, k]))
+                if not side > slack:
+                    found |= 1 << 2 * k
+                if not side < -slack:
+                    found |= 2 << 2 * k
+    return found
 
 
 def boxes_meeting(boxes: cython.double[:, ::1], others: cython.double[:, ::1], aside: cython.double) -> np.ndarray:

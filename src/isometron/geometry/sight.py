@@ -18,7 +18,6 @@ from isometron.geometry.tolerances import MERGE_PARAMETER
 
 __all__ = ["Sight"]
 
-_INFINITY = cython.declare(cython.double, float("inf"))
 _NO_DEPTH = cython.declare(cython.double, 1e-200)  # as view.eye: dividing by less overflows
 _MERGE = cython.declare(cython.double, MERGE_PARAMETER)
 _SHORT = cython.declare(cython.double, 0.4)  # turns; as `shadow_loops.arc_hulls`
@@ -215,8 +214,8 @@ class Sight:
     def hidden(
         self,
         eye: cython.double[::1],
-        axes: cython.double[:, ::1],
-        distance: cython.double,
+        bounds: cython.double[:, ::1],
+        depths: cython.double[::1],
         at: cython.double[:, ::1],
         ring: cython.bint,
         span: cython.double[:, ::1],
@@ -228,8 +227,9 @@ class Sight:
     ) -> tuple:
         """Return the hidden stretches (curve, t0, t1) of N curves, sorted and disjoint, t from 0 to 1 along each.
 
-        eye, axes, distance : as for `shadow_loops.set_bounds`; curves are in the world, and so is the eye. at, span, owner,
-        laid, lenient, hull : see `hiding.Curves`; quiet : volumes whose curves are told as seen.
+        bounds, depths : their bounds on paper (N, 4) and greatest depths (N,), see `shadow_loops.set_bounds`; what lies
+        behind the eye is told as seen. Curves are in the world, and so is the eye. at, span, owner, laid, lenient, hull : see
+        `hiding.Curves`; quiet : volumes whose curves are told as seen.
         """
         k: cython.Py_ssize_t
         i: cython.Py_ssize_t
@@ -243,9 +243,12 @@ class Sight:
             for k in range(self.stamp.shape[0]):
                 self.stamp[k] = -1
             for k in range(at.shape[0]):
-                if quiet[owner[k]]:
+                self.far = depths[k]
+                if quiet[owner[k]] or not self.far > _NO_DEPTH:
                     continue
                 self.row = k
+                self.box_left, self.box_lower = bounds[k, 0], bounds[k, 1]
+                self.box_right, self.box_upper = bounds[k, 2], bounds[k, 3]
                 for i in range(at.shape[1]):
                     self.here[i] = at[k, i]
                 for i in range(3):
@@ -255,10 +258,6 @@ class Sight:
                     for i in range(hull.shape[1]):
                         for j in range(3):
                             self.places[i, j] = hull[k, i, j] - eye[j]
-                else:
-                    for j in range(3):
-                        self.places[0, j], self.places[1, j] = self.here[j], self.here[j] + self.here[3 + j]
-                self._bound(self.places, hull.shape[1] if ring else 2, axes, distance)
                 self.count = self.maybe_count = self.latest = 0
                 self._meet(owner[k], laid[k], lenient[k])
                 if self.maybe_count > 0 and not self._whole():
@@ -266,39 +265,6 @@ class Sight:
                 self._write()
         found = np.asarray(self.out_row), np.asarray(self.out_low), np.asarray(self.out_high)
         return found[0][: self.total], found[1][: self.total], found[2][: self.total]
-
-    @cython.nogil
-    @cython.cfunc
-    @cython.exceptval(check=False)
-    def _bound(
-        self, places: cython.double[:, ::1], count: cython.Py_ssize_t, axes: cython.double[:, ::1],
-        distance: cython.double,
-    ) -> cython.void:  # fmt: skip
-        """Bound the curve by so many places about the eye; what reaches behind the eye may be anywhere on paper."""
-        i: cython.Py_ssize_t
-        u: cython.double
-        v: cython.double
-        depth: cython.double
-        least: cython.double = _INFINITY
-        most: cython.double = -_INFINITY
-        left: cython.double = _INFINITY
-        lower: cython.double = _INFINITY
-        right: cython.double = -_INFINITY
-        upper: cython.double = -_INFINITY
-        for i in range(count):
-            depth = axes[2, 0] * places[i, 0] + axes[2, 1] * places[i, 1] + axes[2, 2] * places[i, 2]
-            least, most = min(least, depth), max(most, depth)
-            if depth > _NO_DEPTH:
-                u = (axes[0, 0] * places[i, 0] + axes[0, 1] * places[i, 1] + axes[0, 2] * places[i, 2]) / depth
-                v = (axes[1, 0] * places[i, 0] + axes[1, 1] * places[i, 1] + axes[1, 2] * places[i, 2]) / depth
-                left, lower = min(left, u), min(lower, v)
-                right, upper = max(right, u), max(upper, v)
-        if not least > _NO_DEPTH:
-            left = lower = -_INFINITY
-            right = upper = _INFINITY
-        self.far = most
-        self.box_left, self.box_lower = left * distance, lower * distance
-        self.box_right, self.box_upper = right * distance, upper * distance
 
     @cython.nogil
     @cython.cfunc

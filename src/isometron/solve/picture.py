@@ -12,7 +12,7 @@ from isometron.geometry.bodies import inside
 from isometron.geometry.frames import Bools, Floats, Ints, after_each_other
 from isometron.geometry.hiding import Hiders, Parts
 from isometron.geometry.piece_loops import LinePieces
-from isometron.geometry.shadow_loops import paper_bounds
+from isometron.geometry.shadow_loops import paper_bounds, set_bounds
 from isometron.second_thread import second_thread
 from isometron.solve.marks import Lines, Role
 from isometron.view.eye import Eye
@@ -63,23 +63,25 @@ class Picture:
 
     @cached_property
     def boxes(self) -> Floats:
-        """Least u, v and greatest u, v (N, 4) of all that each volume draws or hides, mm; infinite behind the eye."""
+        """Least u, v and greatest u, v (N, 4) of all that each volume draws or hides, mm.
+
+        Infinite where it reaches the eye plane; a volume behind the eye has none, see `set_bounds`.
+        """
         scene, rounds, eye = self.scene, self.scene.rounds, self.eye
-        parts = [(scene.vertices[:, None], scene.vertex_owner)]
-        if len(rounds):
-            parts += [
-                (rounds.frusta.hulls, rounds.frusta.owner),
-                (rounds.ring_curves.bounds, rounds.ring_owner),
-                (rounds.strokes, rounds.stroke_owner),
-            ]
-        bounds = after_each_other(
-            [paper_bounds(places, eye.place, eye.axes, eye.viewing_distance)[0] for places, _ in parts]
-        )
-        owner = after_each_other([own for _, own in parts])
-        order = np.argsort(owner, kind="stable")
-        first = np.searchsorted(owner[order], np.arange(len(scene.volumes)))
-        low = np.minimum.reduceat(bounds[order, :2], first)
-        return np.hstack([low, np.maximum.reduceat(bounds[order, 2:], first)])
+        first = np.append(scene.first_vertex, len(scene.vertices))
+        bounds = set_bounds(scene.vertices, first, eye.place, eye.axes, eye.viewing_distance)[0]
+        if not len(rounds):
+            return bounds
+        parts = [
+            (rounds.frusta.hulls, rounds.frusta.owner),
+            (rounds.ring_curves.bounds, rounds.ring_owner),
+            (rounds.strokes, rounds.stroke_owner),
+        ]
+        for places, owner in parts:
+            own = paper_bounds(np.ascontiguousarray(places), eye.place, eye.axes, eye.viewing_distance)[0]
+            np.minimum.at(bounds[:, :2], owner, own[:, :2])
+            np.maximum.at(bounds[:, 2:], owner, own[:, 2:])
+        return bounds
 
     @cached_property
     def eye_inside(self) -> Bools:
