@@ -8,6 +8,7 @@ from setuptools.command.build_ext import build_ext
 from setuptools.errors import BaseError, CompileError, LinkError
 
 LOOPS = (
+    "geometry/chain_loops",
     "geometry/clip_loops",
     "geometry/coincident_loops",
     "geometry/frustum_loops",

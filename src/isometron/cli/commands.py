@@ -27,7 +27,13 @@ __all__ = ["FINE", "WARNINGS", "WRONG_INPUT", "Load", "Windows", "run"]
 Load = Callable[[], "tuple[Document, Seen | None] | None"]
 """Gives a window's document and its file as it is on disk, if it has one; None for an empty sheet."""
 
-FINE, WARNINGS, WRONG_INPUT = 0, 1, 2
+FINE, WARNINGS, WRONG_INPUT, BROKEN, STOPPED = 0, 1, 2, 3, 130
+STANDARD = "-"
+"""As a file: standard input or output."""
+
+
+class UsageError(IsometronError, ValueError):
+    """Words of a command line that do not go together."""
 
 
 @dataclass(frozen=True)
@@ -39,19 +45,99 @@ class Windows:
 
 
 def run(arguments: Sequence[str], windows: Windows) -> int:
-    """Carry out a command line and return its exit code: 0 fine, 1 warnings under --strict, 2 bad input."""
+    """Carry out a command line and return its exit code: 0 fine, 1 warnings under --strict, 2 bad input, 3 an error here."""
     words = list(arguments)
-    if not words or (words[0] not in COMMANDS and not words[0].startswith("-")):
+    if not words or (words[0] not in COMMANDS and (not words[0].startswith("-") or words[0] == STANDARD)):
         words.insert(0, "open")
+    if sys.stdout is not None:
+        sys.stdout.reconfigure(errors="backslashreplace")  # type: ignore[union-attr]
     try:
         options = _parser().parse_args(words)
-        return int(COMMANDS[options.command](options, windows))
+        code = int(COMMANDS[options.command](options, windows))
+        if sys.stdout is not None:
+            sys.stdout.flush()
+        return code
     except IsometronError as error:
-        print(tr("isometron: {error}", error=error), file=sys.stderr)
+        _tell(str(error))
         return WRONG_INPUT
     except BrokenPipeError:
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
-        return FINE
+        _let_go_of_output()
+        return WRONG_INPUT
+    except OSError as error:
+        _let_go_of_output()
+        _tell(tr("not all was written: {why}.", why=error.strerror or error))
+        return WRONG_INPUT
+    except KeyboardInterrupt:
+        _tell(tr("stopped."))
+        return STOPPED
+    except Exception as error:
+        _tell(_noted(error))
+        return BROKEN
+
+
+def _tell(words: str) -> None:
+    """Say something on standard error, whatever it can show."""
+    if sys.stderr is not None:
+        line = tr("isometron: {words}", words=words) + "\n"
+        encoding = sys.stderr.encoding or "ascii"
+        sys.stderr.write(line.encode(encoding, "backslashreplace").decode(encoding))
+
+
+def _noted(error: Exception) -> str:
+    """Return words for an error of the program's, which is written down where the desk writes its own."""
+    import traceback
+
+    from platformdirs import user_state_path
+
+    words = tr("an error in the program: {kind}: {error}.", kind=type(error).__name__, error=str(error)[:200])
+    try:
+        place = user_state_path("isometron", ensure_exists=True) / "errors.log"
+        with open(place, "a", encoding="utf-8", errors="backslashreplace") as log:
+            log.write("".join(traceback.format_exception(error)))
+    except OSError:
+        return words
+    return words + tr(" Where it happened is written in {path}.", path=place)
+
+
+def _let_go_of_output() -> None:
+    """Let nothing more be written to an output that takes no more, or the interpreter would complain on its way out."""
+    if sys.stdout is not None:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
+
+
+def _read(path: Path) -> Document:
+    """Return the document of a file, or of standard input for ``-``."""
+    from isometron.document.files import decode_document, load_document
+
+    if str(path) != STANDARD:
+        return load_document(path)
+    return decode_document(sys.stdin.buffer.read(), tr("standard input"))
+
+
+def _write(data: bytes, path: Path) -> None:
+    """Write a file, or standard output for ``-``; a file that was there is said."""
+    from isometron.document.disk import FileError, shown_name, write_whole
+
+    if str(path) != STANDARD:
+        there = path.exists()
+        write_whole(data, path)
+        if there:
+            _tell(tr("{path} was there and was replaced.", path=shown_name(path)))
+        return
+    if sys.stdout is None:
+        raise FileError(tr("Standard output is closed; nothing was written."))
+    sys.stdout.flush()
+    sys.stdout.buffer.write(data)
+    sys.stdout.buffer.flush()
+
+
+def _named(out: Path, kind: str | None) -> Path:
+    """Return a name with the ending of the wanted format; standard output has none of its own."""
+    if kind is not None:
+        return Path(f"{out.name}.{kind}")
+    if str(out) == STANDARD:
+        raise UsageError(tr("Standard output has no ending: say the format, such as --format svg."))
+    return out
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -60,12 +146,15 @@ def _parser() -> argparse.ArgumentParser:
         description=tr(
             "Frameworks of boxes in true perspective. Without a command it opens FILE, or an empty sheet."
         ),
-        epilog=tr("Exit codes: 0 fine, 1 the drawing has warnings (with --strict), 2 bad input."),
+        epilog=tr(
+            "A file - is standard input or output. Exit codes: 0 all was done and written, 1 the drawing has warnings "
+            "(with --strict), 2 bad input or not all was written, 3 an error in the program."
+        ),
     )
     parser.add_argument("--version", action="version", version=tr("Isometron {version}", version=__version__))
     commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
     add = commands.add_parser("open", help=tr("open a document in the desk (the word may be left out)"))
-    add.add_argument("file", nargs="?", type=Path)
+    add.add_argument("file", nargs="?", type=_path)
     add = commands.add_parser("demo", help=tr("open a demo, or write its document with --save"))
     add.add_argument(
         "name",
@@ -73,41 +162,49 @@ def _parser() -> argparse.ArgumentParser:
         default="tea-cart",
         help=tr("tea-cart (the default), perch-stool, ember-lantern, stall-row or three-rows"),
     )
-    add.add_argument("--save", type=Path, metavar="FILE")
+    add.add_argument("--save", type=_path, metavar="FILE")
     commands.add_parser("schema", help=tr("print the JSON Schema of the file format"))
     add = commands.add_parser("report", help=tr("print what the drawing measures"))
-    add.add_argument("file", type=Path)
+    add.add_argument("file", type=_path)
     add.add_argument("--format", choices=("text", "json", "csv"), default="text")
     _strict(add)
     add = commands.add_parser("export", help=tr("write the sheet at true scale; the ending chooses svg, pdf or png"))
-    add.add_argument("file", type=Path)
-    add.add_argument("out", type=Path)
+    add.add_argument("file", type=_path)
+    add.add_argument("out", type=_path)
+    add.add_argument("--format", choices=("svg", "pdf", "png", "csv", "json"), help=tr("instead of the ending"))
     add.add_argument("--dpi", type=float, default=300.0, help=tr("dots per inch of a png (300)"))
     add.add_argument("--no-construction", action="store_true", help=tr("object lines only"))
     _strict(add)
     add = commands.add_parser("views", help=tr("write side, front and plan; the ending chooses pdf, svg or dxf"))
-    add.add_argument("file", type=Path)
-    add.add_argument("out", type=Path)
+    add.add_argument("file", type=_path)
+    add.add_argument("out", type=_path)
+    add.add_argument("--format", choices=("pdf", "svg", "dxf"), help=tr("instead of the ending"))
     add = commands.add_parser("starter", help=tr("write a framework to begin with: a starter of a module"))
     add.add_argument("name", help=tr("such as low-car, side-chair, arched-row; a wrong one names them all"))
     add.add_argument("--module", metavar="LENGTH", help=tr("the size of its module, such as 620 or 24 in"))
-    add.add_argument("--save", type=Path, metavar="FILE", required=True)
+    add.add_argument("--save", type=_path, metavar="FILE", required=True)
     add = commands.add_parser("construct", help=tr("construct a volume by a school: a worksheet, SVG steps, or JSON"))
-    add.add_argument("file", type=Path)
+    add.add_argument("file", type=_path)
     add.add_argument("volume", help=tr("the volume's id, or its name"))
     add.add_argument("--school", metavar="NAME", help=tr("plan, measuring, diagonal, one-point, by-guess, three-point, turn, "
                                                          "height, parts, row, ring-8, stack, wheels, slide … (default: one that works; a wrong one names them all)"))  # fmt: skip
-    add.add_argument("--out", type=Path, help=tr("a pdf worksheet, a json file, or svg: one file a step, numbered"))
-    add.add_argument("--format", choices=("text", "json"), default="text", help=tr("what is printed without --out"))
+    add.add_argument("--out", type=_path, help=tr("a pdf worksheet, a json file, or svg: one file a step, numbered"))
+    add.add_argument("--format", choices=("text", "json", "svg", "pdf"), help=tr("what is printed without --out (text), or instead of its ending"))  # fmt: skip
     add = commands.add_parser("shot", help=tr("take a picture of the real window, without a display"))
-    add.add_argument("file", type=Path)
-    add.add_argument("out", type=Path)
+    add.add_argument("file", type=_path)
+    add.add_argument("out", type=_path)
     add.add_argument("--size", type=_size, default=(1280, 800), metavar="WIDTHxHEIGHT")
     return parser
 
 
 def _strict(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--strict", action="store_true", help=tr("exit with 1 when the drawing has warnings"))
+
+
+def _path(text: str) -> Path:
+    if not text:
+        raise argparse.ArgumentTypeError(tr("the name of the file is empty"))
+    return Path(text)
 
 
 def _size(text: str) -> tuple[int, int]:
@@ -136,97 +233,96 @@ def _demo(options: argparse.Namespace, windows: Windows) -> int:
 
     if options.save is None:
         return windows.show(load, None)
-    from isometron.document.files import save_document
+    from isometron.document.files import encode_document
 
-    save_document(load()[0], options.save)
+    _write(encode_document(load()[0]), options.save)
     return FINE
 
 
 def _schema(options: argparse.Namespace, windows: Windows) -> int:
     from isometron.document.files import schema
 
-    print(json.dumps(schema(), indent=1))
+    _write((json.dumps(schema(), indent=1) + "\n").encode(), Path(STANDARD))
     return FINE
 
 
 def _report(options: argparse.Namespace, windows: Windows) -> int:
-    from isometron.document.files import load_document
     from isometron.solve.drawing import solve
     from isometron.solve.report import report
     from isometron.surfaces.tables import TABLES
 
-    document = load_document(options.file)
+    document = _read(options.file)
     drawing = solve(document)
-    sys.stdout.write(TABLES[options.format](report(drawing), document.unit))
-    sys.stdout.flush()
+    text = TABLES[options.format](report(drawing), document.unit)
+    encoding = sys.stdout.encoding if sys.stdout is not None and options.format == "text" else "utf-8"
+    _write(text.encode(encoding, "backslashreplace"), Path(STANDARD))
     return WARNINGS if options.strict and drawing.findings else FINE
 
 
 def _export(options: argparse.Namespace, windows: Windows) -> int:
-    from isometron.document.disk import write_whole
-    from isometron.document.files import load_document
     from isometron.solve.drawing import solve
     from isometron.surfaces.export import export_bytes
 
-    drawing = solve(load_document(options.file))
-    data = export_bytes(drawing, options.out, construction=not options.no_construction, dpi=options.dpi)
-    write_whole(data, options.out)
+    name = _named(options.out, options.format)
+    drawing = solve(_read(options.file))
+    data = export_bytes(drawing, name, construction=not options.no_construction, dpi=options.dpi)
+    _write(data, options.out)
     if options.strict and drawing.findings:
         for finding in drawing.findings:
-            print(tr("isometron: {message}", message=finding.message), file=sys.stderr)
+            _tell(finding.message)
         return WARNINGS
     return FINE
 
 
 def _views(options: argparse.Namespace, windows: Windows) -> int:
-    from isometron.document.disk import write_whole
-    from isometron.document.files import load_document
     from isometron.surfaces.plain_sheet import plain_export
 
-    write_whole(plain_export(load_document(options.file), options.out), options.out)
+    name = _named(options.out, options.format)
+    _write(plain_export(_read(options.file), name), options.out)
     return FINE
 
 
 def _starter(options: argparse.Namespace, windows: Windows) -> int:
     from isometron.document.eye_wishes import fit_sheet_part
-    from isometron.document.files import save_document
+    from isometron.document.files import encode_document
     from isometron.document.fresh import new_document
     from isometron.document.units import parse_length
     from isometron.starters.catalogue import lay_starter
 
     module = None if options.module is None else parse_length(options.module)
     laid = lay_starter(new_document(title=options.name.replace("-", " ").capitalize()), options.name, module).document
-    save_document(fit_sheet_part(laid, 0.8, 15.0, keep="distance").document, options.save)
+    _write(encode_document(fit_sheet_part(laid, 0.8, 15.0, keep="distance").document), options.save)
     return FINE
 
 
 def _construct(options: argparse.Namespace, windows: Windows) -> int:
     from isometron.construct.outcome import Construction
     from isometron.construct.schools import construct, first_school
-    from isometron.document.disk import write_whole
-    from isometron.document.files import load_document
     from isometron.surfaces.handouts import HANDOUTS, NoConstructionError, handouts, step_text
 
-    document = load_document(options.file)
+    standard = str(options.out) == STANDARD
+    name = _named(options.out, options.format) if standard else options.out
+    document = _read(options.file)
     volume = document.named_volume(options.volume)
     school = options.school or first_school(document, document.volumes.index(volume)) or "plan"
     done = construct(document, volume.id, school)
     if not isinstance(done, Construction):
         raise NoConstructionError(done)
-    if options.out is None:
-        sys.stdout.write(
-            HANDOUTS[".json"](document, done)[0].decode() if options.format == "json" else step_text(done)
-        )
+    if name is None:
+        kind = options.format or "text"
+        data = step_text(done).encode(errors="backslashreplace") if kind == "text" else b""
+        _write(data or HANDOUTS[f".{kind}"](document, done)[0], Path(STANDARD))
         return FINE
-    for path, data in handouts(document, done, options.out):
-        write_whole(data, path)
+    made = handouts(document, done, name)
+    if standard and len(made) > 1:
+        raise UsageError(tr("{count} files do not fit into standard output. Give --out a name.", count=len(made)))
+    for path, data in made:
+        _write(data, options.out if standard else path)
     return FINE
 
 
 def _shot(options: argparse.Namespace, windows: Windows) -> int:
-    from isometron.document.files import load_document
-
-    windows.shoot(load_document(options.file), options.out, options.size)
+    windows.shoot(_read(options.file), options.out, options.size)
     return FINE
 
 

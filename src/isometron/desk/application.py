@@ -11,14 +11,13 @@ from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QTimer
+from PyQt6.QtCore import QBuffer, QIODevice, QTimer
 from PyQt6.QtGui import QCloseEvent, QColor, QIcon, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QApplication, QMainWindow
 
 from isometron.desk.display import need_display, words_for_a_fatal_end
 from isometron.desk.theme import Tone, dress, set_text_size
 from isometron.errors import IsometronError
-from isometron.wording import tr
 
 if TYPE_CHECKING:
     from isometron.desk.window import Desk
@@ -179,7 +178,9 @@ def show(load: Load, path: Path | None) -> int:
 
 def shoot(document: Document, out: Path, size: tuple[int, int]) -> None:
     """Write a PNG of the real window with ``document`` in it, without a display."""
-    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    from isometron.document.disk import write_whole
+
     app = application()
     window = DeskWindow(size)
     desk = window.put_in(document, None)
@@ -187,6 +188,8 @@ def shoot(document: Document, out: Path, size: tuple[int, int]) -> None:
     window.show()
     desk.check_stage.refresh()
     app.processEvents()
-    if not window.grab().save(str(out), "PNG"):
-        raise IsometronError(tr("{out} could not be written. Check the folder and its permissions.", out=out))
+    buffer = QBuffer()
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    window.grab().save(buffer, "PNG")
+    write_whole(buffer.data().data(), out)
     window.deleteLater()

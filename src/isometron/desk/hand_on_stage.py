@@ -2,18 +2,13 @@
 
 from __future__ import annotations
 
-from concurrent.futures import Future, ThreadPoolExecutor
 from pathlib import Path
 
-from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QSpinBox, QVBoxLayout, QWidget
 
 from isometron.desk.ask_path import ask_path
 from isometron.desk.session import Session
 from isometron.desk.words import Label, word_button
-from isometron.document.disk import write_whole
-from isometron.errors import IsometronError
-from isometron.solve.drawing import Drawing
 from isometron.surfaces.export import export_bytes
 from isometron.surfaces.sheet_marks import CAUTION
 from isometron.wording import tr
@@ -27,7 +22,6 @@ _KINDS = (
     (tr("Measures, CSV…"), ".csv", "CSV table (*.csv)", tr("One row an edge, for a spreadsheet")),
     (tr("Measures, JSON…"), ".json", "JSON report (*.json)", tr("The whole report, see docs/report-keys.md")),
 )
-_POLL_MS = 40
 
 
 class HandOnStage(QWidget):
@@ -66,11 +60,6 @@ class HandOnStage(QWidget):
         caution.setWordWrap(True)
         layout.addSpacing(4)
         layout.addWidget(caution)
-        self._pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="hand-on")
-        self._running: tuple[Future[None], Path] | None = None
-        self._timer = QTimer(self)
-        self._timer.setInterval(_POLL_MS)
-        self._timer.timeout.connect(self._look)
 
     def _ask(self, ending: str, kind: str) -> None:
         folder = self._session.path.parent if self._session.path else Path.home()
@@ -80,35 +69,13 @@ class HandOnStage(QWidget):
             self.write(path)
 
     def write(self, path: Path) -> None:
-        """Write the drawing as it is now to ``path``, in the format of its ending, in the background."""
-        if self._running is not None:
-            self._session.say(tr("Still writing the last file; try again in a moment."), caution=True)
-            return
-        job = self._pool.submit(
-            _write, self._session.drawing, path, self._construction.isChecked(), float(self._dpi.value())
+        """Write the drawing as it is now to ``path``, in the format of its ending, beside the window."""
+        drawing, construction = self._session.drawing, self._construction.isChecked()
+        dpi = float(self._dpi.value())
+        self._session.hand_out(
+            path, lambda tell: export_bytes(drawing, path, construction=construction, dpi=dpi, tell=tell)
         )
-        self._running = (job, path)
-        self._session.say(tr("Writing {path} …", path=path.name))
-        self._timer.start()
-
-    def _look(self) -> None:
-        if self._running is None or not self._running[0].done():
-            return
-        job, path = self._running
-        self._running = None
-        self._timer.stop()
-        error = job.exception()
-        if error is None:
-            self._session.say(tr("Wrote {path} to {parent}", path=path.name, parent=path.parent))
-        elif isinstance(error, IsometronError):
-            self._session.say(str(error), caution=True)
-        else:
-            raise error
 
     def finish(self) -> None:
         """Wait for a file still being written: closing the window must not cut it short."""
-        self._pool.shutdown(wait=True)
-
-
-def _write(drawing: Drawing, path: Path, construction: bool, dpi: float) -> None:
-    write_whole(export_bytes(drawing, path, construction=construction, dpi=dpi), path)
+        self._session.beside.finish()

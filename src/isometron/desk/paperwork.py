@@ -105,10 +105,18 @@ class Paperwork(QObject):
 
     def print_on_paper(self) -> None:
         """Print the sheet."""
-        from isometron.desk.printing import print_sheet
+        from isometron.desk.printing import ask_printer, paint_page
 
-        if print_sheet(self._session.drawing, self._over):
-            self._session.say(tr("Sent to the printer. Measure the bar: it must be its length."))
+        drawing = self._session.drawing
+        printer = ask_printer(drawing, self._over)
+        if printer is not None:
+            self._session.beside.run(
+                tr("Printing …"),
+                lambda tell: paint_page(drawing, printer, tell),
+                lambda _: self._session.say(
+                    tr("Sent to the printer. Measure the bar: it must measure what it says.")
+                ),
+            )
 
     def print_preview(self) -> None:
         """Show the printed page."""

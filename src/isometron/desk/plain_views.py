@@ -18,13 +18,11 @@ from isometron.desk.fields import LengthField
 from isometron.desk.session import Session
 from isometron.desk.theme import Tone, px
 from isometron.desk.words import Label, word_button
-from isometron.document.disk import write_whole
 from isometron.document.dividing import lay_mark
 from isometron.document.edits import move_volumes, reshape_volume
 from isometron.document.model import Document
 from isometron.document.proportion import module_mm
 from isometron.document.units import format_length
-from isometron.errors import IsometronError
 from isometron.geometry.frames import Floats
 from isometron.solve.marks import Lines, Role
 from isometron.solve.plain_views import VIEWS, PlainView, plain_view, view_axes
@@ -547,9 +545,5 @@ class PlainViews(QDialog):
 
     def write(self, path: Path) -> None:
         """Write the views in the format of the path's ending, and say so."""
-        try:
-            write_whole(plain_export(self._session.document, path), path)
-        except IsometronError as error:
-            self._say(str(error))
-            return
-        self._told.setText(tr("Wrote {path} to {parent}", path=path.name, parent=path.parent))
+        document = self._session.document
+        self._session.hand_out(path, lambda tell: plain_export(document, path, tell))

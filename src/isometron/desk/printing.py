@@ -7,11 +7,12 @@ from PyQt6.QtGui import QPageLayout, QPageSize, QPainter
 from PyQt6.QtPrintSupport import QPrintDialog, QPrinter, QPrintPreviewDialog
 from PyQt6.QtWidgets import QWidget
 
+from isometron.progress import CancelledError, Tell, unheard
 from isometron.solve.drawing import Drawing
 from isometron.surfaces.png import paint_sheet
 from isometron.surfaces.sheet_marks import sheet_marks
 
-__all__ = ["paint_page", "preview", "print_sheet", "printer_for"]
+__all__ = ["ask_printer", "paint_page", "preview", "printer_for"]
 
 
 def printer_for(drawing: Drawing) -> QPrinter:
@@ -27,20 +28,22 @@ def printer_for(drawing: Drawing) -> QPrinter:
     return printer
 
 
-def paint_page(drawing: Drawing, printer: QPrinter) -> None:
+def paint_page(drawing: Drawing, printer: QPrinter, tell: Tell = unheard) -> None:
     """Paint the sheet on one page; a millimetre of the sheet is a millimetre of paper."""
     painter = QPainter(printer)
-    paint_sheet(painter, sheet_marks(drawing), printer.resolution() / 25.4)
-    painter.end()
+    try:
+        paint_sheet(painter, sheet_marks(drawing), printer.resolution() / 25.4, tell)
+    except CancelledError:
+        printer.abort()
+        raise
+    finally:
+        painter.end()
 
 
-def print_sheet(drawing: Drawing, parent: QWidget) -> bool:
-    """Ask for a printer and print; False when nothing was printed."""
+def ask_printer(drawing: Drawing, parent: QWidget) -> QPrinter | None:
+    """Ask for a printer; None when nothing is to be printed."""
     printer = printer_for(drawing)
-    if not QPrintDialog(printer, parent).exec():
-        return False
-    paint_page(drawing, printer)
-    return True
+    return printer if QPrintDialog(printer, parent).exec() else None
 
 
 def preview(drawing: Drawing, parent: QWidget) -> None:

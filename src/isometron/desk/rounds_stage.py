@@ -31,7 +31,7 @@ from isometron.desk.settings import load_settings, remember_rack
 from isometron.desk.theme import px
 from isometron.desk.tool_buttons import ToolButtons
 from isometron.desk.words import word_button
-from isometron.document.disk import write_whole
+from isometron.document.disk import read_text, shown_name
 from isometron.document.model import DocumentError
 from isometron.document.profile_svg import profile_from_svg
 from isometron.document.rack import Rack, rack_from_csv, rack_to_csv
@@ -238,9 +238,9 @@ class _Profile(Section):
             if path.suffix.lower() == ".svg":
                 self._put(list(profile_from_svg(path)))
             else:
-                self._put(list(profile_from_csv(path.read_text(encoding="utf-8-sig"))))
-        except (OSError, UnicodeDecodeError, IsometronError) as error:
-            self.session.say(f"{path.name}: {error}", caution=True)
+                self._put(list(profile_from_csv(read_text(path))))
+        except IsometronError as error:
+            self.session.say(f"{shown_name(path.name)}: {error}", caution=True)
 
     def _export(self) -> None:
         volume = _active(self.session)
@@ -249,8 +249,7 @@ class _Profile(Section):
             return
         path = ask_path(self, tr("Profile"), Path.home(), volume.name, ".csv", tr("Profile (*.csv)"))
         if path is not None:
-            write_whole(profile_to_csv(volume).encode(), path)
-            self.session.say(tr("Wrote {path} to {parent}", path=path.name, parent=path.parent))
+            self.session.hand_out(path, lambda _: profile_to_csv(volume).encode())
 
     def refresh(self) -> None:
         """Show the selected round's profile."""
@@ -438,9 +437,9 @@ class _Told(Section):
     def read(self, path: Path) -> None:
         """Take the person's templates from a CSV file."""
         try:
-            remember_rack(rack_from_csv(path.read_text(encoding="utf-8-sig")))
-        except (OSError, UnicodeDecodeError, IsometronError) as error:
-            self.session.say(f"{path.name}: {error}", caution=True)
+            remember_rack(rack_from_csv(read_text(path)))
+        except IsometronError as error:
+            self.session.say(f"{shown_name(path.name)}: {error}", caution=True)
             return
         self.session.say(tr("Your templates are kept in the settings."))
         self.refresh()
@@ -448,5 +447,4 @@ class _Told(Section):
     def _export(self) -> None:
         path = ask_path(self, tr("Templates"), Path.home(), tr("templates"), ".csv", tr("Templates (*.csv)"))
         if path is not None:
-            write_whole(rack_to_csv(load_settings().rack).encode(), path)
-            self.session.say(tr("Wrote {path} to {parent}", path=path.name, parent=path.parent))
+            self.session.hand_out(path, lambda _: rack_to_csv(load_settings().rack).encode())

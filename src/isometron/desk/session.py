@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sys
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
@@ -11,12 +11,14 @@ from types import FrameType, TracebackType
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from isometron.document.disk import Seen, shown_name
+from isometron.desk.long_work import LongWork
+from isometron.document.disk import Seen, shown_name, write_whole
 from isometron.document.edits import Edit
 from isometron.document.files import open_document, save_document
 from isometron.document.history import History
 from isometron.document.model import Document
 from isometron.errors import IsometronError
+from isometron.progress import Tell
 from isometron.solve.again import Again
 from isometron.solve.drawing import Drawing, solve
 from isometron.volumes.kinds import AnyVolume
@@ -66,6 +68,8 @@ class Session(QObject):
         self._untouched = True
         self._shown: Edit | None = None
         self._deed: _Deed | None = None
+        self.beside = LongWork(self)
+        self.beside.said.connect(self.said)
         self._calm = QTimer(self)
         self._calm.setSingleShot(True)
         self._calm.setInterval(_CALM_MS)
@@ -253,6 +257,30 @@ class Session(QObject):
     def say(self, words: str, *, caution: bool = False) -> None:
         """Put words on the strip."""
         self.said.emit(words, caution)
+
+    def hand_out(self, path: Path, make: Callable[[Tell], bytes]) -> None:
+        """Make a file beside the window and write it; say so, or why not."""
+        self.hand_out_all(path, lambda tell: [(path, make(tell))])
+
+    def hand_out_all(self, path: Path, make: Callable[[Tell], list[tuple[Path, bytes]]]) -> None:
+        """The same for what may become several files, named after ``path``."""
+
+        def work(tell: Tell) -> list[Path]:
+            made = make(tell)
+            tell(1.0)
+            for target, data in made:
+                write_whole(data, target)
+            return [target for target, _ in made]
+
+        def done(written: list[Path]) -> None:
+            names = shown_name(written[0].name)
+            words = tr("Wrote {path} to {parent}", path=names, parent=shown_name(path.parent))
+            if len(written) > 1:
+                words = tr("Wrote {count} files {first} to {parent}", count=len(written), first=f"{names} …",
+                           parent=shown_name(path.parent))  # fmt: skip
+            self.say(words)
+
+        self.beside.run(tr("Writing {path} …", path=shown_name(path.name)), work, done)
 
     def replace(self, document: Document, path: Path | None, *, saved: bool) -> None:
         """Put another document on the desk, with a history of its own."""

@@ -14,8 +14,6 @@ from isometron.desk.player import SPEEDS, Player
 from isometron.desk.session import Session
 from isometron.desk.theme import px
 from isometron.desk.words import Label, WordButton, word_button
-from isometron.document.disk import write_whole
-from isometron.errors import IsometronError
 from isometron.wording import mark, tr
 
 __all__ = ["StepStrip"]
@@ -183,17 +181,5 @@ class StepStrip(QWidget):
 
         construction = self.player.construction
         assert construction is not None
-        try:
-            files = handouts(self._session.document, construction, path)
-            for target, data in files:
-                write_whole(data, target)
-        except IsometronError as error:
-            self._session.say(str(error), caution=True)
-            return
-        if len(files) == 1:
-            self._session.say(tr("Wrote {path} to {parent}", path=path.name, parent=path.parent))
-        else:
-            self._session.say(
-                tr("Wrote {count} files {first} to {parent}", count=len(files), first=f"{files[0][0].name} …",
-                   parent=path.parent)
-            )  # fmt: skip
+        document = self._session.document
+        self._session.hand_out_all(path, lambda _: handouts(document, construction, path))

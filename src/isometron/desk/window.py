@@ -25,6 +25,7 @@ from isometron.desk.horizon_rail import HorizonRail
 from isometron.desk.invitation import Invitation
 from isometron.desk.key_card import KeyCard
 from isometron.desk.ledger import Ledger, VolumeCard
+from isometron.desk.long_work import WorkBar
 from isometron.desk.paperwork import Paperwork
 from isometron.desk.player import Player
 from isometron.desk.recovery import Recovery
@@ -141,6 +142,7 @@ class Desk(QWidget):
         across.addWidget(self.upright_rail)
         middle.addLayout(across, 1)
         middle.addWidget(self.step_strip)
+        middle.addWidget(WorkBar(self.session.beside))
         middle.addWidget(self.strip)
         row = QHBoxLayout()
         row.setSpacing(0)

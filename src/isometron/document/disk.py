@@ -22,6 +22,7 @@ __all__ = [
     "as_text",
     "beside",
     "from_text",
+    "read_text",
     "read_whole",
     "seen",
     "set_aside",
@@ -97,6 +98,14 @@ def read_whole(path: str | os.PathLike[str], most: int) -> bytes:
     return data
 
 
+def read_text(path: str | os.PathLike[str], most: int = 2**16) -> str:
+    """Return a small text file; raises `FileError` as `read_whole` does, and for what is no UTF-8."""
+    try:
+        return read_whole(path, most).decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise FileError(tr("{path} is no UTF-8 text. Save it as UTF-8.", path=shown_name(path))) from error
+
+
 def _refuse(name: str) -> NoReturn:
     raise FileError(
         tr("{path} is no ordinary file but a pipe or a device. Open a file that lies on a disk.", path=name)
@@ -105,7 +114,7 @@ def _refuse(name: str) -> NoReturn:
 
 def _too_large(name: str, most: int) -> str:
     return tr("{path} is larger than {most} MB, which is more than is read here. Open another file.",
-              path=name, most=f"{most / 2**20:g}")  # fmt: skip
+              path=name, most=f"{most / 2**20:.3g}")  # fmt: skip
 
 
 def write_whole(data: bytes, path: str | os.PathLike[str]) -> None:

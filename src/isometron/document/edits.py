@@ -11,6 +11,7 @@ from typing import Any
 import msgspec
 import numpy as np
 
+from isometron.document.budget import hold_to_budget
 from isometron.document.expressions import renamed, slug
 from isometron.document.follow import followed
 from isometron.document.model import Document, DocumentError, checked
@@ -86,7 +87,8 @@ def with_volumes(
 
     by_hand : the volumes that this edit has put in their places, see `isometron.document.follow.followed`.
     """
-    return followed(document, msgspec.structs.replace(document, volumes=volumes, **fields), by_hand)
+    changed = hold_to_budget(document, msgspec.structs.replace(document, volumes=volumes, **fields))
+    return followed(document, changed, by_hand)
 
 
 def change_volume(document: Document, volume_id: str, what: str, **fields: Any) -> Edit:

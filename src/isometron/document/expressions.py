@@ -10,7 +10,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 from dataclasses import dataclass
-from math import isfinite, sqrt
+from math import isfinite, pi, sqrt
 
 from isometron.document.model import DocumentError
 from isometron.document.units import MM_PER, UnitName
@@ -19,7 +19,7 @@ from isometron.wording import tr
 __all__ = ["FUNCTIONS", "Reference", "evaluated", "named", "renamed", "slug", "words_of"]
 
 FUNCTIONS: dict[str, Callable[..., float]] = {"min": min, "max": max, "abs": abs, "sqrt": sqrt}
-CONSTANTS = {"golden": (1.0 + sqrt(5.0)) / 2.0}
+CONSTANTS = {"golden": (1.0 + sqrt(5.0)) / 2.0, "pi": pi}
 _LONGEST_NAME = 4
 """Words that one name may be made of when it is typed with spaces."""
 
@@ -142,10 +142,14 @@ def evaluated(text: str, unit: UnitName, known: Callable[[str], bool], value: Lo
         before = "sign" if kind == "sign" else kind
     try:
         result = SimpleEval(names=values, functions=dict(FUNCTIONS)).eval("".join(parts))
+        if isinstance(result, complex):
+            raise TypeError(result)
         length = float(result) * factor
     except ZeroDivisionError as error:
-        raise DocumentError(tr("{text!r} divides by nothing.", text=text)) from error
-    except (InvalidExpression, SyntaxError, TypeError, ValueError, OverflowError) as error:
+        raise DocumentError(tr("{text!r} divides by zero.", text=text)) from error
+    except OverflowError as error:
+        raise DocumentError(tr("{text!r} is too large a length.", text=text)) from error
+    except (InvalidExpression, SyntaxError, TypeError, ValueError, RecursionError, MemoryError) as error:
         raise DocumentError(
             tr("{text!r} is no length. Write it like 2.5 wheel, cart.long - 2*150 or wheelbase/3.", text=text)
         ) from error
@@ -156,7 +160,7 @@ def evaluated(text: str, unit: UnitName, known: Callable[[str], bool], value: Lo
 
 def _plain(token: _Token) -> str:
     if token.kind == "number":
-        return token.text.replace(",", ".")
+        return repr(float(token.text.replace(",", ".")))  # whole numbers would be worked out to any number of digits
     return {"×": "*", "÷": "/"}.get(token.text, token.text.lower())
 
 

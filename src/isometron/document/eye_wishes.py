@@ -169,6 +169,8 @@ def fit_sheet_part(document: Document, part: float, margin: float, *, keep: str)
 def _extent(document: Document, eye: Eye) -> tuple[Floats, Floats]:
     scene = scene_of(document.volumes)
     shown = ~scene.put_away[scene.vertex_owner]
+    if not shown.any():
+        raise DocumentError(tr("Everything is put away. Take something out first (Ctrl+H)."))
     paper, depth = eye.project(scene.vertices[shown])
     if not (depth > 0.0).all():
         raise DocumentError(tr("Part of the object lies behind the eye. Step back first."))
@@ -182,12 +184,12 @@ def _scaled(document: Document, room: Floats) -> Eye:
 
 
 def _walked(document: Document, room: Floats) -> Eye:
-    """Walk along the sight line of the pivot until the picture fills the room: the size falls with every step back."""
+    """Walk level from the pivot until the picture fills the room: the size falls with every step back, the height stays."""
     from scipy.optimize import brentq
 
     eye, middle = document.eye, pivot(document)
     back = eye.place - middle
-    back[2] *= float(abs(eye.pitch_deg) > 0.0)  # a level eye keeps its height
+    back[2] = 0.0
 
     def at(steps: float) -> Eye:
         x, y, z = eye.place + back * (exp(steps) - 1.0)

@@ -10,6 +10,7 @@ from typing import Any
 
 import msgspec
 
+from isometron.document.budget import LEAST_GRID, MOST_DEEP, over_budget
 from isometron.document.disk import FileError, Seen, read_whole, seen, shown_name, write_whole
 from isometron.document.migrations import migrated
 from isometron.document.model import FORMAT, VERSION, Document, DocumentError, explain
@@ -59,13 +60,23 @@ def decode_document(data: bytes, name: str = "document") -> Document:
         document: Document = _DECODER.decode(data)
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
         document = _decode_with_reasons(data, name)
+    if b"\\u" in data:  # only an escape can bring half a pair of surrogates in
+        _audit_texts(document, name)
     _audit_ids(document, name)
+    _audit_budget(document, name)
     _audit_relations(document, name)
     return document
 
 
 def _decode_with_reasons(data: bytes, name: str) -> Document:
     """Decode what the straight way refused: an older version, or a file with something wrong, told in words."""
+    try:
+        data.decode()
+    except UnicodeDecodeError as error:
+        raise FileError(
+            tr("{name} is no UTF-8 text{place}. Mend this place in a text editor, or open a backup.",
+               name=name, place=_line_column(data[: error.start]))
+        ) from error  # fmt: skip
     if data.strip() and data.lstrip()[:1] != b"{":
         raise FileError(
             tr(
@@ -167,11 +178,37 @@ def _place(message: str, data: bytes) -> str:
     try:
         raw = msgspec.json.decode(data)["volumes"][int(match[1])]
         name = raw.get("name", raw.get("id")) if isinstance(raw, dict) else None
-    except (msgspec.DecodeError, LookupError, TypeError):
+    except (msgspec.DecodeError, LookupError, TypeError, RecursionError):
         name = None
     called = f" ({name!r})" if isinstance(name, str) else ""
     rest = match[2] if match[2].startswith(":") else f", {match[2]}"
     return tr("volume {number}{called}{rest}", number=int(match[1]) + 1, called=called, rest=rest)
+
+
+def _audit_texts(document: Document, name: str) -> None:
+    for row, volume in enumerate((*document.volumes, document)):
+        try:
+            _ENCODER.encode(volume)
+        except UnicodeEncodeError as error:
+            place = tr("the title or a name")
+            if row < len(document.volumes):
+                place = tr("volume {number}", number=row + 1)
+            what = tr("half of a pair of surrogates (\\uD800 to \\uDFFF) is no text")
+            raise FileError(_bad_place(name, place, what)) from error
+
+
+def _audit_budget(document: Document, name: str) -> None:
+    """Refuse what is small to write and too large to draw, see `isometron.document.budget`."""
+    found = over_budget(document.volumes)
+    if found is not None:
+        row, what = found
+        volume = document.volumes[row]
+        place = tr("volume {number} ({name!r})", number=row + 1, name=volume.name)
+        raise FileError(_bad_place(name, place, what))
+    if 0.0 < document.show.grid_module < LEAST_GRID:
+        what = tr("{value:g} mm is no module; the least is {least} mm, 0 is no grid",
+                  value=document.show.grid_module, least=LEAST_GRID)  # fmt: skip
+        raise FileError(_bad_place(name, "show.grid_module", what))
 
 
 def _audit_ids(document: Document, name: str) -> None:
@@ -207,14 +244,36 @@ def _audit_relations(document: Document, name: str) -> None:
                     raise FileError(_bad_place(name, place, what))
         except DocumentError as error:
             raise FileError(_bad_place(name, place, str(error))) from error
-        above, seen = parents.get(volume.id), {volume.id}
+        above = parents.get(volume.id)
         if above is not None and above not in here:
             raise FileError(_bad_place(name, place, tr("it is joined to {to!r}, which is not there", to=above)))
-        while above is not None:
-            if above in seen:
-                raise FileError(_bad_place(name, place, tr("it is joined to itself by way of others")))
-            seen.add(above)
-            above = parents.get(above)
+    _audit_joins(document, parents, name)
+
+
+def _audit_joins(document: Document, parents: dict[str, str], name: str) -> None:
+    """Refuse volumes joined in a circle, or in a chain that is longer than can be followed."""
+    deep: dict[str, int] = {}
+    for row, volume in enumerate(document.volumes):
+        chain: list[str] = []
+        at: str | None = volume.id
+        while at is not None and at not in deep and len(chain) <= MOST_DEEP:
+            chain.append(at)
+            at = parents.get(at)
+        if at is not None and at not in deep:
+            in_circle = len(set(chain)) < len(chain)
+            what = tr("it is joined to itself through others") if in_circle else _too_deep()
+            raise FileError(
+                _bad_place(name, tr("volume {number} ({name!r})", number=row + 1, name=volume.name), what)
+            )
+        for one in reversed(chain):
+            deep[one] = 1 + (deep.get(parents.get(one, ""), 0))
+            if deep[one] > MOST_DEEP:
+                place = tr("volume {number} ({name!r})", number=row + 1, name=volume.name)
+                raise FileError(_bad_place(name, place, _too_deep()))
+
+
+def _too_deep() -> str:
+    return tr("more than {most} volumes are joined in a chain", most=MOST_DEEP)
 
 
 def _bad_place(name: str, place: str, what: str) -> str:

@@ -116,9 +116,13 @@ class Document(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
 def checked(value: StructType, what: str) -> StructType:
     """Return ``value`` after holding every field to its rule; raises `DocumentError` (NaN and infinities included)."""
     try:
-        return msgspec.convert(msgspec.to_builtins(value), type(value))
+        held = msgspec.convert(msgspec.to_builtins(value), type(value))
+        msgspec.json.encode(held)
     except msgspec.ValidationError as error:
         raise DocumentError(f"{what}: {explain(str(error))}") from error
+    except UnicodeEncodeError as error:
+        raise DocumentError(tr("{what}: half of a character is no text. Type it again.", what=ascii(what))) from error
+    return held
 
 
 def explain(message: str) -> str:

@@ -5,16 +5,20 @@ from __future__ import annotations
 import math
 from itertools import pairwise
 from pathlib import Path
+from typing import Any
 
+from isometron.document.disk import read_whole
 from isometron.document.model import DocumentError
 from isometron.volumes.turned import ProfileRing
 from isometron.wording import tr
 
 __all__ = ["profile_from_svg"]
 
-_LARGEST = 5 * 2**20
+_LARGEST = 2**20
+_LONGEST = 2**16
 _MOST = 60
 _STEPS = 8
+_NOT_DRAWN = {"defs", "clipPath", "mask", "marker", "pattern", "symbol", "style"}
 
 
 def profile_from_svg(path: Path) -> tuple[ProfileRing, ...]:
@@ -24,10 +28,9 @@ def profile_from_svg(path: Path) -> tuple[ProfileRing, ...]:
     pieces, at most 60 rings in all. Raises `DocumentError` for a file without such a path, and for one that goes down
     again: a turned body has one width at each height.
     """
+    data = read_whole(path, _LARGEST)
     try:
-        if path.stat().st_size > _LARGEST:
-            raise DocumentError(tr("{name} is larger than 5 MB. Save the profile's path alone.", name=path.name))
-        points = _points(path)
+        points = _points(data, path.name)
     except DocumentError:
         raise
     except Exception as error:  # the reader raises whatever its parsers do
@@ -57,24 +60,44 @@ def profile_from_svg(path: Path) -> tuple[ProfileRing, ...]:
     return tuple(sorted(rings, key=lambda ring: ring.at))
 
 
-def _points(path: Path) -> list[tuple[float, float]]:
-    """Return the path's points, y up."""
-    from svgelements import SVG, Line, Move
+def _points(data: bytes, name: str) -> list[tuple[float, float]]:
+    """Return the points of the first path, y up. Styles are not looked at: they change no shape."""
+    from svgelements import Line, Matrix, Move
     from svgelements import Path as Drawn
 
+    drawn, moves = _first_path(data)
+    if len(drawn) > _LONGEST:
+        raise DocumentError(
+            tr("The path of {name} is {long} kB long, more than {most}. Draw it with fewer points.",
+               name=name, long=len(drawn) // 1024, most=_LONGEST // 1024)
+        )  # fmt: skip
     found: list[tuple[float, float]] = []
-    for element in SVG.parse(str(path)).elements():
-        if not isinstance(element, Drawn) or len(element) == 0:
+    matrix = Matrix(" ".join(moves)) if moves else Matrix()
+    for segment in Drawn(drawn) * matrix:
+        if isinstance(segment, Move):
             continue
-        for segment in element:
-            if isinstance(segment, Move):
-                continue
-            steps = 1 if isinstance(segment, Line) else _STEPS
-            for k in range(0 if not found else 1, steps + 1):
-                point = segment.point(k / steps)
-                found.append((float(point.x), -float(point.y)))
-        break
+        steps = 1 if isinstance(segment, Line) else _STEPS
+        for k in range(0 if not found else 1, steps + 1):
+            point = segment.point(k / steps)
+            found.append((float(point.x), -float(point.y)))
     return [p for p in found if math.isfinite(p[0]) and math.isfinite(p[1])]
+
+
+def _first_path(data: bytes) -> tuple[str, list[str]]:
+    """Return what the first path of an SVG file is drawn by, and the moves of it and of all that it lies in, outer first."""
+    from defusedxml.ElementTree import fromstring
+
+    waiting: list[tuple[Any, list[str]]] = [(fromstring(data), [])]
+    while waiting:
+        element, moves = waiting.pop()
+        kind = str(element.tag).rpartition("}")[2]
+        if kind in _NOT_DRAWN:
+            continue
+        moves = [*moves, element.get("transform")[:1000]] if element.get("transform") else moves
+        if kind == "path" and element.get("d"):
+            return element.get("d"), moves
+        waiting += [(child, moves) for child in reversed(list(element))]
+    return "", []
 
 
 def _thinned(points: list[tuple[float, float]]) -> list[tuple[float, float]]:

@@ -18,6 +18,8 @@ from isometron.wording import tr
 
 __all__ = ["Sizes", "diameter_of", "kept_with"]
 
+_MOST_DEEP = 60
+"""Sizes and lengths that need each other in turn; nobody follows more, nor does the program."""
 _PLACES = ("x", "y", "z", "foot", "top")
 
 
@@ -52,6 +54,7 @@ class Sizes:
         self._volumes = list(volumes)
         self._lengths: Mapping[str, NamedLength] = {slug(length.name): length for length in lengths}
         self._found: dict[tuple[int, int], float] = {}
+        self._lasting: dict[str, float] = {}
         self._open: list[tuple[str, tuple[int, int] | str]] = []
 
     def known(self, name: str) -> bool:
@@ -118,7 +121,11 @@ class Sizes:
         return float(np.min(heights) if part == "foot" else np.max(heights))
 
     def _length(self, length: NamedLength) -> float:
-        return self._within(length.name, length.name, lambda: self.value(length.text, length.unit))
+        if length.name not in self._lasting:
+            self._lasting[length.name] = self._within(
+                length.name, length.name, lambda: self.value(length.text, length.unit)
+            )
+        return self._lasting[length.name]
 
     def size(self, row: int, axis: int) -> float:
         """Return a size of the volume at ``row``: as its expression or its locked ratio says, else as it is."""
@@ -147,8 +154,10 @@ class Sizes:
         says = _says(volume, "pitch")
         if says is None:
             return volume.copies[0].pitch
-        name = f"{slug(volume.name)}.pitch"
-        return self._within(name, (row, 3), lambda: self.value(says.text, says.unit))
+        if (row, 3) not in self._found:
+            name = f"{slug(volume.name)}.pitch"
+            self._found[row, 3] = self._within(name, (row, 3), lambda: self.value(says.text, says.unit))
+        return self._found[row, 3]
 
     def _within(self, name: str, key: tuple[int, int] | str, work) -> float:  # type: ignore[no-untyped-def]
         """Work something out, unless it is being worked out already."""
@@ -156,6 +165,11 @@ class Sizes:
             way = [n for n, _ in self._open]
             way = [*way[[k for _, k in self._open].index(key) :], name]
             raise DocumentError(tr("{way}: a size cannot need itself.", way=tr(" needs ").join(way)))
+        if len(self._open) >= _MOST_DEEP:
+            raise DocumentError(
+                tr("{name}: more than {most} sizes and lengths need each other in turn.",
+                   name=self._open[0][0], most=_MOST_DEEP)
+            )  # fmt: skip
         self._open.append((name, key))
         try:
             return float(work())

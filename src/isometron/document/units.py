@@ -32,6 +32,7 @@ UNITS: tuple[UnitName, ...] = get_args(UnitName)
 MM_PER: dict[UnitName, float] = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4}
 _DECIMALS: dict[UnitName, int] = {"mm": 2, "cm": 3, "m": 5, "in": 0}
 _FINEST_INCH = 16
+_LONGEST = 400
 _EXAMPLES = tr("1200, 1200 mm, 120 cm, 1.2 m, 4 ft, 47 1/4 in or 3' 11 1/4\"")
 
 _NUMBER = r"(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:e[+-]?\d+)?"
@@ -75,6 +76,8 @@ def parse_length(text: str, unit: UnitName = "mm") -> float:
     ``3' 11 1/4"`` and a leading minus. Raises `LengthError` otherwise; the caller keeps the old value.
     """
     body = text.strip()
+    if len(body) > _LONGEST:
+        raise LengthError(tr("{typed!r} … is too long to be a length.", typed=body[:20]))
     sign = -1.0 if body[:1] in ("-", "−") else 1.0
     body = body.lstrip("+-−").strip()
     if not body:
@@ -108,9 +111,10 @@ def _following(unit: UnitName, last: float) -> float:
 def _value(match: re.Match[str], text: str) -> float:
     whole = float(match["whole"] or 0)
     if match["top"] is not None:
-        if int(match["bottom"]) == 0:
-            raise LengthError(tr("{typed!r} divides by zero.", typed=text.strip()))
-        return whole + float(Fraction(int(match["top"]), int(match["bottom"])))
+        top, bottom = float(match["top"]), float(match["bottom"])
+        if bottom == 0.0:
+            raise LengthError(tr("{typed!r} divides by zero.", typed=text.strip()[:60]))
+        return whole + top / bottom if isfinite(top) else top
     if match["whole"] is not None:
         raise LengthError(
             tr(

@@ -13,6 +13,8 @@ __all__ = ["bounds", "overlap_depth", "overlap_depths", "pairs_within_reach"]
 
 _CHUNK = 2048
 """Pairs worked on at a time."""
+_SWEPT = 200_000
+"""Pairs looked at by their bounds at a time."""
 
 
 def bounds(bodies: ConvexBodies) -> tuple[Floats, Floats]:
@@ -20,14 +22,41 @@ def bounds(bodies: ConvexBodies) -> tuple[Floats, Floats]:
     return bodies.vertices.min(axis=1), bodies.vertices.max(axis=1)
 
 
-def pairs_within_reach(low: Floats, high: Floats) -> Ints:
-    """Return the pairs (M, 2), i < j, whose upright bounds (N, 3) share space by more than `SAME_PLACE`."""
-    if len(low) < 2:
-        return np.zeros((0, 2), dtype=np.intp)
-    hit = np.ones((len(low), len(low)), dtype=bool)
-    for axis in range(3):
-        hit &= low[:, None, axis] < high[None, :, axis] - SAME_PLACE
-    return np.argwhere(np.triu(hit & hit.T, k=1))
+def pairs_within_reach(low: Floats, high: Floats, group: Ints | None = None, most: int = 1_000_000) -> Ints:
+    """Return the pairs (M, 2), i < j, whose upright bounds (N, 3) share space by more than `SAME_PLACE`.
+
+    group : (N,) bodies of one group are no pairs. No more than ``most`` pairs are returned, and never much more memory is
+    used: bodies are swept along x, a few thousand pairs at a time.
+    """
+    order = np.argsort(low[:, 0], kind="stable")
+    low, high = low[order], high[order]
+    own = np.arange(len(low)) if group is None else group[order]
+    until = np.searchsorted(low[:, 0], high[:, 0] - SAME_PLACE)
+    first = np.arange(len(low))
+    counts = np.maximum(until - first - 1, 0)
+    found, total = [np.zeros((0, 2), dtype=np.intp)], 0
+    begin = 0
+    ends = np.cumsum(counts)
+    while begin < len(low) and total < most:
+        stop = max(int(np.searchsorted(ends, (ends[begin - 1] if begin else 0) + _SWEPT)), begin + 1)
+        one = np.repeat(first[begin:stop], counts[begin:stop])
+        other = (
+            one
+            + 1
+            + np.arange(len(one))
+            - np.repeat(ends[begin:stop] - counts[begin:stop] - (ends[begin] - counts[begin]), counts[begin:stop])
+        )
+        meet = own[one] != own[other]
+        for axis in range(3):
+            meet &= (low[one, axis] < high[other, axis] - SAME_PLACE) & (
+                low[other, axis] < high[one, axis] - SAME_PLACE
+            )
+        pairs = order[np.column_stack([one[meet], other[meet]])]
+        found.append(np.sort(pairs, axis=1))
+        total += len(pairs)
+        begin = stop
+    pairs = np.concatenate(found)
+    return pairs[np.lexsort((pairs[:, 1], pairs[:, 0]))][:most]
 
 
 def overlap_depth(bodies: ConvexBodies, first: int, second: int) -> float:

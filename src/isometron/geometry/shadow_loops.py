@@ -12,7 +12,9 @@ _IN_LINE = cython.declare(cython.double, 1e-9)  # sine of the angle under which 
 _SHORT = cython.declare(cython.double, 0.4)  # turns; the tangents meet before half a turn
 _TURN = cython.declare(cython.double, 6.283185307179586)
 _MOST_POINTS = cython.declare(cython.Py_ssize_t, 100)
-_ASIDE = cython.declare(cython.double, 1e-9)  # of how far two points lie aside, within which a place lies on neither side
+_ASIDE = cython.declare(
+    cython.double, 1e-9
+)  # of how far two points lie aside, within which a place lies on neither side
 _NO_DEPTH = cython.declare(cython.double, 1e-200)  # as view.eye: dividing by less overflows
 
 

@@ -29,6 +29,9 @@ _FRESH = cython.declare(cython.Py_ssize_t, 32)  # a direction turned on so many 
 _MOST_SAMPLES = cython.declare(cython.Py_ssize_t, 400)
 _NARROW = cython.declare(cython.double, 1e-3)  # a dip is followed down to this part of two steps
 _MOST_CELLS = cython.declare(cython.Py_ssize_t, 64)
+_MOST_PLACES = cython.declare(cython.Py_ssize_t, 32)  # cells that a hider is listed in, on the average
+_MOST_WORK = cython.declare(cython.double, 2e8)  # times that frusta are asked of places on curves
+_FEWEST_SAMPLES = cython.declare(cython.Py_ssize_t, 24)
 
 
 @cython.nogil
@@ -99,6 +102,7 @@ class Sight:
     maybe: cython.Py_ssize_t[::1]
     maybe_count: cython.Py_ssize_t
     latest: cython.Py_ssize_t
+    work: cython.double  # that may be spent on one curve
     # What is told of all curves so far.
     out_row: cython.Py_ssize_t[::1]
     out_low: cython.double[::1]
@@ -113,7 +117,7 @@ class Sight:
         self.asked = np.zeros(len(near), dtype=np.uint8)
         np.asarray(self.asked)[order] = 1
         self.own = np.searchsorted(owner[: len(touch)], np.arange(volumes + 1))
-        self._lay_grid(limit)
+        self._lay_grid(limit, order)
         self._fill_grid(order)
         self._make_room()
 
@@ -141,8 +145,11 @@ class Sight:
         return other
 
     @cython.cfunc
-    def _lay_grid(self, limit: cython.double) -> cython.void:
-        """Lay the grid over the hiders' bounds, as far as ``limit``; what reaches on belongs to the cells at the rim."""
+    def _lay_grid(self, limit: cython.double, order: cython.Py_ssize_t[::1]) -> cython.void:
+        """Lay the grid over the hiders' bounds, as far as ``limit``; what reaches on belongs to the cells at the rim.
+
+        As fine as there are hiders, but not so fine that in a heap each of them is listed in many cells.
+        """
         h: cython.Py_ssize_t
         right: cython.double = -limit
         upper: cython.double = -limit
@@ -155,8 +162,26 @@ class Sight:
         self.cells = 1
         while self.cells < _MOST_CELLS and self.cells * self.cells < 4 * self.near.shape[0]:
             self.cells *= 2
-        self.columns = self.cells / (right - self.left) if right > self.left else 0.0
-        self.rows = self.cells / (upper - self.lower) if upper > self.lower else 0.0
+        while True:
+            self.columns = self.cells / (right - self.left) if right > self.left else 0.0
+            self.rows = self.cells / (upper - self.lower) if upper > self.lower else 0.0
+            if self.cells == 1 or self._places(order) <= _MOST_PLACES * order.shape[0]:
+                return
+            self.cells //= 2
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _places(self, order: cython.Py_ssize_t[::1]) -> cython.Py_ssize_t:
+        """Return in how many cells the hiders lie, each counted by itself."""
+        i: cython.Py_ssize_t
+        h: cython.Py_ssize_t
+        found: cython.Py_ssize_t = 0
+        for i in range(order.shape[0]):
+            h = order[i]
+            found += (self._row(self.box[h, 3]) - self._row(self.box[h, 1]) + 1) * (
+                self._column(self.box[h, 2]) - self._column(self.box[h, 0]) + 1
+            )
+        return found
 
     @cython.cfunc
     def _fill_grid(self, order: cython.Py_ssize_t[::1]) -> cython.void:
@@ -239,6 +264,7 @@ class Sight:
         self.ring, self.begin, self.sweep = ring, 0.0, 1.0
         self.places, self.here = np.empty((max(hull.shape[1], 3), 3)), np.zeros(9)
         # Two threads may look at once, each with a sight of its own: see `twin`.
+        self.work = max(_MOST_WORK / max(at.shape[0], 1), 1e4)
         with cython.nogil:
             for k in range(self.stamp.shape[0]):
                 self.stamp[k] = -1
@@ -626,6 +652,8 @@ class Sight:
         m: cython.Py_ssize_t = self.maybe_count
         i: cython.Py_ssize_t
         j: cython.Py_ssize_t
+        if self.ring and m * _FEWEST_SAMPLES > self.work:
+            return  # in such a heap the nearest, which come first, hide it
         for i in range(3):
             for j in range(3):
                 self.local[m, 3 * i + j] = (
@@ -748,6 +776,11 @@ class Sight:
         one: cython.double
         two: cython.double
         number, length = self._how_many()
+        if number * self.maybe_count > self.work:
+            # A heap of round bodies beyond any drawing: fewer places are looked at, so that it ends.
+            length *= number
+            number = max(_FEWEST_SAMPLES, cython.cast(cython.Py_ssize_t, self.work / self.maybe_count))
+            length /= number
         step: cython.double = 1.0 / number
         # A whole ring has no ends: what dips at its seam is seen one step on.
         turn_one: cython.double = cos(_TURN * step * self.sweep)

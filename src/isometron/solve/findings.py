@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from itertools import islice
 
 import numpy as np
 
@@ -20,8 +21,12 @@ from isometron.view.cone import outside_cone, stretch
 from isometron.volumes.volume import Volume
 from isometron.wording import count_words, tr
 
-__all__ = ["CHECKS", "Finding", "findings", "missed_targets"]
+__all__ = ["CHECKS", "MOST_OF_A_KIND", "Finding", "findings", "missed_targets"]
 
+MOST_OF_A_KIND = 200
+"""Nobody reads more; a heap of a thousand volumes has half a million pairs that share space."""
+_MOST_PAIRS = 20_000
+_AT_A_TIME = 4_000_000
 _NOT = {"=": "≠", "<": "≥", ">": "≤"}
 
 
@@ -41,10 +46,18 @@ class Finding:
 
 
 def findings(document: Document, picture: Picture) -> list[Finding]:
-    """Run every check of `CHECKS`."""
+    """Run every check of `CHECKS`; of each the first `MOST_OF_A_KIND` warnings are told, and how many more there are."""
     away = {volume.id for volume in document.volumes if volume.put_away}
-    found = (finding for check in CHECKS for finding in check(document, picture))
-    return [finding for finding in found if not away.intersection(finding.volumes)]
+    told: list[Finding] = []
+    for check in CHECKS:
+        found = (finding for finding in check(document, picture) if not away.intersection(finding.volumes))
+        told += islice(found, MOST_OF_A_KIND)
+        code = told[-1].code if told else ""
+        more = sum(1 for _ in found)
+        if more:
+            words = count_words("{count} more warning of this kind.", "{count} more warnings of this kind.", more)
+            told.append(Finding(code, (), None, float(more), "count", words))
+    return told
 
 
 def _rows(picture: Picture, owner: int) -> slice:
@@ -128,17 +141,18 @@ def _floating(document: Document, picture: Picture) -> Iterator[Finding]:
     present = ~scene.put_away[scene.body_owner]
     meant = np.array([volume.hangs for volume in document.volumes])[scene.body_owner]
     held = present & ((low[:, 2] <= SAME_PLACE) | meant)
-    touching = np.outer(present, present)
-    for axis in range(3):
-        touching &= low[:, None, axis] <= high[None, :, axis] + SAME_PLACE
-    touching &= touching.T
-    frontier = held.copy()
-    while frontier.any():
-        reached = touching[frontier].any(axis=0) & ~held
-        held |= reached
-        frontier = reached
+    frontier, left = np.flatnonzero(held), np.flatnonzero(present & ~held)
+    while len(frontier) and len(left):
+        reached = np.zeros(len(left), dtype=bool)
+        for some in np.array_split(frontier, 1 + len(frontier) * len(left) // _AT_A_TIME):
+            touching = np.ones((len(some), len(left)), dtype=bool)
+            for axis in range(3):
+                touching &= low[some, None, axis] <= high[left, axis] + SAME_PLACE
+                touching &= low[left, axis] <= high[some, None, axis] + SAME_PLACE
+            reached |= touching.any(axis=0)
+        frontier, left = left[reached], left[~reached]
     # Of the pieces and copies of one volume the first is told.
-    floating = np.flatnonzero(~held)
+    floating = left
     _, first = np.unique(scene.body_owner[floating], return_index=True)
     for body in floating[first]:
         volume, rows = document.volumes[scene.body_owner[body]], _rows(picture, scene.body_owner[body])
@@ -181,8 +195,7 @@ def _sharing_space(document: Document, picture: Picture) -> Iterator[Finding]:
     if len(owner) < 2:
         return
     low, high = bounds(bodies)
-    pairs = pairs_within_reach(low, high)
-    pairs = pairs[owner[pairs[:, 0]] != owner[pairs[:, 1]]]
+    pairs = pairs_within_reach(low, high, owner, _MOST_PAIRS)
     depths = overlap_depths(bodies, pairs)
     deepest: dict[tuple[int, int], tuple[float, int, int]] = {}
     for (i, j), depth in zip(pairs[depths > 0.0], depths[depths > 0.0], strict=True):

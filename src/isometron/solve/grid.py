@@ -6,6 +6,7 @@ from math import ceil, floor
 
 import numpy as np
 
+from isometron.document.budget import LEAST_GRID
 from isometron.document.model import Document
 from isometron.geometry.frames import Floats
 from isometron.solve.marks import Lines, Role
@@ -24,7 +25,7 @@ _ROUND = 2
 def grid_segments(document: Document, picture: Picture) -> Floats:
     """Return the grid's lines in the world, (N, 2, 3) mm: N = 0 without a module or when its face is gone."""
     module, on = document.show.grid_module, document.show.grid_on
-    if not module > 0.0:
+    if not module >= LEAST_GRID:
         return np.zeros((0, 2, 3))
     if not on:
         return _ground(document, picture, module)

@@ -9,7 +9,7 @@ from functools import cached_property
 import numpy as np
 
 from isometron.geometry.bodies import inside
-from isometron.geometry.frames import Bools, Floats, Ints, after_each_other
+from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.hiding import Hiders, Parts
 from isometron.geometry.piece_loops import LinePieces
 from isometron.geometry.shadow_loops import paper_bounds, set_bounds
@@ -69,7 +69,7 @@ class Picture:
         """
         scene, rounds, eye = self.scene, self.scene.rounds, self.eye
         first = np.append(scene.first_vertex, len(scene.vertices))
-        bounds = set_bounds(scene.vertices, first, eye.place, eye.axes, eye.viewing_distance)[0]
+        bounds: Floats = set_bounds(scene.vertices, first, eye.place, eye.axes, eye.viewing_distance)[0]
         if not len(rounds):
             return bounds
         parts = [
@@ -95,8 +95,8 @@ class Picture:
 def hiders_of(eye: Eye, scene: Scene) -> Hiders:
     """Return all that hides in a scene. A turned body is hidden behind by its round pieces, not by its bounding box."""
     return Hiders(
-        eye.place, eye.axes, eye.viewing_distance, scene.bodies, scene.body_owner, scene.rounds.frusta, scene.solid,
-        scene.turned, scene.rounds.own_least, scene.quiet,
+        eye.place, eye.axes, eye.viewing_distance, scene.bodies, scene.body_owner, scene.drawn_rounds.frusta,
+        scene.solid, scene.turned, scene.drawn_rounds.own_least, scene.quiet,
     )  # fmt: skip
 
 

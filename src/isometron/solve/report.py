@@ -15,6 +15,7 @@ from isometron.document.proportion import module_mm
 from isometron.document.sizes import Sizes
 from isometron.document.targets import Met, targets_met
 from isometron.geometry.frames import Floats
+from isometron.progress import Tell, telling, unheard
 from isometron.solve.drawing import Drawing
 from isometron.solve.findings import Finding
 from isometron.solve.measures import EdgeMeasure, off_sheet
@@ -31,7 +32,7 @@ REPORT_VERSION = 1
 Values = dict[str, Any]
 
 
-def report(drawing: Drawing) -> Values:
+def report(drawing: Drawing, tell: Tell = unheard) -> Values:
     """Return the report of a drawing as nested dictionaries, lists, numbers, text and None."""
     document = drawing.document
     sheet = document.sheet
@@ -49,7 +50,7 @@ def report(drawing: Drawing) -> Values:
         },
         "view": _view(drawing),
         "proportion": _proportion(drawing),
-        "volumes": [_volume(drawing, owner) for owner in range(len(document.volumes))],
+        "volumes": [_volume(drawing, owner) for owner in telling(range(len(document.volumes)), tell)],
         "warnings": [_finding(finding) for finding in drawing.findings],
     }
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from isometron.geometry.chains import chained
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import dome_contours, turning_lines
 from isometron.geometry.hiding import Curves
@@ -34,13 +35,13 @@ class RoundMarks:
 def round_marks(picture: Picture, reach: float, *, hidden: bool) -> RoundMarks:
     """Return the marks of all turned bodies, hidden parts as marks of their own role or left out."""
     scene = picture.scene
-    if len(scene.rounds) == 0:
+    if len(scene.drawn_rounds) == 0:
         nothing = Arcs(np.zeros((0, 7)), np.zeros(0, np.int8), np.zeros(0, np.intp))
         return RoundMarks(nothing, Lines.joined([]))
     arcs, lines = _rings(picture, reach, hidden=hidden)
-    outlines, owner = _outlines(picture.eye, scene.rounds)
-    ends = np.concatenate([outlines, scene.rounds.strokes])
-    owners = np.concatenate([owner, scene.rounds.stroke_owner])
+    outlines, owner = _outlines(picture.eye, scene.drawn_rounds)
+    ends = np.concatenate([outlines, scene.drawn_rounds.strokes])
+    owners = np.concatenate([owner, scene.drawn_rounds.stroke_owner])
     straight = _straight(picture, ends, owners, reach, hidden=hidden)
     return RoundMarks(arcs, Lines.joined([lines, straight]))
 
@@ -69,7 +70,10 @@ def _straight(picture: Picture, ends: Floats, owner: Ints, reach: float, *, hidd
     points, line, back = ruled(picture.eye, ends, reach, parts, with_hidden=hidden)
     role = _roles(picture.scene)[owner[line]]
     role[back] = Role.HIDDEN
-    return Lines(points, role, owner[line], np.full(len(line), NOBODY))
+    own = owner[line]
+    # Outlines come in short pieces: as one run, so that dashes go on over the joints.
+    points, order = chained(points, own * len(Role) + role)
+    return Lines(points, role[order], own[order], np.full(len(line), NOBODY))
 
 
 def _hole_bottoms(eye: Eye, holes: Floats) -> tuple[Floats, Floats, Ints]:
@@ -107,7 +111,7 @@ def _hole_bottoms(eye: Eye, holes: Floats) -> tuple[Floats, Floats, Ints]:
 
 def _rings(picture: Picture, reach: float, *, hidden: bool) -> tuple[Arcs, Lines]:
     """Return the marks of rings, of the bottoms of holes, and of the outlines of what bulges, which are rings too."""
-    eye, parts = picture.eye, picture.scene.rounds
+    eye, parts = picture.eye, picture.scene.drawn_rounds
     bottoms, bottom_span, hole = _hole_bottoms(eye, parts.holes)
     domes, dome_span, row = dome_contours(parts.frusta, parts.domes, eye.place)
     if len(hole) + len(row) == 0:

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from isometron.errors import IsometronError
+from isometron.progress import Tell, unheard
 from isometron.solve.drawing import Drawing
 from isometron.wording import tr
 
@@ -16,41 +17,41 @@ class ExportError(IsometronError, ValueError):
     """A file ending that names no export format."""
 
 
-def _svg(drawing: Drawing, construction: bool, dpi: float) -> bytes:
+def _svg(drawing: Drawing, construction: bool, dpi: float, tell: Tell) -> bytes:
     from isometron.surfaces.svg import svg_text
 
     return svg_text(drawing, construction=construction).encode()
 
 
-def _pdf(drawing: Drawing, construction: bool, dpi: float) -> bytes:
+def _pdf(drawing: Drawing, construction: bool, dpi: float, tell: Tell) -> bytes:
     from isometron.surfaces.pdf import pdf_bytes
 
     return pdf_bytes(drawing, construction=construction)
 
 
-def _png(drawing: Drawing, construction: bool, dpi: float) -> bytes:
+def _png(drawing: Drawing, construction: bool, dpi: float, tell: Tell) -> bytes:
     from isometron.surfaces.offscreen import with_application
     from isometron.surfaces.png import png_bytes
 
     with with_application():
-        return png_bytes(drawing, dpi=dpi, construction=construction)
+        return png_bytes(drawing, dpi=dpi, construction=construction, tell=tell)
 
 
-def _csv(drawing: Drawing, construction: bool, dpi: float) -> bytes:
+def _csv(drawing: Drawing, construction: bool, dpi: float, tell: Tell) -> bytes:
     from isometron.solve.report import report
     from isometron.surfaces.tables import csv_text
 
-    return csv_text(report(drawing)).encode("utf-8-sig")  # the mark makes spreadsheets read it as UTF-8
+    return csv_text(report(drawing, tell)).encode("utf-8-sig")  # the mark makes spreadsheets read it as UTF-8
 
 
-def _json(drawing: Drawing, construction: bool, dpi: float) -> bytes:
+def _json(drawing: Drawing, construction: bool, dpi: float, tell: Tell) -> bytes:
     from isometron.solve.report import report
     from isometron.surfaces.tables import json_text
 
-    return json_text(report(drawing)).encode()
+    return json_text(report(drawing, tell)).encode()
 
 
-EXPORTS: dict[str, Callable[[Drawing, bool, float], bytes]] = {
+EXPORTS: dict[str, Callable[[Drawing, bool, float, Tell], bytes]] = {
     ".svg": _svg,
     ".pdf": _pdf,
     ".png": _png,
@@ -59,7 +60,9 @@ EXPORTS: dict[str, Callable[[Drawing, bool, float], bytes]] = {
 }
 
 
-def export_bytes(drawing: Drawing, out: Path, *, construction: bool = True, dpi: float = 300.0) -> bytes:
+def export_bytes(
+    drawing: Drawing, out: Path, *, construction: bool = True, dpi: float = 300.0, tell: Tell = unheard
+) -> bytes:
     """Return the bytes of ``out`` in the format of its ending; raises `ExportError` for an unknown one."""
     ending = out.suffix.lower()
     if ending not in EXPORTS:
@@ -71,4 +74,4 @@ def export_bytes(drawing: Drawing, out: Path, *, construction: bool = True, dpi:
                 names=", ".join(EXPORTS),
             )
         )
-    return EXPORTS[ending](drawing, construction, dpi)
+    return EXPORTS[ending](drawing, construction, dpi, tell)

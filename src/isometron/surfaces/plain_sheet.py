@@ -6,6 +6,7 @@ import io
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
@@ -13,7 +14,9 @@ from isometron.document.model import Document
 from isometron.document.proportion import module_mm
 from isometron.document.units import format_length, format_number
 from isometron.errors import IsometronError
+from isometron.geometry.chains import chained, runs, straightened
 from isometron.geometry.frames import Floats
+from isometron.progress import Tell, part_of, telling, unheard
 from isometron.solve.marks import NOBODY, Label, Role
 from isometron.solve.plain_views import VIEWS, PlainView, ViewName, plain_view
 from isometron.surfaces.sheet_marks import SheetMarks, groups
@@ -161,21 +164,21 @@ def _dimensions(document: Document, placed: Placed, scale: float) -> tuple[Float
     return np.array(lines), labels
 
 
-def _svg(document: Document) -> bytes:
+def _svg(document: Document, tell: Tell) -> bytes:
     from isometron.surfaces.svg import svg_of
 
     sheet = document.sheet
     return svg_of(plain_marks(document, sheet.width, sheet.height), document.volumes).encode()
 
 
-def _pdf(document: Document) -> bytes:
+def _pdf(document: Document, tell: Tell) -> bytes:
     from isometron.surfaces.pdf import pdf_of
 
     sheet = document.sheet
     return pdf_of(plain_marks(document, sheet.width, sheet.height))
 
 
-def _dxf(document: Document) -> bytes:
+def _dxf(document: Document, tell: Tell) -> bytes:
     """The three views at full size in millimetres, a layer for each volume; hidden parts on layers of their own."""
     from ezdxf import units  # a fifth of a second, so only when a file of it is written
     from ezdxf.filemanagement import new
@@ -191,20 +194,43 @@ def _dxf(document: Document) -> bytes:
         "front": np.array([float(side.high[0] - side.low[0]) + gap, 0.0]),
         "plan": np.array([0.0, float(side.high[1] - side.low[1]) + gap]),
     }
-    for view in (side, front, plan):
-        shift = starts[view.name] - view.low
-        for points, role, owner in zip(view.lines.points, view.lines.role, view.lines.owner, strict=True):
-            attributes = _layer(drawing, document, int(owner), Role(role))
-            space.add_line(tuple(points[:2] + shift), tuple(points[2:] + shift), dxfattribs=attributes)
-        for shape, role, owner in zip(view.arcs.shape, view.arcs.role, view.arcs.owner, strict=True):
-            u, v, a, b, angle, first, last = (float(x) for x in shape)
-            space.add_ellipse(
-                (u + shift[0], v + shift[1]), (a * np.cos(angle), a * np.sin(angle)), ratio=max(b / a, 1e-6),
-                start_param=first, end_param=last, dxfattribs=_layer(drawing, document, int(owner), Role(role)),
-            )  # fmt: skip
+    # Dashes are in drawing units: as many of them along the object as along a hand's width of paper.
+    drawing.header["$LTSCALE"] = gap / 8.0
+    for number, view in enumerate((side, front, plan)):
+        _add_view(
+            drawing, space, document, view, starts[view.name] - view.low, part_of(tell, number / 3, (number + 1) / 3)
+        )
     out = io.StringIO()
     drawing.write(out)
     return out.getvalue().encode()
+
+
+def _add_view(drawing: Any, space: Any, document: Document, view: PlainView, shift: Floats, tell: Tell) -> None:
+    """Add a view's marks as few entities: runs of lines as polylines, rings as circles, arcs and ellipses."""
+    lines, arcs = view.lines, view.arcs
+    points, order = chained(lines.points + np.tile(shift, 2), lines.owner * len(Role) + lines.role)
+    kept = dict(zip(map(tuple, points[:, :2].tolist()), order.tolist(), strict=True))
+    for run in telling(runs(points), tell):
+        row = kept[tuple(run[0].tolist())]
+        attributes = _layer(drawing, document, int(lines.owner[row]), Role(lines.role[row]))
+        run = straightened(run)
+        if len(run) == 2:
+            space.add_line(tuple(run[0]), tuple(run[1]), dxfattribs=attributes)
+        else:
+            space.add_lwpolyline(run.tolist(), dxfattribs=attributes)
+    for shape, role, owner in zip(arcs.shape, arcs.role, arcs.owner, strict=True):
+        u, v, a, b, angle, first, last = (float(x) for x in shape)
+        at, attributes = (u + shift[0], v + shift[1]), _layer(drawing, document, int(owner), Role(role))
+        whole = last - first >= 2 * np.pi - 1e-9
+        if a - b > 1e-9 * a:
+            major = (a * np.cos(angle), a * np.sin(angle))
+            space.add_ellipse(
+                at, major, ratio=max(b / a, 1e-6), start_param=first, end_param=last, dxfattribs=attributes
+            )
+        elif whole:
+            space.add_circle(at, a, dxfattribs=attributes)
+        else:
+            space.add_arc(at, a, np.degrees(first + angle), np.degrees(last + angle), dxfattribs=attributes)
 
 
 def _layer(drawing: object, document: Document, owner: int, role: Role) -> dict[str, str]:
@@ -218,11 +244,11 @@ def _layer(drawing: object, document: Document, owner: int, role: Role) -> dict[
     return {"layer": layer}
 
 
-PLAIN_EXPORTS: dict[str, Callable[[Document], bytes]] = {".pdf": _pdf, ".svg": _svg, ".dxf": _dxf}
+PLAIN_EXPORTS: dict[str, Callable[[Document, Tell], bytes]] = {".pdf": _pdf, ".svg": _svg, ".dxf": _dxf}
 """Formats of the plain views by file ending; a new one is one line here."""
 
 
-def plain_export(document: Document, out: Path) -> bytes:
+def plain_export(document: Document, out: Path, tell: Tell = unheard) -> bytes:
     """Return the plain views in the format of a file's ending; raises `PlainSheetError` for an unknown one."""
     ending = out.suffix.lower()
     if ending not in PLAIN_EXPORTS:
@@ -230,4 +256,4 @@ def plain_export(document: Document, out: Path) -> bytes:
             tr("{out}: the ending {ending!r} names no format of the plain views. Known endings: {names}.",
                out=out, ending=ending, names=", ".join(PLAIN_EXPORTS))
         )  # fmt: skip
-    return PLAIN_EXPORTS[ending](document)
+    return PLAIN_EXPORTS[ending](document, tell)

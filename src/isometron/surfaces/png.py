@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
-from PyQt6.QtCore import QBuffer, QIODevice
 from PyQt6.QtGui import QColor, QImage, QPainter
 
 from isometron.errors import IsometronError
+from isometron.progress import Tell, part_of, telling, unheard
 from isometron.solve.drawing import Drawing
 from isometron.surfaces.fonts import load_fonts
 from isometron.surfaces.painter import EVERYWHERE, dashed, draw_arc, draw_label, draw_lines, line_pen
 from isometron.surfaces.pens import PENS
+from isometron.surfaces.png_file import png_file
 from isometron.surfaces.sheet_marks import SheetMarks, check_bar, sheet_marks
 from isometron.surfaces.stroke_loops import Strokes
 from isometron.wording import tr
@@ -25,7 +28,14 @@ class ResolutionError(IsometronError, ValueError):
     """A resolution that gives no usable picture."""
 
 
-def png_bytes(drawing: Drawing, *, dpi: float = 300.0, construction: bool = True, paper: str = "#FFFFFF") -> bytes:
+def png_bytes(
+    drawing: Drawing,
+    *,
+    dpi: float = 300.0,
+    construction: bool = True,
+    paper: str = "#FFFFFF",
+    tell: Tell = unheard,
+) -> bytes:
     """Return the sheet as PNG; needs a Qt application object (offscreen is enough).
 
     Raises `ResolutionError` for a resolution outside 10 to 1200 dpi or a picture of more than 400 megapixels.
@@ -49,24 +59,24 @@ def png_bytes(drawing: Drawing, *, dpi: float = 300.0, construction: bool = True
             )
         )
     image = QImage(width, height, QImage.Format.Format_RGB32)
-    image.setDotsPerMeterX(round(dpi / 0.0254))
-    image.setDotsPerMeterY(round(dpi / 0.0254))
     image.fill(QColor(paper))
     painter = QPainter(image)
-    paint_sheet(painter, marks, width / marks.width)
-    painter.end()
-    buffer = QBuffer()
-    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    image.save(buffer, "PNG")
-    return buffer.data().data()
+    try:
+        paint_sheet(painter, marks, width / marks.width, part_of(tell, 0.0, 0.4))
+    finally:
+        painter.end()
+    bits: Any = image.constBits()
+    assert bits is not None
+    pixels = np.frombuffer(bits.asarray(image.sizeInBytes()), np.uint8).reshape(height, image.bytesPerLine() // 4, 4)
+    return png_file(pixels[:, :width], round(dpi / 0.0254), part_of(tell, 0.4, 1.0))
 
 
-def paint_sheet(painter: QPainter, marks: SheetMarks, scale: float) -> None:
+def paint_sheet(painter: QPainter, marks: SheetMarks, scale: float, tell: Tell = unheard) -> None:
     """Paint the sheet's marks and its check bar; ``scale`` is device units per mm, y down from the upper edge."""
     load_fonts()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     note = check_bar(marks.width, marks.height)
-    for role, _, shape in marks.arcs:
+    for role, _, shape in telling(marks.arcs, part_of(tell, 0.0, 0.5)):
         place = np.array([shape[0] * scale, (marks.height - shape[1]) * scale])
         pen, dash = line_pen(PENS[role].colour, PENS[role].width * scale), PENS[role].dash
         if dash is None:
@@ -76,7 +86,7 @@ def paint_sheet(painter: QPainter, marks: SheetMarks, scale: float) -> None:
             strokes.set_dash(dash[0] * scale, dash[1] * scale)
             strokes.add_arcs(np.array(shape, dtype=np.float64).reshape(1, 7), np.zeros(1, np.int8), 0)
             draw_lines(painter, strokes.all, pen)
-    for role, _, points in marks.lines:
+    for role, _, points in telling(marks.lines, part_of(tell, 0.5, 1.0)):
         device = _device(points, marks.height, scale)
         dash = PENS[role].dash
         if dash:

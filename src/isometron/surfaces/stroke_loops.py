@@ -72,16 +72,58 @@ class Strokes:
         self.dash, self.period = dash, dash + gap
 
     def add_lines(self, points: cython.double[:, ::1], role: cython.schar[::1], wanted: cython.int):
-        """Add the lines (N, 4), mm, whose role (N,) is wanted; dashes begin at each line's start."""
+        """Add the lines (N, 4), mm, whose role (N,) is wanted.
+
+        Dashes begin at each line's start, and run on over lines that start exactly where the one before them ends.
+        """
         k: cython.Py_ssize_t
+        x: cython.double
+        y: cython.double
+        x1: cython.double
+        y1: cython.double
+        last: cython.Py_ssize_t = points.shape[0] - 1
+        on: cython.bint = False
+        on_next: cython.bint
         for k in range(points.shape[0]):
+            on_next = (
+                self.period > 0.0
+                and k < last
+                and points[k, 2] == points[k + 1, 0]
+                and points[k, 3] == points[k + 1, 1]
+                and role[k] == role[k + 1]
+            )
             if role[k] == wanted:
-                self._line(
-                    self.x + self.across * points[k, 0],
-                    self.y + self.up * points[k, 1],
-                    self.x + self.across * points[k, 2],
-                    self.y + self.up * points[k, 3],
-                )
+                x = self.x + self.across * points[k, 0]
+                y = self.y + self.up * points[k, 1]
+                x1 = self.x + self.across * points[k, 2]
+                y1 = self.y + self.up * points[k, 3]
+                if on or on_next:
+                    self._run_on(x, y, x1, y1, on, on_next)
+                else:
+                    self._line(x, y, x1, y1)
+            on = on_next
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _run_on(
+        self,
+        x: cython.double,
+        y: cython.double,
+        x1: cython.double,
+        y1: cython.double,
+        on: cython.bint,
+        on_next: cython.bint,
+    ) -> cython.void:
+        """Carry the dashes over one line of several that run on."""
+        if not on:
+            self._begin_dashes()
+            self.from_x, self.from_y = x, y
+        if fabs(x1 - x) + fabs(y1 - y) > _MOST_DASHES * self.period:
+            self._clipped(x, y, x1, y1)  # dashes more than any sheet shows
+        else:
+            self._dashed_chord(x, y, x1, y1)
+        if not on_next and self.drawing:
+            self._clipped(self.from_x, self.from_y, x1, y1)
 
     def add_arcs(self, shape: cython.double[:, ::1], role: cython.schar[::1], wanted: cython.int):
         """Add the arcs (N, 7) of `solve.marks.Arcs` whose role is wanted, as chords; dashes run on over the chords."""

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from math import cos, sin
-from xml.sax.saxutils import escape, quoteattr
+from xml.sax.saxutils import escape as escaped
+from xml.sax.saxutils import quoteattr
 
 import numpy as np
 
+from isometron.geometry.chains import runs
 from isometron.geometry.frames import Floats
 from isometron.solve.drawing import Drawing
 from isometron.solve.marks import NOBODY, Label, Role
@@ -18,6 +20,14 @@ from isometron.volumes.volume import Volume
 __all__ = ["arc_element", "path_element", "svg_of", "svg_text"]
 
 _ANCHORS = {-1: "start", 0: "middle", 1: "end"}
+
+
+_NO_XML = dict.fromkeys((*range(9), 11, 12, *range(14, 32), 65534, 65535), "�")
+
+
+def escape(text: str) -> str:
+    """Return text as XML holds it; control characters, which it cannot hold, are shown as missing ones."""
+    return escaped(text.translate(_NO_XML))
 
 
 def svg_text(drawing: Drawing, *, construction: bool = True) -> str:
@@ -66,9 +76,13 @@ def _volume_group(role: Role, volume_id: str, name: str, elements: list[str]) ->
 
 
 def path_element(points: Floats, height: float) -> str:
-    """Return lines (N, 4) as one path, turned to y down on a page ``height`` mm high."""
+    """Return lines (N, 4) as one path, turned to y down on a page ``height`` mm high; what runs on is not begun anew."""
     flipped = np.column_stack([points[:, 0], height - points[:, 1], points[:, 2], height - points[:, 3]])
-    text = ("M%.4f %.4fL%.4f %.4f" * len(flipped)) % tuple(flipped.ravel())
+    on = (flipped[1:, :2] == flipped[:-1, 2:]).all(axis=1)
+    if not on.any():
+        text = ("M%.4f %.4fL%.4f %.4f" * len(flipped)) % tuple(flipped.ravel())
+    else:
+        text = "".join("M" + "L".join(f"{x:.4f} {y:.4f}" for x, y in run.tolist()) for run in runs(flipped))
     return f'<path d="{text}"/>'
 
 

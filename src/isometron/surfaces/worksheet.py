@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import io
 from dataclasses import replace
 from typing import Any
 
@@ -10,7 +9,7 @@ from isometron.construct.outcome import Construction, Spot
 from isometron.construct.ruler import Table
 from isometron.document.model import Document
 from isometron.document.units import format_length, format_number, format_paper
-from isometron.surfaces.pdf import FONT, POINTS_PER_MM, draw_arc, load_font, stroke_lines
+from isometron.surfaces.pdf import FONT, POINTS_PER_MM, draw_arc, page_maker, stroke_lines
 from isometron.surfaces.pens import Pen
 from isometron.surfaces.plate import Frame, Plate, plate, set_up_frame, set_up_plate, step_frame
 from isometron.surfaces.sheet_marks import CAUTION, check_bar
@@ -27,13 +26,8 @@ _INK, _QUIET = "#1F2424", "#5C6663"
 
 def worksheet_pdf(document: Document, construction: Construction) -> bytes:
     """Return the worksheet as PDF: A4 pages to read, and last a page of the sheet's own size at true scale."""
-    from reportlab.pdfgen.canvas import Canvas  # a tenth of a second, so only when a page is made
-
-    out = io.BytesIO()
-    canvas = Canvas(out, pageCompression=1, invariant=1)
-    canvas.setTitle(tr("{school}: {volume}", school=construction.title, volume=_name(document, construction)))
-    canvas.setCreator("Isometron")
-    load_font()
+    title = tr("{school}: {volume}", school=construction.title, volume=_name(document, construction))
+    canvas, out = page_maker(title, *_PAGE)
     steps = construction.steps
     pages = 1 + (len(steps) + 1) // 2
     _begin(canvas, *_PAGE)

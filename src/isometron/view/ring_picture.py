@@ -8,7 +8,7 @@ the unit circle mapped by H = [r e1, r e2, centre] (columns in camera axes). Har
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from math import asin, atan2, degrees, hypot, sqrt
+from math import asin, atan2, cos, degrees, hypot, sin, sqrt
 from typing import Literal
 
 import numpy as np
@@ -43,7 +43,8 @@ class Circle:
     @property
     def second(self) -> Floats:
         """The direction normal x first."""
-        return np.cross(self.normal, self.first)
+        (a, b, c), (x, y, z) = self.normal.tolist(), self.first.tolist()
+        return np.array([b * z - c * y, c * x - a * z, a * y - b * x])
 
     @staticmethod
     def of(centre: ArrayLike, radius: float, normal: ArrayLike, hint: ArrayLike) -> Circle:
@@ -121,7 +122,7 @@ def ring_picture(eye: Eye, circle: Circle) -> RingPicture:
         return replace(common, kind="parabola", conic=conic)
     if nearest < 0.0:
         return _hyperbola(common, conic, f)
-    return _ellipse(eye, common, conic, circle, f)
+    return _ellipse(common, conic, (centre, r * e1, r * e2), f)
 
 
 def _on_paper(camera: Floats, f: float) -> Place | None:
@@ -130,7 +131,7 @@ def _on_paper(camera: Floats, f: float) -> Place | None:
     return float(f * camera[0] / camera[2]), float(f * camera[1] / camera[2])
 
 
-def _ellipse(eye: Eye, common: RingPicture, conic: Floats, circle: Circle, f: float) -> RingPicture:
+def _ellipse(common: RingPicture, conic: Floats, arms: tuple[Floats, Floats, Floats], f: float) -> RingPicture:
     shape = ellipse_of(conic)
     if shape is None:
         return common
@@ -143,7 +144,7 @@ def _ellipse(eye: Eye, common: RingPicture, conic: Floats, circle: Circle, f: fl
     deviation = None if major is None else _deviation(common.normal, centre, major + 90.0)
     return replace(
         common, kind="ellipse", conic=conic, centre=centre, semi_major=semi_major, semi_minor=semi_minor,
-        major_angle=major, deviation=deviation, widest=_widest(eye, circle),
+        major_angle=major, deviation=deviation, widest=_widest(*arms),
     )  # fmt: skip
 
 
@@ -160,27 +161,27 @@ def _deviation(normal: Vanishing, centre: Place, minor_angle: float) -> float | 
     return min(gap, 180.0 - gap)
 
 
-def _widest(eye: Eye, circle: Circle) -> float:
-    """Return the largest angle off the line of sight of any point of the circle.
+def _widest(centre: Floats, one: Floats, two: Floats) -> float:
+    """Return the largest angle off the line of sight of any point of a circle, of centre and half axes (3,) seen by the eye.
 
     tan^2 of the angle is a ratio of trigonometric polynomials of degree two; sampled and then refined by Newton's
     method on its derivative would do, but golden-section search on a bracket cannot fail.
     """
     t = np.linspace(0.0, 2 * np.pi, 181)
-    best = float(t[int(np.argmax(_off(eye, circle, t)))])
-    low, high = best - t[1], best + t[1]
+    x, y, z = centre[:, None] + one[:, None] * np.cos(t) + two[:, None] * np.sin(t)
+    best = float(t[int(np.argmax(np.arctan2(np.hypot(x, y), z)))])
+    (c0, c1, c2), (p0, p1, p2), (q0, q1, q2) = centre.tolist(), one.tolist(), two.tolist()
+
+    def off(angle: float) -> float:
+        a, b = cos(angle), sin(angle)
+        return atan2(hypot(c0 + a * p0 + b * q0, c1 + a * p1 + b * q1), c2 + a * p2 + b * q2)
+
+    low, high = best - float(t[1]), best + float(t[1])
     ratio = (sqrt(5.0) - 1.0) / 2.0
     for _ in range(60):
-        one, two = high - ratio * (high - low), low + ratio * (high - low)
-        values = _off(eye, circle, np.array([one, two]))
-        low, high = (one, high) if values[0] < values[1] else (low, two)
-    return degrees(float(_off(eye, circle, np.array([(low + high) / 2]))[0]))
-
-
-def _off(eye: Eye, circle: Circle, t: Floats) -> Floats:
-    camera = eye.to_camera(circle.points(t))
-    angle: Floats = np.arctan2(np.hypot(camera[:, 0], camera[:, 1]), camera[:, 2])
-    return angle
+        one_, two_ = high - ratio * (high - low), low + ratio * (high - low)
+        low, high = (one_, high) if off(one_) < off(two_) else (low, two_)
+    return degrees(off((low + high) / 2))
 
 
 def _hyperbola(common: RingPicture, conic: Floats, f: float) -> RingPicture:

@@ -34,12 +34,17 @@ def copies_of(volume: Volume, named: Callable[[], Mapping[str, Volume]]) -> list
     found = [plain]
     _, rotations = box_corners([volume])
     for repeat in volume.copies:
-        found = [_stepped(one, repeat, k, rotations[0]) for one, k in product(found, range(repeat.count))]
+        found = _apart([_stepped(one, repeat, k, rotations[0]) for one, k in product(found, range(repeat.count))])
     if volume.mirror is not None:
         plane = _plane(volume.mirror, named)
         if plane is not None:
             found += [mirrored(one, *plane) for one in found]
     return found
+
+
+def _apart(volumes: list[Volume]) -> list[Volume]:
+    """Return one of each that stand in the same place: rows of no pitch, or two rows along the same direction."""
+    return list({(volume.corner, volume.size): volume for volume in reversed(volumes)}.values())[::-1]
 
 
 def _stepped(volume: Volume, repeat: Repeat, number: int, rotation: Floats) -> Volume:

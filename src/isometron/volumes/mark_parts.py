@@ -51,6 +51,11 @@ class FacePlane:
         """Length along y, mm."""
         return float(np.sqrt(self.y @ self.y))
 
+    @property
+    def has_area(self) -> bool:
+        """Whether it is a face, and not a side drawn together to a line or a point."""
+        return self.wide > 1e-9 and self.high > 1e-9
+
     def at(self, x: float, y: float) -> Floats:
         """Return the world place (3,) of parts of the face, 0 to 1; straight lines stay straight."""
         low = self.quad[0, 0] + x * (self.quad[1, 0] - self.quad[0, 0])
@@ -93,6 +98,8 @@ Stroke = tuple[Floats, Floats, int, bool]
 def _each(volume: Volume) -> Iterator[FaceMark]:
     """Yield a volume's marks, those that stand in a row one by one as long as they lie on their face."""
     for mark in volume.marks:
+        if isinstance(mark, RingMark | ArchMark) and not face_plane(volume, mark.face).has_area:
+            continue  # a ridge: there is no room for anything round
         if not isinstance(mark, RingMark | ArchMark) or mark.count == 1:
             yield mark
             continue
@@ -201,7 +208,8 @@ def _arch_foot(mark: ArchMark, plane: FacePlane) -> tuple[float, float]:
 def _on_plane(plane: FacePlane, x: float, y: float) -> Floats:
     """Return the world place of mm on a face, from the lower left of its middle lines."""
     wide, high = plane.wide, plane.high
-    place: Floats = plane.middle + (x / wide - 0.5) * plane.x + (y / high - 0.5) * plane.y
+    across, up = x / wide - 0.5 if wide > 0.0 else 0.0, y / high - 0.5 if high > 0.0 else 0.0
+    place: Floats = plane.middle + across * plane.x + up * plane.y
     return place
 
 

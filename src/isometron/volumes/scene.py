@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from itertools import chain
 
+import msgspec
 import numpy as np
 
 from isometron.geometry.bodies import ConvexBodies, stacked
@@ -77,6 +78,13 @@ class Outlines:
         )
 
 
+def _shape(volume: Volume) -> Volume:
+    """Return what a volume looks like, whatever it is called and whatever it follows."""
+    return msgspec.structs.replace(
+        volume, id="", name="", locked=False, hangs=False, joined=None, says=(), keep=None, group=""
+    )
+
+
 @dataclass(frozen=True)
 class Scene(Outlines):
     """Flat arrays over all volumes; owners are positions in ``volumes``, ascending along every array but the rounds'.
@@ -141,6 +149,23 @@ class Scene(Outlines):
             **vars(self.taken(place)), volumes=tuple(self.volumes[row] for row in rows), rotations=self.rotations[rows],
             bodies=self.bodies.select(body), body_owner=place[self.body_owner[body]], rounds=self.rounds.taken(place), turns=self.turns[rows], quiet=self.quiet[rows],
         )  # fmt: skip
+
+    @cached_property
+    def drawn_rounds(self) -> RoundParts:
+        """The round parts but for those of volumes that are the same as one whose turn comes before."""
+        if not self.rounds:
+            return self.rounds
+        if len({(volume.corner, volume.size) for volume in self.volumes}) == len(self.volumes):
+            return self.rounds
+        first: dict[Volume, int] = {}
+        for row in np.argsort(self.turns, kind="stable"):
+            first.setdefault(_shape(self.volumes[row]), int(row))
+        if len(first) == len(self.volumes):
+            return self.rounds
+        place = np.full(len(self.volumes), -1, dtype=np.intp)
+        rows = np.array(list(first.values()))
+        place[rows] = rows
+        return self.rounds.taken(place)
 
     @cached_property
     def see_through(self) -> Bools:

@@ -1,0 +1,128 @@
+"""What a document unfolds to: copies times marks times rings. Asked before anything is built, so that no small file fills a machine.
+
+A part is about what one edge costs to build, hide and draw; a round piece or a ring costs several. At the budget a document
+is solved within a few seconds.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import singledispatch
+from math import prod
+
+from isometron.document.model import MOST_VOLUMES, Document, DocumentError
+from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, PathMark, RingMark, TickMark
+from isometron.volumes.framed import Framed
+from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.prism import Arched, Counted, Cut, Prism
+from isometron.volumes.turned import Turned
+from isometron.volumes.volume import Volume
+from isometron.wording import tr
+
+__all__ = ["LEAST_GRID", "MOST_DEEP", "MOST_PARTS", "hold_to_budget", "over_budget", "parts_of"]
+
+MOST_PARTS = 150_000
+MOST_DEEP = 60
+"""So many names may need each other in turn, and so many volumes be joined in a chain."""
+LEAST_GRID = 0.01
+"""mm; a finer module is none."""
+
+_BOX, _ROUND, _RING, _SAYS = 13, 4, 4, 30
+_PIECES = {"straight": 1, "round": 10, "smooth": 8}
+
+
+def parts_of(volume: Volume) -> int:
+    """Return the number of parts that a volume unfolds to with its marks, copies and mirror image."""
+    copies = prod(repeat.count for repeat in volume.copies) * (1 if volume.mirror is None else 2)
+    own = _own_parts(volume) + sum(_mark_parts(mark) for mark in volume.marks)
+    return copies * own + _SAYS * len(volume.says)
+
+
+@singledispatch
+def _own_parts(volume: Volume) -> int:
+    return _BOX
+
+
+@_own_parts.register
+def _(volume: Turned) -> int:
+    sides = sum(_ROUND * _PIECES[ring.then] + _RING for ring in volume.profile)
+    return sides + 2 * _RING * len(volume.face_rings) + _RING * volume.sections + 2 * volume.spokes + _BOX
+
+
+@_own_parts.register
+def _(volume: Framed) -> int:
+    return _BOX * (5 + 4 * len(volume.rails))
+
+
+@_own_parts.register
+def _(volume: Prism) -> int:
+    section = volume.section
+    if isinstance(section, Counted):
+        return 8 * len(section.points)
+    if isinstance(section, Arched):
+        return 12 * _BOX
+    return 8 * _BOX if isinstance(section, Cut) and section.how == "round" else 3 * _BOX
+
+
+@singledispatch
+def _mark_parts(mark: FaceMark) -> int:
+    raise TypeError(type(mark))
+
+
+@_mark_parts.register
+def _(mark: RingMark) -> int:
+    sunk = _ROUND + _RING if mark.depth else 0
+    return mark.count * (_RING * (1 + len(mark.inner)) + sunk + mark.divisions)
+
+
+@_mark_parts.register
+def _(mark: ArchMark) -> int:
+    return mark.count * 12
+
+
+@_mark_parts.register
+def _(mark: DivideMark) -> int:
+    return len(mark.across) + len(mark.up) + 6
+
+
+@_mark_parts.register
+def _(mark: TickMark) -> int:
+    return len(mark.parts)
+
+
+@_mark_parts.register
+def _(mark: PathMark) -> int:
+    return 2 * len(mark.points)
+
+
+def over_budget(volumes: Sequence[AnyVolume]) -> tuple[int, str] | None:
+    """Return the row of the volume that costs too much among the others, and words; None when all is within bounds."""
+    costs = [parts_of(volume) for volume in volumes]
+    total = sum(costs)
+    if total <= MOST_PARTS:
+        return None
+    row = max(range(len(costs)), key=costs.__getitem__)
+    words = tr(
+        "the document would unfold to about {total} parts, {own} of them here; at most {most} can be drawn. "
+        "Take fewer copies, marks or rings",
+        total=total, own=costs[row], most=MOST_PARTS,
+    )  # fmt: skip
+    return row, words
+
+
+def hold_to_budget(before: Document, after: Document) -> Document:
+    """Return ``after``; raises `DocumentError` when it unfolds to more than can be drawn, and to more than ``before``."""
+    if after.volumes is before.volumes:
+        return after
+    # While one of thousands is dragged only that one is looked at.
+    old, new = set(map(id, before.volumes)), set(map(id, after.volumes))
+    more = sum(parts_of(volume) for volume in after.volumes if id(volume) not in old)
+    less = sum(parts_of(volume) for volume in before.volumes if id(volume) not in new)
+    if more <= less and len(after.volumes) <= max(len(before.volumes), MOST_VOLUMES):
+        return after
+    if len(after.volumes) > MOST_VOLUMES:
+        raise DocumentError(tr("A document holds at most {most} volumes.", most=MOST_VOLUMES))
+    found = over_budget(after.volumes)
+    if found is not None:
+        raise DocumentError(tr("{name}: {words}.", name=after.volumes[found[0]].name, words=found[1]))
+    return after
