@@ -63,7 +63,9 @@ def test_kills_at_random_leave_one_whole_file_and_nothing_after_the_next_save(tm
         "print('ready', flush=True)\nwhile True:\n    write_whole(data, sys.argv[1])\n"
     )
     for _ in range(10):
-        saver = subprocess.Popen([sys.executable, "-c", code, str(path)], stdin=subprocess.PIPE, stdout=subprocess.PIPE)
+        saver = subprocess.Popen(
+            [sys.executable, "-c", code, str(path)], stdin=subprocess.PIPE, stdout=subprocess.PIPE
+        )
         saver.stdin.write(path.read_bytes())
         saver.stdin.close()
         saver.stdout.readline()

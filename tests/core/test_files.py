@@ -16,8 +16,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from isometron.demos.catalogue import demo
-from isometron.document.edits import resize_volume
 from isometron.document.disk import FileError
+from isometron.document.edits import resize_volume
 from isometron.document.files import decode_document, encode_document, load_document, save_document, schema
 from isometron.document.model import DocumentError, checked
 from tests.strategies import documents

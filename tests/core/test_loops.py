@@ -9,11 +9,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from isometron.geometry.clipping import clip_to_rectangle
-from isometron.geometry.frusta import Frusta, turning_lines
 from isometron.geometry.hiding import Curves
 from isometron.geometry.outlines import convex_pieces
 from isometron.geometry.piece_loops import ArcPieces, camera_rings, ring_ellipses
 from isometron.geometry.shadow_loops import boxes_meeting, paper_bounds
+from isometron.geometry.turning import turning_lines
 from isometron.solve.picture import hiders_of, ruled
 from isometron.surfaces.stroke_loops import Strokes
 from isometron.view.placing import place_eye
@@ -21,6 +21,7 @@ from isometron.volumes.box import Box
 from isometron.volumes.building import build_scene
 from isometron.volumes.keeping import Kept
 from isometron.volumes.prism import Cut, Prism
+from isometron.volumes.profile import profile_sides, sampled
 from isometron.volumes.relations import Mirror, Repeat
 from isometron.volumes.turned import PROFILES, Turned
 from tests.strategies import eyes
@@ -172,26 +173,25 @@ def test_a_round_outline_needs_few_convex_pieces(corners):
     assert len(pieces) <= max(1, corners // 12)
 
 
-@given(st.floats(-60.0, 60.0), st.floats(0.4, 0.9))
-def test_a_cones_turning_line_is_its_contour(turn, top):
-    """A smooth side of two alike pieces is a cone: marching cells must find the straight contours, to a meridian's width."""
-    half = np.array([0.0, 0.0, 400.0])
-    lower, upper = 1.0, top
-    middle = (lower + upper) / 2
-    one = np.array([[300.0, 0.0, 0.0]] * 2)
-    two = np.array([[0.0, 300.0, 0.0]] * 2)
-    pieces = Frusta(np.zeros(2, dtype=np.intp), np.array([np.zeros(3), half]), np.array([half, half]), one, two,
-                    np.array([lower, middle]), np.array([middle, upper]), np.zeros(2))  # fmt: skip
-    eye = np.array([3000.0 * np.sin(np.radians(turn)), -3000.0 * np.cos(np.radians(turn)), 900.0])
-    smooth = np.array([[False, True], [True, False]])
-    found, rows = turning_lines(pieces, smooth, np.arange(2), eye)
-    assert set(rows) == {0, 1}
-    slope = 300.0 * (upper - lower) / 800.0
+@given(st.floats(-60.0, 60.0), st.floats(-2500.0, 3500.0), st.floats(0.2, 3.0), st.data())
+def test_outlines_of_rounded_sides_touch_the_sight_lines(turn, height, stretched, data):
+    """Every point of an outline lies on the side, and the sight line to it lies in the plane that touches there."""
+    side = data.draw(st.sampled_from([s for name in ("wheel", "bottle") for s in profile_sides(PROFILES[name]) if s.kind != "straight"]))  # fmt: skip
+    axle, first, second = np.array([0, 0, 900.0]), np.array([300.0, 0, 0]), np.array([0, 300.0 * stretched, 0])
+    eye = np.array([4000.0 * np.sin(np.radians(turn)), -4000.0 * np.cos(np.radians(turn)), height])
+    frame = np.concatenate([np.zeros(3), axle, first, second])[None]
+    found, _ = turning_lines(frame, sampled(side)[None], eye, -eye / np.linalg.norm(eye), 450.0)
     for point in found.reshape(-1, 3):
-        out = point[:2] / np.hypot(*point[:2])
-        normal = np.array([*out, -slope])
-        facing = (eye - point) @ normal / (np.linalg.norm(eye - point) * np.linalg.norm(normal))
-        assert abs(facing) < 0.01, "the sight line touches the side there"
+        x, y, at = point[0] / 300.0, point[1] / (300.0 * stretched), point[2] / 900.0
+        assert abs(np.hypot(x, y) - float(side.width(np.array([at]))[0])) < 1e-5
+        # In the measure of the halves: the normal there, and the way to the eye.
+        e = eye / [300.0, 300.0 * stretched, 900.0]
+        t = np.linspace(0.0, 1.0, 2001)
+        near = int(np.argmin(np.abs(side.at(t)[:, 0] - at) + np.abs(side.at(t)[:, 1] - np.hypot(x, y))))
+        _, _, rise, run = side.at(t)[near]
+        normal = np.array([rise * x, rise * y, -run * np.hypot(x, y)])
+        way = e - [x, y, at]
+        assert abs(normal @ way) < 2e-2 * np.linalg.norm(normal) * np.linalg.norm(way)
 
 
 def test_results_are_kept_by_identity_and_the_oldest_goes_first():

@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from isometron.document.edits import change_volume, delete_volumes
 from isometron.document.disk import FileError
+from isometron.document.edits import change_volume, delete_volumes
 from isometron.document.files import decode_document, encode_document
 from isometron.document.fresh import new_document
 from isometron.document.joining import change_hold, group, join, mirror

@@ -16,7 +16,8 @@ from isometron.surfaces.svg import svg_text
 from isometron.view.placing import place_eye, sheet_with_horizon
 from isometron.view.ring_picture import Circle, ring_picture
 from isometron.volumes.box import Box
-from isometron.volumes.turned import PROFILES, ProfileRing, Turned, profile_pieces
+from isometron.volumes.profile import cut, profile_sides, sampled, width_at
+from isometron.volumes.turned import PROFILES, ProfileRing, Turned
 from tests.brute_force import covered
 
 EYE = place_eye(height=1500.0, away=4200.0, turn_deg=32.0, viewing_distance=450.0)
@@ -208,16 +209,46 @@ def test_what_a_ball_hides_is_what_the_sphere_hides(share, x, y, z):
 
 
 def test_profiles_are_cut_into_pieces_as_told():
-    at, wide, ring = profile_pieces(PROFILES["ball"])
+    at, wide = np.concatenate([sampled(side) for side in profile_sides(PROFILES["ball"])])[:, :2].T
     assert np.allclose((2 * at - 1) ** 2 + wide**2, 1.0), "two quarter rounds are a circle"
-    assert ring.sum() == 3
     smooth = (
         ProfileRing(at=0.0, wide=1.0, then="smooth"),
         ProfileRing(at=0.5, wide=0.4, then="smooth"),
         ProfileRing(at=1.0, wide=0.8),
     )
-    at, wide, ring = profile_pieces(smooth)
-    assert ring.sum() == 3 and wide[ring].tolist() == [1.0, 0.4, 0.8] and (wide >= 0).all() and (wide <= 1).all()
+    at, wide = np.concatenate([sampled(side) for side in profile_sides(smooth)])[:, :2].T
+    assert (wide >= 0).all() and (wide <= 1).all()
+    assert [width_at(smooth, k) for k in (0.0, 0.5, 1.0)] == [1.0, 0.4, 0.8]
+
+
+@pytest.mark.parametrize("name", ["wheel", "bottle"])
+def test_solids_follow_the_true_side(name):
+    """What hides is cut from quadrics that are right at three places each; between those they stray by next to nothing."""
+    for side in profile_sides(PROFILES[name]):
+        for low_at, low, high_at, high, bulge in cut(side):
+            z = np.linspace(0.0, 1.0, 33)
+            wide = np.sqrt((low + (high - low) * z) ** 2 + bulge * z * (1.0 - z))
+            assert np.abs(wide - side.width(low_at + (high_at - low_at) * z)).max() < 6e-4 * max(
+                side.one.wide, side.two.wide
+            )
+
+
+def test_a_ring_on_the_curve_leaves_the_body_as_it_is():
+    """A ring added on a ball, half way up its lower half, neither dents it nor cuts it into more solids."""
+    ball = PROFILES["ball"]
+    more = (ball[0], ProfileRing(at=0.25, wide=width_at(ball, 0.25), then="round"), *ball[1:])
+    assert [side.dome for side in profile_sides(more)] == [True, True]
+    before, after = (solve(document(turned(profile=profile))) for profile in (ball, more))
+    assert len(after.scene.rounds.frusta) == len(before.scene.rounds.frusta) == 2
+    assert len(after.scene.rounds.rings) == len(before.scene.rounds.rings) + 1
+
+
+def test_only_rings_that_were_set_are_drawn():
+    for name, heavy in (("wheel", 2), ("bottle", 2), ("ball", 0), ("cone", 1), ("cylinder", 2)):
+        parts = solve(document(turned(name, profile=PROFILES[name]))).scene.rounds
+        set_rings = {(ring.at, ring.wide) for ring in PROFILES[name] if ring.wide > 0.0}
+        assert len(parts.rings) == len(set_rings)
+        assert (~parts.ring_soft).sum() == heavy, "at its ends, and where the side has a corner"
 
 
 def test_round_things_hide_box_edges_and_are_hidden_by_boxes():

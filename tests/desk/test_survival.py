@@ -75,12 +75,12 @@ def surviving(monkeypatch, tmp_path):
     return tmp_path / "errors.log"
 
 
-class Planted(Exception):
+class PlantedError(Exception):
     """No error of the program's own kind."""
 
 
 def fail(*arguments, **named):
-    raise Planted("planted")
+    raise PlantedError("planted")
 
 
 def said(hand):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
@@ -10,7 +11,8 @@ from isometron.desk.instrument import Instrument
 from isometron.desk.session import Session
 from isometron.desk.theme import Tone, px
 from isometron.document.rounding import change_round
-from isometron.volumes.turned import ProfileRing, Turned, profile_pieces
+from isometron.volumes.profile import profile_sides, sampled
+from isometron.volumes.turned import ProfileRing, Turned
 from isometron.wording import tr
 
 __all__ = ["ProfileCard"]
@@ -115,8 +117,8 @@ class ProfileCard(Instrument[int]):
             painter.drawLine(
                 QPointF(frame.center().x(), frame.top() - 6), QPointF(frame.center().x(), frame.bottom() + 6)
             )
-            at, wide, _ = profile_pieces(volume.profile)
-            right = [self.point_of(float(a), float(w)) for a, w in zip(at, wide, strict=True)]
+            sides = np.concatenate([sampled(side)[::4, :2] for side in profile_sides(volume.profile)])
+            right = [self.point_of(at, wide) for at, wide in sides.tolist()]
             left = [QPointF(2 * frame.center().x() - p.x(), p.y()) for p in reversed(right)]
             painter.setPen(QPen(QColor(Tone.TEXT), 1.6))
             painter.drawPolygon(QPolygonF([*right, *left]))

@@ -48,6 +48,7 @@ from isometron.document.units import LengthError, format_length, format_number, 
 from isometron.errors import IsometronError
 from isometron.solve.ring_facts import RingFact, ring_facts, rule_words
 from isometron.view.templates import best_hole
+from isometron.volumes.profile import width_at
 from isometron.volumes.turned import PROFILES, ProfileRing, Turned
 from isometron.wording import mark, tr
 
@@ -213,7 +214,8 @@ class _Profile(Section):
             rings = list(volume.profile)
             k = max(range(len(rings) - 1), key=lambda n: rings[n + 1].at - rings[n].at)
             one, two = rings[k], rings[k + 1]
-            rings.append(ProfileRing(at=(one.at + two.at) / 2, wide=(one.wide + two.wide) / 2, then=one.then))
+            at = (one.at + two.at) / 2
+            rings.append(ProfileRing(at=at, wide=width_at(volume.profile, at), then=one.then))
             self._put(rings)
 
     def _remove(self) -> None:

@@ -17,7 +17,6 @@ import numpy as np
 from isometron.geometry.bodies import ConvexBodies
 from isometron.geometry.frames import Bools, Floats, Ints, after_each_other
 from isometron.geometry.frustum_loops import contour_lines, end_points, local_frames
-from isometron.geometry.turning_loops import TurningCells
 
 __all__ = [
     "AROUND",
@@ -26,7 +25,6 @@ __all__ = [
     "each_from",
     "inscribed_bodies",
     "straightened",
-    "turning_lines",
 ]
 
 
@@ -98,6 +96,12 @@ class Frusta:
         return contour_lines(*self._frames, radii, span, asked.view(np.uint8), eye)
 
     @cached_property
+    def domed(self) -> Bools:
+        """Those (R,) that are half an ellipsoid."""
+        domed: Bools = self.bulge > np.maximum(self.low, self.high) ** 2
+        return domed
+
+    @cached_property
     def reach(self) -> Floats:
         """Largest radius of each, mm (R,)."""
         size = np.maximum(np.sqrt((self.first**2).sum(axis=1)), np.sqrt((self.second**2).sum(axis=1)))
@@ -113,11 +117,14 @@ class Frusta:
     def end_points(self, places: Floats) -> Floats:
         """Return points (R, 2, K, 3) about both ends: ``places`` (K, 2) in the measure of the rings there.
 
-        What bulges lies within the wider one's cylinder.
+        What bulges lies within the cylinder of its widest place.
         """
         radii = np.column_stack([self.low, self.high])
-        bulging = self.bulge > 0.0
-        radii[bulging] = radii[bulging].max(axis=1)[:, None]
+        bulging = np.flatnonzero(self.bulge > 0.0)
+        most = radii[bulging].max(axis=1)
+        # Half an ellipsoid is widest at its end, a piece of a rounded side may be a little wider between its ends.
+        swollen = np.sqrt(most**2 + self.bulge[bulging] / 4.0)
+        radii[bulging] = np.where(self.domed[bulging], most, swollen)[:, None]
         points: Floats = end_points(*self._frames, radii, places)
         return points
 
@@ -178,9 +185,10 @@ def dome_contours(frusta: Frusta, rows: Ints, eye: Floats) -> tuple[Floats, Floa
 
 
 def straightened(frusta: Frusta, pieces: int = 6) -> Frusta:
-    """Return the frusta with each that bulges cut into straight ones that lie inside it."""
-    bent = np.flatnonzero(frusta.bulge > 0.0)
-    parts = [frusta.select(np.flatnonzero(frusta.bulge == 0.0))]
+    """Return the frusta with each half ellipsoid cut into straight ones that lie inside it; others are taken as straight."""
+    bent = np.flatnonzero(frusta.domed)
+    plain = frusta.select(np.flatnonzero(~frusta.domed))
+    parts = [replace(plain, bulge=np.zeros(len(plain)))]
     z = np.sin(np.linspace(0.0, np.pi / 2, pieces + 1))
     own = frusta.select(bent)
     # Finer towards the pole, where the side turns most.
@@ -194,48 +202,6 @@ def straightened(frusta: Frusta, pieces: int = 6) -> Frusta:
             Frusta(own.owner, own.base + base, step, own.first, own.second, wide[:, k], wide[:, k + 1], none)
         )
     return Frusta.joined(parts)
-
-
-_TURNS: Floats = np.linspace(0.0, 2 * np.pi, 73)
-_MERIDIANS: Floats = np.column_stack([np.cos(_TURNS), np.sin(_TURNS)])
-"""The turning line of a rounded side is sought between these lines along it."""
-
-
-def turning_lines(frusta: Frusta, smooth: Bools, rows: Ints, eye: Floats) -> tuple[Floats, Ints]:
-    """Return the lines (N, 2, 3) along which rounded pieces ``rows`` turn away from the eye, and their rows (N,).
-
-    The normal (in the frustum's own frame, where sections are circles) is averaged over neighbours that meet smoothly;
-    its product with the way to the eye changes its sign on the turning line, which is found in every cell between two
-    rings and two meridians as in marching squares (Lorensen and Cline 1987, in two dimensions).
-    """
-    if len(rows) == 0:
-        return np.zeros((0, 2, 3)), rows
-    slopes = _ring_slopes(frusta, smooth)[rows]
-    eyes = frusta.local(rows, np.broadcast_to(eye, (len(rows), 1, 3)))[:, 0]
-    radii = np.column_stack([frusta.low[rows], frusta.high[rows]])
-    piece, places = TurningCells(_MERIDIANS).cross(np.ascontiguousarray(eyes), radii, np.ascontiguousarray(slopes))
-    row = rows[piece]
-    t, z = places[..., 0] * (2 * np.pi / (len(_MERIDIANS) - 1)), places[..., 1]
-    radius = frusta.low[row, None] + (frusta.high - frusta.low)[row, None] * z
-    out = np.cos(t)[..., None] * frusta.first[row, None] + np.sin(t)[..., None] * frusta.second[row, None]
-    lines: Floats = frusta.base[row, None] + z[..., None] * frusta.axle[row, None] + radius[..., None] * out
-    return lines, row
-
-
-def _ring_slopes(frusta: Frusta, smooth: Bools) -> Floats:
-    """Return the side's slope dr/dz (R, 2) at both rings of each piece, in units of its own axle."""
-    length = np.sqrt((frusta.axle**2).sum(axis=1))
-    steep = (frusta.high - frusta.low) / length  # per millimetre, so that neighbours can be averaged
-    slopes = np.column_stack([steep, steep])
-    joined = np.flatnonzero(smooth[:-1, 1] & smooth[1:, 0] & (frusta.owner[1:] == frusta.owner[:-1]))
-    # Angles are averaged, not slopes: at a pole the side lies flat and its slope has no bound.
-    size = frusta.reach / np.maximum(np.maximum(frusta.low, frusta.high), 1e-12)
-    lean = np.arctan(steep * size)
-    mean = (lean[joined] + lean[joined + 1]) / 2
-    slopes[joined, 1] = np.tan(mean) / size[joined]
-    slopes[joined + 1, 0] = np.tan(mean) / size[joined + 1]
-    found: Floats = slopes * length[:, None]
-    return found
 
 
 def inscribed_bodies(frusta: Frusta, sides: int = 12) -> ConvexBodies:

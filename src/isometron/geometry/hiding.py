@@ -49,12 +49,13 @@ class Curves:
     bounds: Floats
 
     @staticmethod
-    def lines(ends: Floats, owner: Ints, laid: Bools | None = None, *, lenient: bool = False) -> Curves:
+    def lines(ends: Floats, owner: Ints, laid: Bools | None = None, lenient: Bools | None = None) -> Curves:
         """Return lines between ``ends`` (N, 2, 3)."""
         at = np.ascontiguousarray(ends).reshape(-1, 6).copy()
         at[:, 3:] -= at[:, :3]
         laid = np.ones(len(ends), dtype=bool) if laid is None else laid
-        return Curves(at, False, _NO_SPAN, owner, laid, np.full(len(ends), lenient), ends)
+        lenient = np.zeros(len(ends), dtype=bool) if lenient is None else lenient
+        return Curves(at, False, _NO_SPAN, owner, laid, lenient, ends)
 
     @staticmethod
     def rings(at: Floats, span: Floats, owner: Ints, lenient: Bools | None = None) -> Curves:

@@ -9,9 +9,10 @@ from numpy.typing import NDArray
 
 from isometron.geometry.chains import chained
 from isometron.geometry.frames import Bools, Floats, Ints
-from isometron.geometry.frusta import dome_contours, turning_lines
+from isometron.geometry.frusta import dome_contours
 from isometron.geometry.hiding import Curves
 from isometron.geometry.piece_loops import ArcPieces, camera_rings, ring_ellipses
+from isometron.geometry.turning import turning_lines
 from isometron.solve.marks import NOBODY, Arcs, Lines, Role
 from isometron.solve.picture import Picture, ruled
 from isometron.view.eye import Eye
@@ -42,7 +43,8 @@ def round_marks(picture: Picture, reach: float, *, hidden: bool) -> RoundMarks:
     outlines, owner = _outlines(picture.eye, scene.drawn_rounds)
     ends = np.concatenate([outlines, scene.drawn_rounds.strokes])
     owners = np.concatenate([owner, scene.drawn_rounds.stroke_owner])
-    straight = _straight(picture, ends, owners, reach, hidden=hidden)
+    on_side = np.arange(len(ends)) < len(outlines)
+    straight = _straight(picture, ends, owners, on_side, reach, hidden=hidden)
     return RoundMarks(arcs, Lines.joined([lines, straight]))
 
 
@@ -54,19 +56,19 @@ def _roles(scene: Scene) -> NDArray[np.int8]:
 def _outlines(eye: Eye, rounds: RoundParts) -> tuple[Floats, Ints]:
     """Return the lines (N, 2, 3) where sight lines touch the sides, and their owners.
 
-    A straight side has two of them, exactly. On a rounded one the outline is where the normal, averaged at the rings
-    between two pieces, turns away from the eye. Of a rounded edge the part of the round that is there counts.
+    A straight side has two of them; a rounded one as many as it has, see `turning`. Of a rounded edge the part of the round
+    that is there counts.
     """
     frusta, skins = rounds.frusta, rounds.skins
     ends, rows = frusta.contours(rounds.whole_sides, rounds.straight, eye.place)
-    lines, bent = turning_lines(frusta, rounds.smooth, rounds.bent, eye.place)
+    lines, bend = turning_lines(rounds.bends, rounds.bend_curve, eye.place, eye.axes[2], eye.viewing_distance)
     edges, skin = skins.contours(rounds.skin_span, np.ones(len(skins), dtype=bool), eye.place)
-    owner = np.concatenate([frusta.owner[rows], frusta.owner[bent], skins.owner[skin]])
+    owner = np.concatenate([frusta.owner[rows], rounds.bend_owner[bend], skins.owner[skin]])
     return np.concatenate([ends, lines, edges]), owner
 
 
-def _straight(picture: Picture, ends: Floats, owner: Ints, reach: float, *, hidden: bool) -> Lines:
-    parts = picture.hiders.hidden(Curves.lines(ends, owner, lenient=True))
+def _straight(picture: Picture, ends: Floats, owner: Ints, on_side: Bools, reach: float, *, hidden: bool) -> Lines:
+    parts = picture.hiders.hidden(Curves.lines(ends, owner, lenient=on_side))
     points, line, back = ruled(picture.eye, ends, reach, parts, with_hidden=hidden)
     role = _roles(picture.scene)[owner[line]]
     role[back] = Role.HIDDEN

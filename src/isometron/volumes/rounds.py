@@ -12,18 +12,20 @@ import numpy as np
 from isometron.geometry.frames import Bools, Floats, Ints, after_each_other
 from isometron.geometry.frusta import Frusta, each_from
 from isometron.geometry.hiding import Curves
+from isometron.geometry.turning import SAMPLES
 
 __all__ = ["RoundParts", "nothing_round"]
 
 _WHOLE = (0.0, 1.0)
-_OWN_CHORD, _OWN_STRAIGHT = 0.12, 1e-3
+_OWN_CHORD, _OWN_STRAIGHT = 0.05, 1e-3
 """An outline is not hidden by less than this part of its own body's radius, where the side is rounded or straight:
-a rounded side is made of straight pieces that stand out from it by a little."""
+a rounded side is made of quadric pieces that stand out from it by some two ten-thousandths of the radius."""
 
 _OWNED = {
     "ring_owner": ("rings", "ring_span", "ring_soft"),
     "stroke_owner": ("strokes",),
     "hole_owner": ("holes",),
+    "bend_owner": ("bends", "bend_curve"),
 }
 """Fields that go by the owners told in another."""
 
@@ -51,15 +53,18 @@ def _carried(rows: Floats, rotation: Floats, corner: Floats) -> Floats:
 class RoundParts:
     """Round parts of any number of volumes.
 
-    frusta : solid pieces, in order along each axle; smooth : (R, 2) whether the side runs on without a corner at their
-    lower and upper ends. rings : (G, 9) centre and two half axes; ring_span : (G, 2) start and sweep in turns;
+    frusta : solid pieces, in order along each axle; rounded : (R,) those that a rounded side is cut into. bends : (K, 12),
+    bend_curve : (K, M, 4), bend_owner : (K,) the rounded sides themselves, for their outlines, see `turning.turning_lines`. rings : (G, 9) centre and two half axes; ring_span : (G, 2) start and sweep in turns;
     ring_owner : (G,); ring_soft : (G,) drawn as construction, near half only. strokes : (S, 2, 3) ends; stroke_owner.
     holes : (H, 12) centre, half axes and the way down to the bottom; hole_owner. skins : convex round sides that are no
     pieces of their own (rounded edges), with skin_span : (K, 2) radians about the axle: only their outline is drawn.
     """
 
     frusta: Frusta = field(default_factory=Frusta.none)
-    smooth: Bools = field(default_factory=lambda: np.zeros((0, 2), dtype=bool))
+    rounded: Bools = field(default_factory=_never)
+    bends: Floats = field(default_factory=lambda: _none(12))
+    bend_curve: Floats = field(default_factory=lambda: _none(SAMPLES, 4))
+    bend_owner: Ints = field(default_factory=_nobody)
     rings: Floats = field(default_factory=lambda: _none(9))
     ring_span: Floats = field(default_factory=lambda: _none(2))
     ring_owner: Ints = field(default_factory=_nobody)
@@ -77,23 +82,18 @@ class RoundParts:
         largest = np.zeros(int(self.frusta.owner.max(initial=-1)) + 1)
         np.maximum.at(largest, self.frusta.owner, self.frusta.reach)
         chord, straight = _OWN_CHORD * largest[self.frusta.owner], _OWN_STRAIGHT * self.frusta.reach
-        return np.where(self.smooth.any(axis=1), chord, straight)
+        return np.where(self.rounded, chord, straight)
 
     @cached_property
     def straight(self) -> Bools:
         """Frusta (R,) whose side is straight, and no part of a rounded one."""
-        straight: Bools = (self.frusta.bulge == 0.0) & ~self.smooth[:, 0] & ~self.smooth[:, 1]
+        straight: Bools = (self.frusta.bulge == 0.0) & ~self.rounded
         return straight
 
     @cached_property
-    def bent(self) -> Ints:
-        """Rows of frusta that are parts of a rounded side."""
-        return np.flatnonzero((self.frusta.bulge == 0.0) & ~self.straight)
-
-    @cached_property
     def domes(self) -> Ints:
-        """Rows of frusta that bulge."""
-        return np.flatnonzero(self.frusta.bulge > 0.0)
+        """Rows of frusta that are half an ellipsoid."""
+        return np.flatnonzero((self.frusta.bulge > 0.0) & ~self.rounded)
 
     @cached_property
     def whole_sides(self) -> Floats:
@@ -106,13 +106,21 @@ class RoundParts:
         return Curves.rings(self.rings, self.ring_span, self.ring_owner)
 
     def __len__(self) -> int:
-        return len(self.frusta) + len(self.rings) + len(self.strokes) + len(self.holes) + len(self.skins)
+        return (
+            len(self.frusta)
+            + len(self.rings)
+            + len(self.strokes)
+            + len(self.holes)
+            + len(self.skins)
+            + len(self.bends)
+        )
 
     def placed(self, rotation: Floats, corner: Floats) -> RoundParts:
         """Return the parts turned about the origin by ``rotation`` (3, 3), and moved by ``corner`` (3,)."""
         return replace(
             self,
             frusta=self.frusta.placed(rotation, corner),
+            bends=_carried(self.bends, rotation, corner),
             rings=_carried(self.rings, rotation, corner),
             strokes=self.strokes @ rotation.T + corner,
             holes=_carried(self.holes, rotation, corner),
@@ -127,7 +135,7 @@ class RoundParts:
             rows = np.flatnonzero(place[owner] >= 0)
             made[owner_name] = place[owner[rows]]
             made |= {name: getattr(self, name)[rows] for name in names}
-        for own, with_it in (("frusta", "smooth"), ("skins", "skin_span")):
+        for own, with_it in (("frusta", "rounded"), ("skins", "skin_span")):
             frusta: Frusta = getattr(self, own)
             rows = np.flatnonzero(place[frusta.owner] >= 0)
             made[own] = replace(frusta.select(rows), owner=place[frusta.owner[rows]])

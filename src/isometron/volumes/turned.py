@@ -4,57 +4,32 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
-from itertools import pairwise
 from math import radians
 from typing import Annotated, Literal
 
-import msgspec
 import numpy as np
 from msgspec import Meta
 
-from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.geometry.frames import Bools, Floats
 from isometron.geometry.frusta import Frusta
+from isometron.geometry.turning import SAMPLES
 from isometron.volumes.box import BOX_BITS, BOX_EDGE_AXES, BOX_EDGES, box_corners, box_solids
+from isometron.volumes.profile import (
+    PROFILES,
+    Part,
+    Profile,
+    ProfileRing,
+    Side,
+    corner_rings,
+    cut,
+    profile_sides,
+    sampled,
+)
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.solids import CORNERS, Solids
 from isometron.volumes.volume import AXIS_LETTERS, Volume
 
-__all__ = ["PROFILES", "ProfileRing", "Turned", "profile_pieces", "turned_frame", "turned_rounds", "turned_solids"]
-
-_ROUND_PIECES = 10
-_SMOOTH_PIECES = 8
-_CORNER = np.radians(16.0)
-"""A side that turns by less than this runs on smoothly: a quarter round of ten pieces turns by 9 degrees at each."""
-Part = Annotated[float, Meta(ge=0.0, le=1.0, description="part of the size, 0 to 1")]
-
-
-class ProfileRing(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
-    """One ring of a profile: how far along the axle, how wide, and how the side runs on to the next one."""
-
-    at: Part
-    wide: Part
-    then: Literal["straight", "round", "smooth"] = "straight"
-
-
-Profile = tuple[ProfileRing, ...]
-
-
-def _profile(*rings: tuple[float, float] | tuple[float, float, str]) -> Profile:
-    return tuple(
-        ProfileRing(at=r[0], wide=r[1], then=r[2] if len(r) > 2 else "straight")  # type: ignore[arg-type]
-        for r in rings
-    )
-
-
-PROFILES: dict[str, Profile] = {
-    "cylinder": _profile((0.0, 1.0), (1.0, 1.0)),
-    "cone": _profile((0.0, 1.0), (1.0, 0.0)),
-    "frustum": _profile((0.0, 1.0), (1.0, 0.6)),
-    "ball": _profile((0.0, 0.0, "round"), (0.5, 1.0, "round"), (1.0, 0.0)),
-    "wheel": _profile((0.0, 0.9, "round"), (0.22, 1.0), (0.78, 1.0, "round"), (1.0, 0.9)),
-    "bottle": _profile((0.0, 0.8, "round"), (0.05, 1.0), (0.55, 1.0, "smooth"), (0.8, 0.36), (1.0, 0.36)),
-}
-"""Profiles to begin with, by name."""
+__all__ = ["PROFILES", "ProfileRing", "Turned", "turned_frame", "turned_rounds", "turned_solids"]
 
 
 class Turned(Volume, frozen=True, kw_only=True, forbid_unknown_fields=True, tag="turned", gc=False):
@@ -132,58 +107,6 @@ def _stood_corners(volume: Turned) -> Floats:
     return corners
 
 
-def profile_pieces(profile: Profile) -> tuple[Floats, Floats, Bools]:
-    """Return the profile with every rounded and smooth stretch cut into straight pieces.
-
-    Returns places and widths (M,) along the axle, 0 to 1, and whether each is a ring of the profile itself (M,). Rounded is a
-    quarter of an ellipse that bulges outward; smooth is a cubic with the neighbours' slopes (Catmull and Rom 1974).
-    """
-    ordered = sorted(profile, key=lambda ring: ring.at)
-    places, widths, rings = [ordered[0].at], [ordered[0].wide], [True]
-    for k, (one, two) in enumerate(pairwise(ordered)):
-        if one.then == "straight":
-            inner = np.zeros((0, 2))
-        elif one.then == "round":
-            inner = _quarter(one, two)
-        else:
-            inner = _cubic(ordered, k)
-        places += [*inner[:, 0], two.at]
-        widths += [*np.clip(inner[:, 1], 0.0, 1.0), two.wide]
-        rings += [False] * len(inner) + [True]
-    return np.array(places), np.array(widths), np.array(rings)
-
-
-def _corners(at: Floats, wide: Floats, tall: float, broad: float) -> Bools:
-    """Tell for each place of a cut profile whether the side has a corner there: it turns by more than `_CORNER`."""
-    run, rise = np.diff(wide) * broad, np.diff(at) * tall
-    slope = np.arctan2(run, rise)
-    corner = np.ones(len(at), dtype=bool)
-    corner[1:-1] = np.abs(np.diff(slope)) > _CORNER
-    return corner
-
-
-def _quarter(one: ProfileRing, two: ProfileRing) -> Floats:
-    t = np.linspace(0.0, np.pi / 2, _ROUND_PIECES + 1)[1:-1]
-    slow, quick = 1.0 - np.cos(t), np.sin(t)
-    along, out = (slow, quick) if two.wide >= one.wide else (quick, slow)
-    return np.column_stack([one.at + (two.at - one.at) * along, one.wide + (two.wide - one.wide) * out])
-
-
-def _cubic(rings: list[ProfileRing], k: int) -> Floats:
-    one, two = rings[k], rings[k + 1]
-    before, after = rings[max(k - 1, 0)], rings[min(k + 2, len(rings) - 1)]
-
-    def slope(low: ProfileRing, high: ProfileRing, smooth: bool) -> float:
-        return (high.wide - low.wide) / (high.at - low.at) * (two.at - one.at) if smooth and high.at > low.at else 0.0
-
-    m0 = slope(before, two, before.then == "smooth" and before is not one)
-    m1 = slope(one, after, two.then == "smooth")
-    t = np.linspace(0.0, 1.0, _SMOOTH_PIECES + 1)[1:-1]
-    h00, h10, h01, h11 = 2 * t**3 - 3 * t**2 + 1, t**3 - 2 * t**2 + t, -2 * t**3 + 3 * t**2, t**3 - t**2
-    wide = h00 * one.wide + h10 * m0 + h01 * two.wide + h11 * m1
-    return np.column_stack([one.at + (two.at - one.at) * t, wide])
-
-
 def turned_rounds(volume: Turned, row: int) -> RoundParts:
     """Return the round parts of one turned body at position ``row``."""
     corner, rotation = turned_frame(volume)
@@ -197,50 +120,53 @@ def _parts_of(volume: Turned, corner: Floats, rotation: Floats, row: int) -> Rou
     # Right-handed about the axle, so that angles run the same way on every body.
     first, second = (rotation[:, (k + step) % 3] * half[(k + step) % 3] for step in (1, 2))
     middle = corner + rotation @ (half * (np.arange(3) != k))
-    at, wide, ring = profile_pieces(volume.profile)
-    bend = _corners(at, wide, volume.size[k], float(half[(k + 1) % 3]))
-    # A stretch of the axle without any width is no body.
-    starts, ends, dome = _stretches(at, wide, ring, volume.profile)
-    rows = np.flatnonzero((at[ends] - at[starts] > 1e-9) & (np.maximum(wide[starts], wide[ends]) > 1e-9))
-    starts, ends, dome = starts[rows], ends[rows], dome[rows]
-    frusta = Frusta(
-        np.full(len(rows), row),
-        middle + at[starts, None] * axle,
-        (at[ends] - at[starts])[:, None] * axle,
-        np.tile(first, (len(rows), 1)),
-        np.tile(second, (len(rows), 1)),
-        wide[starts],
-        wide[ends],
-        np.where(dome, 2.0 * np.maximum(wide[starts], wide[ends]) ** 2, 0.0),
-    )
-    drawn = {(at[m], wide[m]): not bend[m] for m in np.flatnonzero((ring | bend) & (wide > 1e-9))}
-    drawn |= {(at[m], part): False for m in (0, -1) for part in volume.face_rings if 1e-9 < part < wide[m]}
+    sides = profile_sides(volume.profile)
+    frusta, rounded = _solids(sides, row, middle, axle, first, second)
+    bent = [side for side in sides if side.kind != "straight" and not side.dome]
+    frame = np.concatenate([middle, axle, first, second])
+    ends = (sides[0].one, sides[-1].two)
+    corners = corner_rings(volume.profile, volume.size[k], float(half[(k + 1) % 3]))
+    drawn = {place: not corner for place, corner in corners.items() if place[1] > 1e-9}
+    drawn |= {(end.at, part): False for end in ends for part in volume.face_rings if 1e-9 < part < end.wide}
     rings = [np.concatenate([middle + place * axle, part * first, part * second]) for place, part in drawn]
     soft = list(drawn.values())
     sections = _sections(volume, corner, rotation)
-    spokes = _spokes(volume, middle, axle, first, second, (float(at[0]), float(at[-1])))
+    spokes = _spokes(volume, middle, axle, first, second, (ends[0].at, ends[1].at))
     return RoundParts.joined(
         [
-            RoundParts(frusta=frusta, smooth=~np.column_stack([bend[starts], bend[ends]]) & ~dome[:, None]),
+            RoundParts(
+                frusta=frusta,
+                rounded=rounded,
+                bends=np.tile(frame, (len(bent), 1)),
+                bend_curve=np.array([sampled(side) for side in bent]).reshape(-1, SAMPLES, 4),
+                bend_owner=np.full(len(bent), row),
+            ),
             RoundParts.drawn(row, [*rings, *sections], [*soft, *[True] * len(sections)]),
             RoundParts.stroked(row, spokes),
         ]
     )
 
 
-def _stretches(at: Floats, wide: Floats, ring: Bools, profile: Profile) -> tuple[Ints, Ints, Bools]:
-    """Return where the pieces of a cut profile start and end (rows of it), and which are domes: a stretch that is rounded
-    down to the axle is half an ellipsoid, so it stays whole."""
-    ordered = sorted(profile, key=lambda r: r.at)
-    own = np.flatnonzero(ring)
-    starts, ends, dome = [], [], []
-    for one, first, last in zip(ordered, own, own[1:], strict=False):
-        whole = one.then == "round" and min(wide[first], wide[last]) <= 1e-9
-        cuts = [first, last] if whole else range(first, last + 1)
-        starts += list(cuts[:-1])
-        ends += list(cuts[1:])
-        dome += [whole] * (len(cuts) - 1)
-    return np.array(starts, dtype=np.intp), np.array(ends, dtype=np.intp), np.array(dome, dtype=bool)
+def _solids(
+    sides: Sequence[Side], row: int, middle: Floats, axle: Floats, first: Floats, second: Floats
+) -> tuple[Frusta, Bools]:
+    """Return the solids that the sides are made of, and which of them a rounded side was cut into."""
+    pieces = np.concatenate([cut(side) for side in sides])
+    rounded = np.concatenate([np.full(side.pieces, side.kind != "straight" and not side.dome) for side in sides])
+    low_at, low, high_at, high, bulge = pieces.T
+    # A stretch of the axle without any width is no body.
+    rows = np.flatnonzero((high_at - low_at > 1e-9) & (np.maximum(low, high) > 1e-9))
+    frusta = Frusta(
+        np.full(len(rows), row),
+        middle + low_at[rows, None] * axle,
+        (high_at - low_at)[rows, None] * axle,
+        np.tile(first, (len(rows), 1)),
+        np.tile(second, (len(rows), 1)),
+        low[rows],
+        high[rows],
+        bulge[rows],
+    )
+    return frusta, rounded[rows]
 
 
 def _sections(volume: Turned, corner: Floats, rotation: Floats) -> list[Floats]:

@@ -1,0 +1,208 @@
+"""The curves that a profile's rings are joined by: straight, quarters of ellipses, smooth; exact, with their slopes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from math import pi
+from typing import Annotated, Literal
+
+import msgspec
+import numpy as np
+from msgspec import Meta
+
+from isometron.geometry.frames import Floats
+from isometron.geometry.turning import SAMPLES
+
+__all__ = ["PROFILES", "Part", "Profile", "ProfileRing", "Side", "corner_rings", "profile_sides", "width_at"]
+
+Part = Annotated[float, Meta(ge=0.0, le=1.0, description="part of the size, 0 to 1")]
+_CORNER = np.radians(3.0)
+"""A side that turns by less than this at a ring runs on there."""
+_ON_CURVE = 1e-6
+"""Of the width: a ring so near to the rounded side between its neighbours lies on it."""
+_FINER = 2.5
+_PIECES = {"straight": 1, "round": 10, "smooth": 8}
+
+
+class ProfileRing(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """One ring of a profile: how far along the axle, how wide, and how the side runs on to the next one."""
+
+    at: Part
+    wide: Part
+    then: Literal["straight", "round", "smooth"] = "straight"
+
+
+Profile = tuple[ProfileRing, ...]
+
+
+def _profile(*rings: tuple[float, float] | tuple[float, float, str]) -> Profile:
+    return tuple(
+        ProfileRing(at=r[0], wide=r[1], then=r[2] if len(r) > 2 else "straight")  # type: ignore[arg-type]
+        for r in rings
+    )
+
+
+PROFILES: dict[str, Profile] = {
+    "cylinder": _profile((0.0, 1.0), (1.0, 1.0)),
+    "cone": _profile((0.0, 1.0), (1.0, 0.0)),
+    "frustum": _profile((0.0, 1.0), (1.0, 0.6)),
+    "ball": _profile((0.0, 0.0, "round"), (0.5, 1.0, "round"), (1.0, 0.0)),
+    "wheel": _profile((0.0, 0.9, "round"), (0.22, 1.0), (0.78, 1.0, "round"), (1.0, 0.9)),
+    "bottle": _profile((0.0, 0.8, "round"), (0.05, 1.0), (0.55, 1.0, "smooth"), (0.8, 0.36), (1.0, 0.36)),
+}
+"""Profiles to begin with, by name."""
+
+
+@dataclass(frozen=True)
+class Side:
+    """A stretch of a profile between two rings, t from 0 to 1 along it.
+
+    slopes : of a smooth one at both ends, d wide / d t. A round one that reaches the axle is half an ellipsoid.
+    """
+
+    kind: str
+    one: ProfileRing
+    two: ProfileRing
+    slopes: tuple[float, float] = (0.0, 0.0)
+
+    @property
+    def dome(self) -> bool:
+        """Whether it is half an ellipsoid."""
+        return self.kind == "round" and min(self.one.wide, self.two.wide) <= 1e-9
+
+    @property
+    def pieces(self) -> int:
+        """How many solids it is cut into."""
+        return 1 if self.dome else _PIECES[self.kind]
+
+    def at(self, t: Floats) -> Floats:
+        """Return at, wide and their derivatives by t (N, 4) at the places t (N,)."""
+        rise, run = self.two.at - self.one.at, self.two.wide - self.one.wide
+        if self.kind == "straight":
+            along, out, up, over = t, t, np.ones_like(t), np.ones_like(t)
+        elif self.kind == "round":
+            angle, turn = t * (pi / 2), pi / 2
+            slow, quick = (1.0 - np.cos(angle), turn * np.sin(angle)), (np.sin(angle), turn * np.cos(angle))
+            (along, up), (out, over) = (slow, quick) if run >= 0.0 else (quick, slow)
+        else:
+            return self._cubic(t, rise)
+        return np.column_stack([self.one.at + rise * along, self.one.wide + run * out, rise * up, run * over])
+
+    def _cubic(self, t: Floats, rise: float) -> Floats:
+        m0, m1 = self.slopes
+        wide = (
+            (2 * t**3 - 3 * t**2 + 1) * self.one.wide + (t**3 - 2 * t**2 + t) * m0
+            + (-2 * t**3 + 3 * t**2) * self.two.wide + (t**3 - t**2) * m1
+        )  # fmt: skip
+        slope = (
+            (6 * t**2 - 6 * t) * (self.one.wide - self.two.wide)
+            + (3 * t**2 - 4 * t + 1) * m0
+            + (3 * t**2 - 2 * t) * m1
+        )
+        slope = np.where((wide < 0.0) | (wide > 1.0), 0.0, slope)
+        return np.column_stack([self.one.at + rise * t, np.clip(wide, 0.0, 1.0), np.full_like(t, rise), slope])
+
+    def width(self, at: Floats) -> Floats:
+        """Return the widths at places along the axle."""
+        rise = self.two.at - self.one.at
+        part = np.clip((at - self.one.at) / rise if rise > 0.0 else np.zeros_like(at), 0.0, 1.0)
+        if self.kind == "round":
+            growing = self.two.wide >= self.one.wide
+            part = np.arccos(1.0 - part) / (pi / 2) if growing else np.arcsin(part) / (pi / 2)
+        return self.at(part)[:, 1]
+
+
+@lru_cache(maxsize=512)
+def profile_sides(profile: Profile) -> tuple[Side, ...]:
+    """Return a profile's stretches. Rings that lie on the rounded side between their neighbours do not part it.
+
+    Rounded is a quarter of an ellipse that bulges outward; smooth is a cubic with the neighbours' slopes (Catmull and
+    Rom 1974).
+    """
+    rings = sorted(profile, key=lambda ring: ring.at)
+    sides: list[Side] = []
+    k = 0
+    while k < len(rings) - 1:
+        last = _end_of_round(rings, k) if rings[k].then == "round" else k + 1
+        slopes = _slopes(rings, k) if rings[k].then == "smooth" else (0.0, 0.0)
+        sides.append(Side(rings[k].then, rings[k], rings[last], slopes))
+        k = last
+    return tuple(sides)
+
+
+def _end_of_round(rings: list[ProfileRing], k: int) -> int:
+    """Return the ring at which the rounded stretch from ring k ends: the farthest whose quarter holds all between."""
+    last = k + 1
+    while rings[last].then == "round" and last + 1 < len(rings):
+        last += 1
+    while last > k + 1:
+        side = Side("round", rings[k], rings[last])
+        at, wide = (np.array([getattr(ring, name) for ring in rings[k + 1 : last]]) for name in ("at", "wide"))
+        if np.abs(side.width(at) - wide).max() <= _ON_CURVE:
+            break
+        last -= 1
+    return last
+
+
+def _slopes(rings: list[ProfileRing], k: int) -> tuple[float, float]:
+    one, two = rings[k], rings[k + 1]
+    before, after = rings[max(k - 1, 0)], rings[min(k + 2, len(rings) - 1)]
+
+    def slope(low: ProfileRing, high: ProfileRing, smooth: bool) -> float:
+        return (high.wide - low.wide) / (high.at - low.at) * (two.at - one.at) if smooth and high.at > low.at else 0.0
+
+    return slope(before, two, before.then == "smooth" and before is not one), slope(one, after, two.then == "smooth")
+
+
+def width_at(profile: Profile, at: float) -> float:
+    """Return how wide a profile is at a place along its axle."""
+    sides = profile_sides(profile)
+    side = next(
+        (side for side in sides if side.one.at <= at <= side.two.at), sides[0] if at < sides[0].one.at else sides[-1]
+    )
+    return float(side.width(np.array([at]))[0])
+
+
+def corner_rings(profile: Profile, tall: float, broad: float) -> dict[tuple[float, float], bool]:
+    """Return the rings of a profile (at, wide), and whether its side has a corner there or ends; tall, broad : mm."""
+    sides, ends = profile_sides(profile), np.array([0.0, 1.0])
+    leans: dict[tuple[float, float], list[float]] = {}
+    for side in sides:
+        for (at, wide, rise, run), ring in zip(side.at(ends), (side.one, side.two), strict=True):
+            del at, wide
+            leans.setdefault((ring.at, ring.wide), []).append(float(np.arctan2(run * broad, rise * tall)))
+    found = {}
+    for ring in sorted(profile, key=lambda r: r.at):
+        own = leans.get((ring.at, ring.wide), [0.0, 0.0])
+        found[ring.at, ring.wide] = len(own) < 2 or max(own) - min(own) > _CORNER
+    return found
+
+
+@lru_cache(maxsize=512)
+def sampled(side: Side) -> Floats:
+    """Return at, wide and their derivatives by the step (`SAMPLES`, 4) along a stretch."""
+    curve = side.at(np.linspace(0.0, 1.0, SAMPLES))
+    curve[:, 2:] /= SAMPLES - 1
+    return curve
+
+
+@lru_cache(maxsize=512)
+def cut(side: Side) -> Floats:
+    """Return the solids that a stretch is cut into (P, 5): at and wide of both ends, and how much each bulges between.
+
+    The square of the radius is right at both ends and half way, see `geometry.frusta`.
+    """
+    t = np.linspace(0.0, 1.0, side.pieces + 1)
+    if side.kind == "round":  # finer towards the ring where it leaves the ring's plane, and is hardest to follow
+        t = t**_FINER if side.two.wide >= side.one.wide else 1.0 - t[::-1] ** _FINER
+    curve = side.at(t)[:, :2]
+    low, high = curve[:-1], curve[1:]
+    if side.dome:
+        bulge = 2.0 * np.maximum(low[:, 1], high[:, 1]) ** 2
+    elif side.kind == "straight":
+        bulge = np.zeros(len(low))
+    else:
+        middle = side.width((low[:, 0] + high[:, 0]) / 2)
+        bulge = 4.0 * (middle**2 - ((low[:, 1] + high[:, 1]) / 2) ** 2)
+    return np.column_stack([low, high, bulge])
