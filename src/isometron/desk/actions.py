@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QMenu
 from isometron.demos.catalogue import DEMOS
 from isometron.desk import clipboard
 from isometron.desk.settings import load_settings, recent_files
+from isometron.desk.stage_register import STAGES
 from isometron.desk.words import plain_tip
 from isometron.document.disk import shown_name
 from isometron.wording import tr
@@ -18,10 +19,7 @@ from isometron.wording import tr
 if TYPE_CHECKING:
     from isometron.desk.window import Desk
 
-__all__ = ["STAGES", "DeskActions"]
-
-STAGES = ("Eye", "Block", "Divide", "Rounds", "Check", "Hand on")
-"""The stages in the order of the work; F2 opens the first."""
+__all__ = ["DeskActions"]
 
 
 class DeskActions:
@@ -86,7 +84,7 @@ class DeskActions:
                 tr("Add what was copied"),
             ),
             ("undo", tr("Undo"), keys.Undo, self._desk.session.undo, tr("Take the last step back")),
-            ("redo", tr("Redo"), "Ctrl+Shift+Z", self._desk.session.redo, tr("Bring it again")),
+            ("redo", tr("Redo"), "Ctrl+Shift+Z", self._desk.session.redo, tr("Redo what was taken back")),
             (
                 "duplicate",
                 tr("Duplicate"),
@@ -138,7 +136,7 @@ class DeskActions:
                 tr("Cube by eye"),
                 "E",
                 lambda: self._desk.take_tool("by_eye"),
-                tr("Then hear how far it is off"),
+                tr("See how far off it is"),
             ),
             ("round", tr("Pull a round"), "R", lambda: self._desk.take_tool("round"), tr("A ring, then its height")),
             ("join", tr("Carry to a face"), "J", lambda: self._desk.take_tool("join"), tr("Join by dragging")),
@@ -166,7 +164,7 @@ class DeskActions:
                 self._desk.construct,
                 tr("Play the ruler-and-compass steps of the volume"),
             ),
-            ("step_on", tr("On one step"), "PgDown", lambda: self._desk.player.step(1), tr("Of the construction")),
+            ("step_on", tr("Next step"), "PgDown", lambda: self._desk.player.step(1), tr("Of the construction")),
             ("step_back", tr("Back one step"), "PgUp", lambda: self._desk.player.step(-1), tr("Of the construction")),
             ("play", tr("Play or pause"), "F8", lambda: self._desk.player.play_or_pause(), tr("The construction")),
             ("fit", tr("Whole sheet"), "Ctrl+0", lambda: self._desk.board.fit_sheet(), tr("Show the whole sheet")),
@@ -189,10 +187,10 @@ class DeskActions:
             action.triggered.connect(lambda _=False, a=act: a())
             self._desk.addAction(action)
             self._actions[name] = action
-        for number, stage in enumerate(STAGES):
+        for stage in STAGES:
             action = QAction(self._desk)
-            action.setShortcut(QKeySequence(f"F{number + 2}"))
-            action.triggered.connect(lambda _=False, s=stage: self._desk.stages.open(s))
+            action.setShortcut(QKeySequence(stage.key))
+            action.triggered.connect(lambda _=False, name=stage.name: self._desk.stages.open(name))
             self._desk.addAction(action)
 
     def document_menu(self) -> QMenu:

@@ -83,7 +83,7 @@ class Board(QWidget):
         )
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setMinimumSize(320, 240)
+        self.setMinimumSize(240, 240)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.session = session
         self.view = BoardView()

@@ -196,7 +196,7 @@ def paint_beads(
             continue
         if axis_level[row]:
             continue  # the horizon rail shows how far it lies
-        far = format_paper(off_sheet(document, point.at), document.unit, decimals=0)
+        far = format_paper(off_sheet(document, point.at), document.unit)
         side = min(max(x, 58.0), width - 58.0)
         across = max(-x, x - width) >= max(-y, y - height)
         arrow = ("◂ " if x < 0 else "▸ ") if across else ("▴ " if y < 0 else "▾ ")

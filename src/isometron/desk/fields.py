@@ -101,6 +101,8 @@ class ValueField(QLineEdit):
             self.selectAll()
             return
         super().keyPressEvent(event)
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            event.accept()  # it is the field's own, and presses no button of a dialog
 
 
 class LengthField(ValueField):

@@ -129,7 +129,7 @@ class HorizonRail(Instrument[tuple[float, float]]):
         if point.at is None:
             return "nowhere"
         far = off_sheet(document, point.at)
-        return tr("{far} off", far=format_paper(far, document.unit, decimals=0)) if far else ""
+        return tr("{far} off", far=format_paper(far, document.unit)) if far else ""
 
 
 def _half_turn(angle: float) -> float:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QGridLayout, QVBoxLayout, QWidget
 
+from isometron.desk.stage_register import STAGES
 from isometron.desk.words import Label
 from isometron.wording import tr
 
@@ -46,7 +47,10 @@ KEYS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
     (
         tr("Sheet"),
         (
-            (tr("F2 to F7"), tr("stages Eye, Block, Divide, Rounds, Check, Hand on")),
+            (
+                tr("{first} to {last}", first=STAGES[0].key, last=STAGES[-1].key),
+                tr("stages {names}", names=", ".join(tr(stage.name) for stage in STAGES)),
+            ),
             (tr("wheel, Ctrl++, Ctrl+-"), tr("larger, smaller")),
             (tr("middle button, Ctrl+arrows"), tr("shift the sheet")),
             ("Ctrl+0, Ctrl+9", tr("whole sheet, also the vanishing points")),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import prod
 
 from PyQt6.QtCore import QAbstractTableModel, QItemSelection, QItemSelectionModel, QModelIndex, Qt
-from PyQt6.QtGui import QColor, QFont, QKeyEvent
+from PyQt6.QtGui import QColor, QFont, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QAbstractItemView, QCheckBox, QGridLayout, QHeaderView, QTableView, QWidget
 
 from isometron.desk.fields import AngleField, LengthField, ValueField
@@ -23,6 +23,7 @@ from isometron.wording import tr
 __all__ = ["Ledger", "VolumeCard"]
 
 _COLUMN = 64
+_MOST_MEASURED = 2000
 _SWITCHES: dict[str, tuple[str, tuple[str, str], str]] = {
     "see_through": (
         tr("see-through"),
@@ -130,7 +131,7 @@ class _Rows(QAbstractTableModel):
         if text == self.data(index, Qt.ItemDataRole.EditRole):
             return False
         if index.column() == 0:
-            return self._session.attempt(change_volume, volume.id, "rename", name=text)
+            return self._session.attempt(change_volume, volume.id, tr("rename"), name=text)
         try:
             length = parse_length(text, self._session.document.unit)
         except LengthError as error:
@@ -179,6 +180,7 @@ class Ledger(QTableView):
         chosen = self.selectionModel()
         assert chosen is not None
         chosen.selectionChanged.connect(self._chosen)
+        self._fit_columns()
         session.document_changed.connect(self._changed)
         session.previewed_calmly.connect(self._changed)
         session.selection_changed.connect(self._follow)
@@ -198,9 +200,24 @@ class Ledger(QTableView):
         self.setFocus()
         self.edit(self._rows.index(row, 0))
 
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Another width: the names have what the figures leave."""
+        super().resizeEvent(event)
+        self._fit_columns()
+
+    def _fit_columns(self) -> None:
+        """Make the columns of figures as wide as their figures: a name may be shortened, a figure never."""
+        metrics, model = self.fontMetrics(), self._rows
+        rows = range(min(len(self._session.document.volumes), _MOST_MEASURED))
+        for column in range(1, len(_HEADS)):
+            texts = {str(model.data(model.index(row, column))) for row in rows}
+            longest = max((metrics.horizontalAdvance(text) for text in texts), default=0)
+            self.setColumnWidth(column, max(px(_COLUMN), longest + px(12)))
+
     def _changed(self) -> None:
         self._following = True
         self._rows.refresh()
+        self._fit_columns()
         self._following = False
         self._follow()
 
@@ -308,7 +325,7 @@ class VolumeCard(QWidget):
             return
         corner = list(self._session.document.volumes[row].corner)
         corner[axis] = value
-        self._attempt(change_volume, "move", corner=tuple(corner))
+        self._attempt(change_volume, tr("move"), corner=tuple(corner))
 
     def _switch(self, field: str, on: bool) -> None:
         names = _SWITCHES[field][1]

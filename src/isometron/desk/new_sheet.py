@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QComboBox,
@@ -103,6 +103,12 @@ class NewSheetDialog(QDialog):
         layout.addWidget(buttons)
         self.resize(820, 520)
         self._paper_chosen()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Enter lays the sheet only from its button: in a field it takes what was typed there."""
+        enter = event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+        if not enter or isinstance(self.focusWidget(), QPushButton):
+            super().keyPressEvent(event)
 
     @property
     def paper(self) -> str:

@@ -190,7 +190,7 @@ class Paperwork(QObject):
             self._over, tr("Title"), tr("What the sheet is called"), QLineEdit.EchoMode.Normal, now
         )
         if taken and text.strip():
-            self._session.attempt(change_document, "change title", title=text.strip())
+            self._session.attempt(change_document, tr("change title"), title=text.strip())
 
     def may_leave(self) -> bool:
         """Ask about unsaved work; False keeps everything as it is."""

@@ -130,8 +130,8 @@ class Proportion(Section):
 
     def _take_ratio(self) -> None:
         volume = self.session.active_volume
-        if volume is None:
-            return
+        if volume is None or not self.ratio.isModified():
+            return  # what is shown is rounded: taking it would change the sizes
         try:
             parts = parse_ratio(self.ratio.text())
         except IsometronError as error:
@@ -152,7 +152,7 @@ class Proportion(Section):
 
     def _drive(self, name: str) -> None:
         volume = self.session.active_volume
-        if volume is not None:
+        if volume is not None and self.drives[name].isModified():
             self._attempt(drive, volume.id, name, self.drives[name].text())
 
     def _take_length(self) -> None:

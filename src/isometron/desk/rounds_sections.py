@@ -16,7 +16,7 @@ from isometron.desk.session import Session
 from isometron.desk.shape_rows import FORMS
 from isometron.document.edits import change_volume
 from isometron.document.model import Document
-from isometron.document.rounding import change_round
+from isometron.document.rounding import change_round, make_oblong
 from isometron.document.units import LengthError, parse_percent
 from isometron.tools.marking import LayPlan
 from isometron.volumes.box import box_corners
@@ -135,6 +135,8 @@ def _rows(volume: Turned) -> list[Row]:
 
     rows = [
         Row(tr("diameter"), tr("Its foot and its middle stay where they are"), "length", lambda: volume.size[(k + 1) % 3], wide),
+        Row(tr("oblong"), tr("The other width, where the sections are meant to be ellipses; the diameter makes it round again"),
+            "length", lambda: volume.size[(k + 2) % 3], lambda document, width: make_oblong(document, volume.id, width)),
         Row(tr("along the axle"), tr("Tyre width, or height of an upright body"), "length", lambda: volume.size[k], deep),
         Row(tr("steer"), tr("Turned about the upright through its middle"), "angle", lambda: volume.steer_deg,
             partial(write, "steer_deg")),

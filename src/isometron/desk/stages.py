@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
+from isometron.desk.stage_register import STAGES
 from isometron.desk.words import WordButton, word_button
 from isometron.wording import tr
 
@@ -21,7 +22,7 @@ class StagePanel(QScrollArea):
 
     opened = pyqtSignal(str)
 
-    def __init__(self, stages: list[tuple[str, str, Callable[[], QWidget]]], parent: QWidget | None = None) -> None:
+    def __init__(self, bodies: Mapping[str, Callable[[], QWidget]], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -34,9 +35,11 @@ class StagePanel(QScrollArea):
         layout.setSpacing(0)
         self._buttons: dict[str, WordButton] = {}
         self._bodies: dict[str, QWidget] = {}
-        self._makers = {name: make for name, _, make in stages}
-        for number, (name, tip, _) in enumerate(stages, start=1):
-            button = word_button(f"{number}   {tr(name)}\tF{number + 1}", "stage", tip)
+        self._makers = dict(bodies)
+        self._keys = {stage.name: stage.key for stage in STAGES}
+        for number, stage in enumerate(STAGES, start=1):
+            name = stage.name
+            button = word_button(f"{number}   {tr(name)}\t{stage.key}", "stage", tr(stage.tip))
             button.setAccessibleName(tr("Stage {name}", name=tr(name)))
             button.setCheckable(True)
             button.setAutoExclusive(True)
@@ -72,7 +75,6 @@ class StagePanel(QScrollArea):
     def badge(self, name: str, words: str) -> None:
         """Show words such as a count at the right of a stage's name, in place of its key."""
         button = self._buttons[name]
-        number = list(self._buttons).index(name) + 2
-        button.key = words or f"F{number}"
+        button.key = words or self._keys[name]
         button.setAccessibleDescription(words)
         button.update()

@@ -108,10 +108,6 @@ class Strip(QWidget):
             parts.append(tr("slope {slope_deg:.1f}°", slope_deg=m.slope_deg))
         if m.vanishing.at is not None:
             far = off_sheet(self._session.document, m.vanishing.at)
-            off = (
-                tr("{far} off", far=format_paper(far, self._session.document.unit, decimals=0))
-                if far
-                else tr("on the sheet")
-            )
+            off = tr("{far} off", far=format_paper(far, self._session.document.unit)) if far else tr("on the sheet")
             parts.append(tr("VP {off}", off=off))
         return " · ".join(parts)

@@ -120,7 +120,7 @@ class UprightRail(Instrument[tuple[float, float]]):
         point = vanishing(document.eye, np.array([0.0, 0.0, 1.0]))
         if point.at is None:
             return tr("The uprights have no vanishing point.")
-        far = format_paper(off_sheet(document, point.at), document.unit, decimals=0)
+        far = format_paper(off_sheet(document, point.at), document.unit)
         return tr("The uprights' vanishing point lies {far} off the sheet.", far=far)
 
 

@@ -20,6 +20,7 @@ from isometron.desk.board import Board
 from isometron.desk.check_stage import CheckStage
 from isometron.desk.dial_panel import DialPanel
 from isometron.desk.edge_table import EdgeTable
+from isometron.desk.focus import KeysGoBack
 from isometron.desk.hand_on_stage import HandOnStage
 from isometron.desk.horizon_rail import HorizonRail
 from isometron.desk.invitation import Invitation
@@ -53,7 +54,7 @@ from isometron.tools.joiner import join_tool
 from isometron.tools.marking import divide_tool, lay_tool
 from isometron.tools.measure import measure_tool
 from isometron.tools.round import round_tool
-from isometron.wording import mark, tr
+from isometron.wording import tr
 
 if TYPE_CHECKING:
     from isometron.desk.application import DeskWindow
@@ -94,14 +95,14 @@ class Desk(QWidget):
         for stage in (self.block_stage, self.check_stage, self.hand_on):
             stage.hide()  # until its stage is opened and gives it its place
         self.stages = StagePanel(
-            [
-                (mark("Eye"), tr("Where the eye is"), self._make_eye_stage),
-                (mark("Block"), tr("Draw and change volumes"), lambda: self.block_stage),
-                (mark("Divide"), tr("Parts, rows, marks, plain views"), self._make_divide_stage),
-                (mark("Rounds"), tr("Rings, wheels, turned bodies"), self._make_rounds_stage),
-                (mark("Check"), tr("What is worth a warning"), lambda: self.check_stage),
-                (mark("Hand on"), tr("Print, export, measures"), lambda: self.hand_on),
-            ]
+            {
+                "Eye": self._make_eye_stage,
+                "Block": lambda: self.block_stage,
+                "Divide": self._make_divide_stage,
+                "Rounds": self._make_rounds_stage,
+                "Check": lambda: self.check_stage,
+                "Hand on": lambda: self.hand_on,
+            }
         )
         lay_table(night=load_settings().night)
         self.banner = Banner()
@@ -109,6 +110,7 @@ class Desk(QWidget):
         self.setAcceptDrops(True)
         self._lay_out()
         self._invite()
+        self._keys_go_back = KeysGoBack(self)
         self.block_stage.tool_chosen.connect(self.take_tool)
         self.block_stage.proportion_chosen.connect(lambda kept: setattr(self.board, "proportion", kept))
         self.board.wished.connect(self._show_wish)

@@ -24,7 +24,9 @@ class WordButton(QPushButton):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint the button, then its key."""
         super().paintEvent(event)
-        if self.key:
+        metrics = self.fontMetrics()
+        free = self.width() - 32 - metrics.horizontalAdvance(self.text()) - metrics.horizontalAdvance(self.key)
+        if self.key and free > 0:  # in a narrow place the words go first
             painter = QPainter(self)
             painter.setPen(QColor(Tone.QUIET if self.isEnabled() else "#8F8F86"))
             side = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter

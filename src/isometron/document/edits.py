@@ -81,14 +81,18 @@ def add_volume(document: Document, volume: AnyVolume) -> Edit:
 
 
 def with_volumes(
-    document: Document, volumes: tuple[AnyVolume, ...], by_hand: Collection[str] = (), **fields: Any
+    document: Document,
+    volumes: tuple[AnyVolume, ...],
+    by_hand: Collection[str] = (),
+    oblong: Collection[str] = (),
+    **fields: Any,
 ) -> Document:
     """Return the document with other volumes (already checked one by one), and with all that follows from the change.
 
-    by_hand : the volumes that this edit has put in their places, see `isometron.document.follow.followed`.
+    by_hand, oblong : the volumes that this edit has put in their places, and that need not be round, see `isometron.document.follow.followed`.
     """
     changed = hold_to_budget(document, msgspec.structs.replace(document, volumes=volumes, **fields))
-    return followed(document, changed, by_hand)
+    return followed(document, changed, by_hand, oblong)
 
 
 def change_volume(document: Document, volume_id: str, what: str, **fields: Any) -> Edit:
@@ -97,14 +101,14 @@ def change_volume(document: Document, volume_id: str, what: str, **fields: Any) 
     new = checked(msgspec.structs.replace(old, **fields), f"volume {old.name!r}")
     volumes = tuple(new if volume.id == volume_id else volume for volume in document.volumes)
     moved = (volume_id,) if _PLACE.intersection(fields) else ()
-    return Edit(f"{what} {old.name}", with_volumes(document, volumes, moved))
+    return Edit(tr("{what} {name}", what=what, name=old.name), with_volumes(document, volumes, moved))
 
 
 def resize_volume(document: Document, volume_id: str, axis: int, length: float) -> Edit:
     """Set one of long, wide, high (axis 0, 1, 2) in mm; the corner stays."""
     size = list(document.volume(volume_id).size)
     size[axis] = length
-    return change_volume(document, volume_id, "resize", size=tuple(size))
+    return change_volume(document, volume_id, tr("resize"), size=tuple(size))
 
 
 def reshape_volume(document: Document, volume_id: str, corner: Sequence[float], size: Sequence[float]) -> Edit:
@@ -113,7 +117,7 @@ def reshape_volume(document: Document, volume_id: str, corner: Sequence[float], 
     return change_volume(document, volume_id, tr("pull a face of"), corner=place, size=tuple(float(s) for s in size))
 
 
-def move_volumes(document: Document, ids: Iterable[str], offset: Sequence[float], what: str = "move") -> Edit:
+def move_volumes(document: Document, ids: Iterable[str], offset: Sequence[float], what: str = "") -> Edit:
     """Shift volumes by ``offset`` (x, y, z) in mm."""
     wanted = set(ids)
     moved = []
@@ -123,7 +127,8 @@ def move_volumes(document: Document, ids: Iterable[str], offset: Sequence[float]
             volume = checked(msgspec.structs.replace(volume, corner=corner), f"volume {volume.name!r}")
         moved.append(volume)
     names = [volume.name for volume in document.volumes if volume.id in wanted]
-    return Edit(f"{what} {_named(names)}", with_volumes(document, tuple(moved), wanted))
+    words = tr("{what} {name}", what=what or tr("move"), name=_named(names))
+    return Edit(words, with_volumes(document, tuple(moved), wanted))
 
 
 def turn_volume(document: Document, volume_id: str, yaw_deg: float) -> Edit:

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from math import isfinite, pi, sqrt
 
 from isometron.document.model import DocumentError
-from isometron.document.units import MM_PER, UnitName
+from isometron.document.units import MM_PER, UnitName, either_words
 from isometron.wording import tr
 
 __all__ = ["FUNCTIONS", "Reference", "evaluated", "named", "renamed", "slug", "words_of"]
@@ -160,6 +160,8 @@ def evaluated(text: str, unit: UnitName, known: Callable[[str], bool], value: Lo
 
 def _plain(token: _Token) -> str:
     if token.kind == "number":
+        if re.fullmatch(r"[1-9]\d{0,2},\d{3}", token.text):
+            raise DocumentError(either_words(token.text))
         return repr(float(token.text.replace(",", ".")))  # whole numbers would be worked out to any number of digits
     return {"×": "*", "÷": "/"}.get(token.text, token.text.lower())
 

@@ -10,6 +10,7 @@ import numpy as np
 from isometron.document.expressions import renamed, slug
 from isometron.document.joins import joined_as_it_lies, placed_by
 from isometron.document.model import Document, DocumentError, checked
+from isometron.document.roundness import kept_round
 from isometron.document.sizes import Sizes, kept_with
 from isometron.document.units import MM_PER
 from isometron.volumes.box import box_corners
@@ -23,22 +24,25 @@ __all__ = ["followed"]
 _SAME = 1e-9
 
 
-def followed(before: Document, after: Document, by_hand: Collection[str] = ()) -> Document:
+def followed(
+    before: Document, after: Document, by_hand: Collection[str] = (), oblong: Collection[str] = ()
+) -> Document:
     """Return ``after`` with everything in it that follows from the change.
 
     by_hand : ids of volumes that the edit has put where they are: what they are joined to holds them there from now
-    on. Any other joined volume goes where its join says. Raises `DocumentError` for a size or a join that needs itself.
+    on. Any other joined volume goes where its join says. oblong : ids of turned bodies that need not be round. Raises `DocumentError` for a size or a join that needs itself.
     """
     if after.volumes is before.volumes and after.lengths == before.lengths:
         return after
+    old = {volume.id: volume for volume in before.volumes}
+    after = msgspec.structs.replace(after, volumes=tuple(kept_round(old, after.volumes, oblong)))
     if not _anything(after) and not _anything(before):
         return after
     after = msgspec.structs.replace(after, **_renamed_texts(before, after))
-    old = {volume.id: volume for volume in before.volumes}
     volumes = _without_lost(before, after)
     volumes = [_kept(old.get(volume.id), volume) for volume in volumes]
     after = _with_lasting_lengths(before, msgspec.structs.replace(after, volumes=tuple(volumes)))
-    volumes = _sized(after, old, lenient=_has_lost(before, after))
+    volumes = kept_round(old, _sized(after, old, lenient=_has_lost(before, after)), oblong)
     volumes = _placed(old, volumes, by_hand)
     return msgspec.structs.replace(after, volumes=tuple(volumes))
 

@@ -9,6 +9,7 @@ import numpy as np
 
 from isometron.document.edits import Edit, add_volume, change_volume, fresh_id, fresh_name, with_volumes
 from isometron.document.model import Document, DocumentError, checked
+from isometron.document.roundness import widths_of
 from isometron.document.shaping import shared_fields
 from isometron.volumes.box import Box
 from isometron.volumes.building import scene_of
@@ -17,7 +18,15 @@ from isometron.volumes.turned import PROFILES, ProfileRing, Turned
 from isometron.volumes.volume import Volume
 from isometron.wording import tr
 
-__all__ = ["change_round", "make_round", "make_square", "pair_across", "profile_from_csv", "profile_to_csv"]
+__all__ = [
+    "change_round",
+    "make_oblong",
+    "make_round",
+    "make_square",
+    "pair_across",
+    "profile_from_csv",
+    "profile_to_csv",
+]
 
 _AXLES = ("long", "wide", "high")
 _WHEEL_RINGS, _WHEEL_SPOKES = (0.68, 0.3, 0.14), 0
@@ -86,6 +95,18 @@ def pair_across(document: Document, volume_id: str) -> Edit:
     name = fresh_name(document, volume.name)
     other = msgspec.structs.replace(volume, id=fresh_id(document, name), name=name, corner=corner)
     return Edit(tr("add the pair of {volume}", volume=volume.name), add_volume(document, other).document, (other.id,))
+
+
+def make_oblong(document: Document, volume_id: str, width: float) -> Edit:
+    """Give a round body another second width, mm: its sections are ellipses then. The same as the first: round again."""
+    volume = document.volume(volume_id)
+    if not isinstance(volume, Turned):
+        raise DocumentError(tr("{volume} is not round. Make it round first.", volume=volume.name))
+    size = list(volume.size)
+    size[widths_of(volume)[1]] = width
+    new = checked(msgspec.structs.replace(volume, size=tuple(size)), f"volume {volume.name!r}")
+    volumes = tuple(new if each.id == volume_id else each for each in document.volumes)
+    return Edit(tr("make {volume} oblong", volume=volume.name), with_volumes(document, volumes, oblong=(volume_id,)))
 
 
 def change_round(document: Document, volume_id: str, what: str, **fields: object) -> Edit:

@@ -17,6 +17,7 @@ __all__ = [
     "UNITS",
     "LengthError",
     "UnitName",
+    "either_words",
     "format_length",
     "format_number",
     "format_paper",
@@ -124,7 +125,17 @@ def _value(match: re.Match[str], text: str) -> float:
                 part=match["number"],
             )
         )
-    return float(match["number"].replace(",", "."))
+    number = match["number"]
+    if re.fullmatch(r"[1-9]\d{0,2}(,\d{3})+(\.\d*)?", number):
+        raise LengthError(either_words(number))
+    return float(number.replace(",", "."))
+
+
+def either_words(number: str) -> str:
+    """Return the question back about a number such as ``1,200``, which half the world reads one way and half the other."""
+    whole = number.replace(",", "")
+    part = number.replace(",", ".", 1).replace(",", "")
+    return tr("{number!r}: {whole} or {part}? Type it without the comma.", number=number, whole=whole, part=part)
 
 
 def parse_percent(text: str) -> float:

@@ -58,10 +58,10 @@ class Curves:
         return Curves(at, False, _NO_SPAN, owner, laid, lenient, ends)
 
     @staticmethod
-    def rings(at: Floats, span: Floats, owner: Ints, lenient: Bools | None = None) -> Curves:
+    def rings(at: Floats, span: Floats, owner: Ints, laid: Bools, lenient: Bools | None = None) -> Curves:
         """Return rings, or the parts of them that their spans say."""
         lenient = np.zeros(len(at), dtype=bool) if lenient is None else lenient
-        return Curves(at, True, span, owner, np.ones(len(at), dtype=bool), lenient, arc_hulls(at, span, AROUND))
+        return Curves(at, True, span, owner, laid, lenient, arc_hulls(at, span, AROUND))
 
     def points_at(self, ring: Ints, t: Floats) -> Floats:
         """Return the points (P, K, 3) of rings (P,) at parts (P, K) of their spans."""
@@ -106,7 +106,7 @@ class Hiders:
         frusta_seen = np.column_stack([frusta.seen_from(eye), frusta.low, frusta.high, frusta.bulge])
         box, near, far = self._bounds_of(bodies, frusta)
         hiding: Bools = far > 0.0
-        hiding[: len(bodies)] &= region.active & ~(solid & without)[body_owner]
+        hiding[: len(bodies)] &= region.active & ~without[body_owner]
         self.around = np.flatnonzero(~region.active)
         order = np.argsort(near, kind="stable")
         self._sight = Sight(

@@ -12,7 +12,7 @@ from isometron.geometry.clipping import rectangle_exit
 from isometron.geometry.intervals import complement
 from isometron.solve.picture import Picture
 from isometron.view.eye import Eye
-from isometron.view.vanishing import Vanishing, vanishing
+from isometron.view.vanishing import Vanishing, horizon, vanishing
 from isometron.wording import tr
 
 __all__ = ["EdgeMeasure", "edge_measures", "going", "going_words", "off_sheet", "true_scale"]
@@ -146,10 +146,31 @@ def going(point: Vanishing) -> str:
 
 
 def off_sheet(document: Document, at: tuple[float, float]) -> float:
-    """Return how far outside the sheet a paper point lies, mm along the line to the sheet's middle; 0 on it."""
+    """Return how far outside the sheet a vanishing point lies, as a ruler laid on its line reads; 0 on the sheet.
+
+    mm from where the line leaves the sheet: the horizon for a point on it, else the line to the centre of vision. A line
+    that does not cross the sheet is replaced by the one to the sheet's middle.
+    """
     left, lower, right, upper = document.sheet.rectangle
     if left <= at[0] <= right and lower <= at[1] <= upper:
         return 0.0
-    middle = ((left + right) / 2, (lower + upper) / 2)
-    edge = rectangle_exit(middle, at, document.sheet.rectangle)
-    return hypot(at[0] - edge[0], at[1] - edge[1])
+    sheet, middle = document.sheet.rectangle, ((left + right) / 2, (lower + upper) / 2)
+    for inside in (_on_horizon(document, at, middle), (0.0, 0.0), middle):
+        if inside is not None and left <= inside[0] <= right and lower <= inside[1] <= upper:
+            edge = rectangle_exit(inside, at, sheet)
+            return hypot(at[0] - edge[0], at[1] - edge[1])
+    return 0.0
+
+
+def _on_horizon(
+    document: Document, at: tuple[float, float], middle: tuple[float, float]
+) -> tuple[float, float] | None:
+    """Return the horizon's point nearest to the sheet's middle, when ``at`` is on the horizon."""
+    line = horizon(document.eye)
+    if line is None:
+        return None
+    a, b = line.normal
+    if abs(a * at[0] + b * at[1] - line.offset) > 1e-6 * (abs(at[0]) + abs(at[1]) + 1.0):
+        return None
+    off = a * middle[0] + b * middle[1] - line.offset
+    return middle[0] - off * a, middle[1] - off * b

@@ -94,9 +94,10 @@ class Picture:
 
 def hiders_of(eye: Eye, scene: Scene) -> Hiders:
     """Return all that hides in a scene. A turned body is hidden behind by its round pieces, not by its bounding box."""
+    unit = scene.unit_owner
     return Hiders(
-        eye.place, eye.axes, eye.viewing_distance, scene.bodies, scene.body_owner, scene.drawn_rounds.frusta,
-        scene.solid, scene.turned, scene.drawn_rounds.own_least, scene.quiet,
+        eye.place, eye.axes, eye.viewing_distance, scene.bodies, scene.units_of(scene.body_owner),
+        scene.unit_rounds.frusta, scene.solid[unit], scene.turned[unit], scene.unit_rounds.own_least, scene.quiet[unit],
     )  # fmt: skip
 
 
@@ -119,14 +120,20 @@ _NOWHERE: Parts = np.zeros(0, dtype=np.intp), np.zeros(0), np.zeros(0)
 
 
 def ruled(
-    eye: Eye, ends: Floats, reach: float, hidden: Parts = _NOWHERE, *, with_hidden: bool = False
+    eye: Eye,
+    ends: Floats,
+    reach: float,
+    hidden: Parts = _NOWHERE,
+    spans: Parts | None = None,
+    *,
+    with_hidden: bool = False,
 ) -> tuple[Floats, Ints, Bools]:
     """Return what is drawn of lines ``ends`` (N, 2, 3): points (M, 4) mm, the lines (M,), and whether hidden (M,).
 
-    hidden : the parts that are hidden; they are left out, or told apart ``with_hidden``.
+    hidden : the parts that are hidden; they are left out, or told apart ``with_hidden``. spans : what is drawn at all.
     """
     count = len(ends)
-    whole = np.arange(count), np.zeros(count), np.ones(count)
+    whole = (np.arange(count), np.zeros(count), np.ones(count)) if spans is None else spans
     pieces = LinePieces(eye.to_camera(ends), np.arange(2 * count).reshape(count, 2), eye.viewing_distance, reach)
     points, line, back = pieces.cut(hidden, whole, np.full(count, with_hidden, dtype=np.uint8))
     return points, line, back

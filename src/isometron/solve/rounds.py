@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -40,17 +40,21 @@ def round_marks(picture: Picture, reach: float, *, hidden: bool) -> RoundMarks:
         nothing = Arcs(np.zeros((0, 7)), np.zeros(0, np.int8), np.zeros(0, np.intp))
         return RoundMarks(nothing, Lines.joined([]))
     arcs, lines = _rings(picture, reach, hidden=hidden)
-    outlines, owner = _outlines(picture.eye, scene.drawn_rounds)
-    ends = np.concatenate([outlines, scene.drawn_rounds.strokes])
-    owners = np.concatenate([owner, scene.drawn_rounds.stroke_owner])
-    on_side = np.arange(len(ends)) < len(outlines)
-    straight = _straight(picture, ends, owners, on_side, reach, hidden=hidden)
-    return RoundMarks(arcs, Lines.joined([lines, straight]))
+    outlines, unit = _outlines(picture.eye, scene.unit_rounds)
+    whole = np.arange(len(outlines)), np.zeros(len(outlines)), np.ones(len(outlines))
+    sides = _straight(picture, outlines, unit, whole, reach, on_side=True, hidden=hidden)
+    parts = scene.unit_rounds
+    strokes = _straight(
+        picture, parts.strokes, parts.stroke_owner, scene.stroke_spans, reach, on_side=False, hidden=hidden
+    )
+    found = Lines.joined([lines, sides, strokes])
+    volume = scene.unit_owner
+    return RoundMarks(replace(arcs, owner=volume[arcs.owner]), replace(found, owner=volume[found.owner]))
 
 
 def _roles(scene: Scene) -> NDArray[np.int8]:
-    """Return the role (N,) of what is seen of each volume."""
-    return np.where(scene.see_through, np.int8(Role.CONSTRUCTION), np.int8(Role.OBJECT))
+    """Return the role (U,) of what is seen of each unit of a volume."""
+    return np.where(scene.see_through[scene.unit_owner], np.int8(Role.CONSTRUCTION), np.int8(Role.OBJECT))
 
 
 def _outlines(eye: Eye, rounds: RoundParts) -> tuple[Floats, Ints]:
@@ -67,9 +71,20 @@ def _outlines(eye: Eye, rounds: RoundParts) -> tuple[Floats, Ints]:
     return np.concatenate([ends, lines, edges]), owner
 
 
-def _straight(picture: Picture, ends: Floats, owner: Ints, on_side: Bools, reach: float, *, hidden: bool) -> Lines:
-    parts = picture.hiders.hidden(Curves.lines(ends, owner, lenient=on_side))
-    points, line, back = ruled(picture.eye, ends, reach, parts, with_hidden=hidden)
+def _straight(
+    picture: Picture,
+    ends: Floats,
+    owner: Ints,
+    spans: tuple[Ints, Floats, Floats],
+    reach: float,
+    *,
+    on_side: bool,
+    hidden: bool,
+) -> Lines:
+    """Draw the spans of lines (N, 2, 3): outlines, which lie ``on_side`` of their bodies, or strokes laid on them."""
+    flags = np.full(len(ends), on_side)
+    parts = picture.hiders.hidden(Curves.lines(ends, owner, ~flags, flags))
+    points, line, back = ruled(picture.eye, ends, reach, parts, spans, with_hidden=hidden)
     role = _roles(picture.scene)[owner[line]]
     role[back] = Role.HIDDEN
     own = owner[line]
@@ -113,22 +128,27 @@ def _hole_bottoms(eye: Eye, holes: Floats) -> tuple[Floats, Floats, Ints]:
 
 def _rings(picture: Picture, reach: float, *, hidden: bool) -> tuple[Arcs, Lines]:
     """Return the marks of rings, of the bottoms of holes, and of the outlines of what bulges, which are rings too."""
-    eye, parts = picture.eye, picture.scene.drawn_rounds
+    eye, parts = picture.eye, picture.scene.unit_rounds
     bottoms, bottom_span, hole = _hole_bottoms(eye, parts.holes)
     domes, dome_span, row = dome_contours(parts.frusta, parts.domes, eye.place)
     if len(hole) + len(row) == 0:
-        return _drawn(picture, parts.ring_curves, parts.ring_soft, reach, hidden=hidden)
+        return _drawn(picture, parts.ring_curves, parts.ring_soft, picture.scene.rings_once, reach, hidden=hidden)
+    count = len(hole) + len(row)
     curves = Curves.rings(
         np.concatenate([parts.rings, bottoms, domes]),
         np.concatenate([parts.ring_span, bottom_span, dome_span]),
         np.concatenate([parts.ring_owner, parts.hole_owner[hole], parts.frusta.owner[row]]),
-        np.arange(len(parts.rings) + len(hole) + len(row)) >= len(parts.rings) + len(hole),
+        np.concatenate([parts.ring_laid, np.ones(len(hole), dtype=bool), np.zeros(len(row), dtype=bool)]),
+        np.arange(len(parts.rings) + count) >= len(parts.rings) + len(hole),
     )
-    soft = np.concatenate([parts.ring_soft, np.zeros(len(hole) + len(row), dtype=bool)])
-    return _drawn(picture, curves, soft, reach, hidden=hidden)
+    soft = np.concatenate([parts.ring_soft, np.zeros(count, dtype=bool)])
+    once = np.concatenate([picture.scene.rings_once, np.ones(count, dtype=bool)])
+    return _drawn(picture, curves, soft, once, reach, hidden=hidden)
 
 
-def _drawn(picture: Picture, rings: Curves, soft: Bools, reach: float, *, hidden: bool) -> tuple[Arcs, Lines]:
+def _drawn(
+    picture: Picture, rings: Curves, soft: Bools, once: Bools, reach: float, *, hidden: bool
+) -> tuple[Arcs, Lines]:
     eye, owner = picture.eye, rings.owner
     parts = picture.hiders.hidden(rings)
     camera = camera_rings(rings.at, eye.place, eye.axes)
@@ -138,6 +158,10 @@ def _drawn(picture: Picture, rings: Curves, soft: Bools, reach: float, *, hidden
     # Of a ring where the side has no corner only the near half is drawn: it is a section, not an edge.
     dashed = ~soft & hidden
     (shape, ring, back), (stretch, bent, bent_back) = pieces.cut(parts, dashed.view(np.uint8))
+    if not once.all():
+        own, bent_own = once[ring], once[bent]
+        shape, ring, back = shape[own], ring[own], back[own]
+        stretch, bent, bent_back = stretch[bent_own], bent[bent_own], bent_back[bent_own]
     role = _roles(picture.scene)[owner]
     role[soft] = Role.CONSTRUCTION
     roles = role[ring]

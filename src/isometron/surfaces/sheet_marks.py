@@ -16,7 +16,7 @@ from isometron.wording import tr
 __all__ = ["CAUTION", "SheetMarks", "SheetNote", "check_bar", "groups", "sheet_marks"]
 
 CAUTION = tr(
-    "A drawing aid. What is built and carries people is for qualified engineers to check, under local rules."
+    "A drawing aid. Anything built to carry people must be checked by qualified engineers under local rules."
 )
 _BAR_LENGTHS = (100.0, 50.0, 20.0, 10.0)
 _MARGIN = 8.0
@@ -84,6 +84,16 @@ def groups(lines: Lines) -> Iterator[tuple[Role, int, np.ndarray]]:
         yield Role(int(lines.role[rows[0]])), int(lines.owner[rows[0]]), rows
 
 
+def _two_lines(text: str) -> list[str]:
+    """Return a text in two lines of about the same length, whatever language it is in."""
+    middle = len(text) // 2
+    spaces = [k for k, letter in enumerate(text) if letter == " "]
+    if not spaces:
+        return [text]
+    cut = min(spaces, key=lambda k: abs(k - middle))
+    return [text[:cut], text[cut + 1 :]]
+
+
 def check_bar(width: float, height: float) -> SheetNote:
     """Return a bar in the lower margin that must measure its length on paper, with the quiet caution beside it."""
     length = next((n for n in _BAR_LENGTHS if n <= width - 2 * _MARGIN), _BAR_LENGTHS[-1])
@@ -95,8 +105,7 @@ def check_bar(width: float, height: float) -> SheetNote:
     if width >= 250.0:
         labels.append(Label(CAUTION, width - _MARGIN, y - 3.6, Role.LETTERING, NOBODY, anchor=1, size=2.1))
     elif width >= 140.0:
-        half = CAUTION.index(". ") + 1
-        for row, text in enumerate((CAUTION[:half], CAUTION[half + 1 :])):
+        for row, text in enumerate(_two_lines(CAUTION)):
             labels.append(
                 Label(text, width - _MARGIN, height - 5.0 - 3.0 * row, Role.LETTERING, NOBODY, anchor=1, size=2.0)
             )

@@ -11,8 +11,11 @@ import numpy as np
 
 from isometron.geometry.frames import Floats
 from isometron.volumes.box import box_corners
+from isometron.volumes.face_marks import ArchMark
 from isometron.volumes.flipping import flipped
+from isometron.volumes.framed import Framed
 from isometron.volumes.relations import Mirror, Repeat
+from isometron.volumes.turned import Turned, turned_frame
 from isometron.volumes.volume import AXIS_LETTERS, Volume
 
 __all__ = ["angles_of", "copies_of", "is_many", "mirrored"]
@@ -77,9 +80,12 @@ def mirrored(volume: Volume, point: Floats, normal: Floats) -> Volume:
     With M the reflection and F the one of the own direction k, M R F is a rotation again, so the image is the volume
     flipped along k in the frame M R F. The direction k is the one that lies most along the normal.
     """
+    volume = _as_it_stands(volume)
     corners, rotations = box_corners([volume])
     reflection = np.eye(3) - 2.0 * np.outer(normal, normal)
     k = int(np.argmax(np.abs(normal @ rotations[0])))
+    # A frame has no shape of its own that stands on its head, nor an arch: these are flipped along, and turned over.
+    k = 0 if k == 2 and (isinstance(volume, Framed) or any(isinstance(m, ArchMark) for m in volume.marks)) else k
     turned = reflection @ rotations[0]
     turned[:, k] = -turned[:, k]
     # The image of the far end along k is where the flipped volume starts.
@@ -94,6 +100,18 @@ def mirrored(volume: Volume, point: Floats, normal: Floats) -> Volume:
         yaw_deg=angles[0],
         pitch_deg=angles[1],
         roll_deg=angles[2],
+    )
+
+
+def _as_it_stands(volume: Volume) -> Volume:
+    """Return a steered or leant wheel as one that simply stands so: steer and lean are about directions of the world."""
+    if not isinstance(volume, Turned) or (volume.steer_deg == 0.0 and volume.lean_deg == 0.0):
+        return volume
+    corner, stood = turned_frame(volume)
+    yaw, pitch, roll = angles_of(stood)
+    place = tuple(float(c) for c in corner)
+    return msgspec.structs.replace(
+        volume, corner=place, yaw_deg=yaw, pitch_deg=pitch, roll_deg=roll, steer_deg=0.0, lean_deg=0.0
     )
 
 

@@ -250,7 +250,7 @@ def _(mark: ArchMark, volume: Volume, row: int) -> RoundParts:
             halves = [half[0] * x + half[1] * y for half in (bend.first, bend.second)]
             rings.append(np.concatenate([centre, *halves]))
             spans.append((bend.start / (2 * pi), bend.sweep / (2 * pi)))
-    return RoundParts.drawn(row, rings, spans=np.array(spans).reshape(-1, 2))
+    return RoundParts.drawn(row, rings, spans=np.array(spans).reshape(-1, 2), laid=True)
 
 
 def ring_place(mark: RingMark, volume: Volume) -> tuple[FacePlane, Floats, float]:
@@ -275,19 +275,19 @@ def _(mark: RingMark, volume: Volume, row: int) -> RoundParts:
         return np.concatenate([place, part * radius * x, part * radius * y])
 
     raised = max(-mark.depth, 0.0) * plane.outward
-    parts = [RoundParts.drawn(row, [ring(centre, 1.0)], spans=span)]
+    parts = [RoundParts.drawn(row, [ring(centre, 1.0)], spans=span, laid=True)]
     upper = centre + raised
     if mark.depth < 0.0:
         axle = raised[None]
         one = np.ones(1)
         body = Frusta(np.array([row]), centre[None], axle, radius * x[None], radius * y[None], one, one, np.zeros(1))
         parts.append(RoundParts(frusta=body, rounded=np.zeros(1, dtype=bool)))
-        parts.append(RoundParts.drawn(row, [ring(upper, 1.0)]))
+        parts.append(RoundParts.drawn(row, [ring(upper, 1.0)], laid=True))
     elif mark.depth > 0.0:
         hole = np.concatenate([ring(centre, 1.0), -mark.depth * plane.outward])
         parts.append(RoundParts(holes=hole[None], hole_owner=np.array([row])))
     inner = [ring(upper, part) for part in mark.inner if 1e-9 < part < 1.0]
-    parts.append(RoundParts.drawn(row, inner, spans=np.repeat(span, len(inner), axis=0)))
+    parts.append(RoundParts.drawn(row, inner, spans=np.repeat(span, len(inner), axis=0), laid=True))
     strokes = []
     # A whole ring of n divisions has n strokes; a part of one has a stroke at both of its ends.
     count = mark.divisions + int(mark.divisions > 0 and mark.sweep_deg < 360.0)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, fields, replace
 from functools import cache, cached_property
 from typing import Any
@@ -22,7 +22,7 @@ _OWN_CHORD, _OWN_STRAIGHT = 0.05, 1e-3
 a rounded side is made of quadric pieces that stand out from it by some two ten-thousandths of the radius."""
 
 _OWNED = {
-    "ring_owner": ("rings", "ring_span", "ring_soft"),
+    "ring_owner": ("rings", "ring_span", "ring_soft", "ring_laid"),
     "stroke_owner": ("strokes",),
     "hole_owner": ("holes",),
     "bend_owner": ("bends", "bend_curve"),
@@ -55,7 +55,7 @@ class RoundParts:
 
     frusta : solid pieces, in order along each axle; rounded : (R,) those that a rounded side is cut into. bends : (K, 12),
     bend_curve : (K, M, 4), bend_owner : (K,) the rounded sides themselves, for their outlines, see `turning.turning_lines`. rings : (G, 9) centre and two half axes; ring_span : (G, 2) start and sweep in turns;
-    ring_owner : (G,); ring_soft : (G,) drawn as construction, near half only. strokes : (S, 2, 3) ends; stroke_owner.
+    ring_owner : (G,); ring_soft : (G,) drawn as construction, near half only; ring_laid : (G,) marks on a volume, which it does not hide when it is see-through. strokes : (S, 2, 3) ends; stroke_owner.
     holes : (H, 12) centre, half axes and the way down to the bottom; hole_owner. skins : convex round sides that are no
     pieces of their own (rounded edges), with skin_span : (K, 2) radians about the axle: only their outline is drawn.
     """
@@ -69,6 +69,7 @@ class RoundParts:
     ring_span: Floats = field(default_factory=lambda: _none(2))
     ring_owner: Ints = field(default_factory=_nobody)
     ring_soft: Bools = field(default_factory=_never)
+    ring_laid: Bools = field(default_factory=_never)
     strokes: Floats = field(default_factory=lambda: _none(2, 3))
     stroke_owner: Ints = field(default_factory=_nobody)
     holes: Floats = field(default_factory=lambda: _none(12))
@@ -103,7 +104,7 @@ class RoundParts:
     @cached_property
     def ring_curves(self) -> Curves:
         """The rings as what may be hidden."""
-        return Curves.rings(self.rings, self.ring_span, self.ring_owner)
+        return Curves.rings(self.rings, self.ring_span, self.ring_owner, self.ring_laid)
 
     def __len__(self) -> int:
         return (
@@ -142,9 +143,22 @@ class RoundParts:
             made[with_it] = getattr(self, with_it)[rows]
         return RoundParts(**made)
 
+    def owned(self, other: Callable[[Ints], Ints]) -> RoundParts:
+        """Return the same parts as those of other owners."""
+        made: dict[str, Any] = {name: other(getattr(self, name)) for name in _OWNED}
+        for own in ("frusta", "skins"):
+            frusta: Frusta = getattr(self, own)
+            made[own] = replace(frusta, owner=other(frusta.owner))
+        return replace(self, **made)
+
     @staticmethod
     def drawn(
-        owner: int, rings: Sequence[Floats], soft: bool | Sequence[bool] = False, spans: Floats | None = None
+        owner: int,
+        rings: Sequence[Floats],
+        soft: bool | Sequence[bool] = False,
+        spans: Floats | None = None,
+        *,
+        laid: bool = False,
     ) -> RoundParts:
         """Return rings (9,) of one owner; ``spans`` (G, 2) in turns, whole rings without."""
         count = len(rings)
@@ -153,6 +167,7 @@ class RoundParts:
             ring_span=np.tile(_WHOLE, (count, 1)) if spans is None else spans,
             ring_owner=np.full(count, owner),
             ring_soft=np.broadcast_to(np.asarray(soft, dtype=bool), count).copy(),
+            ring_laid=np.full(count, laid),
         )
 
     @staticmethod

@@ -14,12 +14,16 @@ from isometron.geometry.bodies import ConvexBodies, stacked
 from isometron.geometry.coincident import owned_spans
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.hiding import Curves
+from isometron.geometry.tolerances import SAME_PLACE
+from isometron.volumes.copies import copies_of, is_many
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.solids import CORNERS
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import Volume
 
 __all__ = ["Outlines", "Scene"]
+
+_OFF_GRID = 0.31830988618  # keeps round millimetres away from the rounding boundaries
 
 
 @dataclass(frozen=True)
@@ -189,19 +193,96 @@ class Scene(Outlines):
         return solid
 
     @cached_property
+    def _ruled(self) -> tuple[tuple[Ints, Floats, Floats], tuple[Ints, Floats, Floats]]:
+        """Spans of edges, and of the rounds' strokes: who rules what of the lines that they share."""
+        rounds = self.drawn_rounds
+        count = len(self.edges)
+        start = np.concatenate([self.vertices[self.edges[:, 0]], rounds.strokes[:, 0]])
+        end = np.concatenate([self.vertices[self.edges[:, 1]], rounds.strokes[:, 1]])
+        owner = np.concatenate([self.edge_owner, rounds.stroke_owner])
+        soft = np.concatenate([self.edge_soft, np.zeros(len(rounds.strokes), dtype=bool)])
+        edge, low, high = owned_spans(start, end, self._rank(owner, soft))
+        drawn = ~(self.put_away | self.quiet)[owner[edge]]
+        edge, low, high = edge[drawn], low[drawn], high[drawn]
+        first = int(np.searchsorted(edge, count))
+        return (edge[:first], low[:first], high[:first]), (edge[first:] - count, low[first:], high[first:])
+
+    def _rank(self, owner: Ints, soft: Bools) -> Ints:
+        """Return who goes before whom where lines coincide: solid volumes before see-through ones, object lines before
+        construction, what is put away last; among alike the volume whose turn comes first."""
+        kind = (self.see_through + 4 * self.put_away)[owner] + 2 * soft
+        rank: Ints = kind * len(self.turns) + np.argsort(np.argsort(self.turns))[owner]
+        return rank
+
+    @property
     def spans(self) -> tuple[Ints, Floats, Floats]:
-        """Spans (edge, t0, t1) so that no stretch of a line is ruled twice; solid volumes keep shared
-        stretches, object lines keep what construction shares with them, and what is put away or quiet has none."""
-        kind = (2 * self.see_through + 4 * self.put_away)[self.edge_owner] + self.edge_soft
-        rank = kind * len(self.turns) + np.argsort(np.argsort(self.turns))[self.edge_owner]
-        edge, start, end = owned_spans(self.vertices[self.edges[:, 0]], self.vertices[self.edges[:, 1]], rank)
-        drawn = ~(self.put_away | self.quiet)[self.edge_owner[edge]]
-        return edge[drawn], start[drawn], end[drawn]
+        """Spans (edge, t0, t1) so that no stretch of a line is ruled twice; what is put away or quiet has none."""
+        return self._ruled[0]
+
+    @property
+    def stroke_spans(self) -> tuple[Ints, Floats, Floats]:
+        """The same of the strokes of `drawn_rounds`."""
+        return self._ruled[1]
+
+    @cached_property
+    def rings_once(self) -> Bools:
+        """Rings (G,) of `drawn_rounds` that are drawn: of those that lie on one another the first by `_rank`."""
+        rounds = self.drawn_rounds
+        kept = np.ones(len(rounds.rings), dtype=bool)
+        if len(kept) < 2:
+            return kept
+        first, second = rounds.rings[:, 3:6], rounds.rings[:, 6:9]
+        whole = np.abs(rounds.ring_span[:, 1]) >= 1.0 - 1e-12
+        # The sum of the squares of its half axes tells an ellipse, wherever its angles are counted from.
+        shape = np.einsum("gi,gj->gij", first, first) + np.einsum("gi,gj->gij", second, second)
+        size = np.sqrt(np.maximum(np.trace(shape, axis1=1, axis2=2), 1e-300))
+        part = np.where(whole[:, None], 0.0, np.hstack([first, second, rounds.ring_span * size[:, None]]))
+        numbers = np.hstack([rounds.rings[:, :3], shape.reshape(-1, 9) / size[:, None], part])
+        keys = np.round(numbers / SAME_PLACE + _OFF_GRID).astype(np.int64)
+        order = np.argsort(self._rank(rounds.ring_owner, rounds.ring_soft), kind="stable")
+        _, found = np.unique(keys[order], axis=0, return_index=True)
+        kept[:] = False
+        kept[order[found]] = True
+        return kept
+
+    # --- units: what hides only itself --------------------------------------------------------------------------------
+
+    @cached_property
+    def unit_counts(self) -> Ints:
+        """How many things (N,) each volume is to what it hides: every copy of a see-through one hides only itself."""
+        named = {volume.id: volume for volume in self.volumes}
+        counts = [len(copies_of(v, lambda: named)) if v.see_through and is_many(v) else 1 for v in self.volumes]
+        return np.array(counts, dtype=np.intp)
+
+    @cached_property
+    def unit_owner(self) -> Ints:
+        """The volumes (U,) that units belong to."""
+        return np.repeat(np.arange(len(self.volumes)), self.unit_counts)
+
+    def units_of(self, owner: Ints) -> Ints:
+        """Return the units (K,) of parts by their volumes: those of one volume come copy by copy, alike many of each."""
+        if len(self.unit_owner) == len(self.volumes) or len(owner) == 0:
+            return owner
+        order = np.argsort(owner, kind="stable")
+        total = np.bincount(owner, minlength=len(self.volumes))
+        place = np.empty(len(owner), dtype=np.intp)
+        place[order] = np.arange(len(owner)) - np.repeat(np.cumsum(total) - total, total)
+        first = np.cumsum(self.unit_counts) - self.unit_counts
+        units: Ints = first[owner] + place * self.unit_counts[owner] // np.maximum(total[owner], 1)
+        return units
+
+    @cached_property
+    def unit_rounds(self) -> RoundParts:
+        """The round parts that are drawn, by units."""
+        rounds = self.drawn_rounds
+        if len(self.unit_owner) == len(self.volumes):
+            return rounds
+        return rounds.owned(self.units_of)
 
     @cached_property
     def edge_curves(self) -> Curves:
         """The edges as what may be hidden."""
-        return Curves.lines(self.vertices[self.edges], self.edge_owner, self.edge_laid)
+        return Curves.lines(self.vertices[self.edges], self.units_of(self.edge_owner), self.edge_laid)
 
     @cached_property
     def edge_light(self) -> Bools:
