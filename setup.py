@@ -15,6 +15,7 @@ LOOPS = (
     "geometry/piece_loops",
     "geometry/shadow_loops",
     "geometry/sight",
+    "geometry/turning_loops",
     "surfaces/raster_loops",
     "surfaces/stroke_loops",
 )

@@ -45,7 +45,7 @@ def changed(path, value):
 BAD = {
     "empty": (b"", "is empty"),
     "cut short": (CART[: len(CART) // 2], r"cut short at line \d+"),
-    "no json": (b"\x89PNG\r\n", "does not hold JSON"),
+    "no json": (b"\x89PNG\r\n", "no UTF-8 text at line 1, column 1"),
     "broken json": (CART.replace(b'"title":', b'"title"', 1), r"line 4, column \d+"),
     "another program's": (b'{"type": "page", "items": []}', "no Isometron document"),
     "a list": (b"[1, 2]", "no Isometron document.*JSON text"),

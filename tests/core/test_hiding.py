@@ -73,7 +73,7 @@ def all_wrong(document, most=40):
     eye, scene = document.eye, build_scene(document.volumes)
     picture = Picture(eye, lambda: scene)
     edges = scene.edge_curves
-    rings = Curves.rings(scene.rounds.rings, scene.rounds.ring_span, scene.rounds.ring_owner)
+    rings = scene.unit_rounds.ring_curves
     dice = np.random.default_rng(1)
     wrong = 0
     for curves, parts in ((edges, picture.hidden), (rings, picture.hiders.hidden(rings))):
@@ -123,7 +123,7 @@ def test_one_more_solid_volume_never_brings_anything_to_light(volumes, see_throu
 def test_what_is_hidden_does_not_depend_on_the_size_of_the_world(name, size):
     document = lay_starter(new_document(turn_deg=30.0, away=3000.0), name).document
     scene = build_scene(document.volumes)
-    rings = Curves.rings(scene.rounds.rings, scene.rounds.ring_span, scene.rounds.ring_owner)
+    rings = scene.unit_rounds.ring_curves
     found = hiders_of(document.eye, scene).hidden(rings)
     eye = msgspec.structs.replace(document.eye, position=tuple(size * p for p in document.eye.position))
     frusta, bodies = scene.rounds.frusta, scene.bodies
@@ -134,7 +134,7 @@ def test_what_is_hidden_does_not_depend_on_the_size_of_the_world(name, size):
     )
     hiders = Hiders(eye.place, eye.axes, eye.viewing_distance, bodies, scene.body_owner, frusta, scene.solid, scene.turned,
                     np.zeros(len(frusta)), scene.quiet)  # fmt: skip
-    scaled = hiders.hidden(Curves.rings(size * rings.at, rings.span, rings.owner))
+    scaled = hiders.hidden(Curves.rings(size * rings.at, rings.span, rings.owner, rings.laid))
     assert len(found[0]) == len(scaled[0]) and np.allclose(found[1:], scaled[1:], atol=1e-4)
 
 
@@ -162,10 +162,10 @@ if sys.argv[1] == "python":
         folder = f"{isometron.__path__[0]}/{room}"
         sys.path_importer_cache[folder] = FileFinder(folder, (SourceFileLoader, SOURCE_SUFFIXES))
 from isometron.demos.catalogue import demo
-from isometron.geometry import chain_loops, clip_loops, coincident_loops, frustum_loops, piece_loops, shadow_loops, sight
+from isometron.geometry import chain_loops, clip_loops, coincident_loops, frustum_loops, piece_loops, shadow_loops, sight, turning_loops
 from isometron.solve.drawing import solve
 from isometron.surfaces import raster_loops, stroke_loops
-loops = (chain_loops, clip_loops, coincident_loops, frustum_loops, piece_loops, raster_loops, shadow_loops, sight, stroke_loops)
+loops = (chain_loops, clip_loops, coincident_loops, frustum_loops, piece_loops, raster_loops, shadow_loops, sight, stroke_loops, turning_loops)
 assert all(module.__file__.endswith(".py") == (sys.argv[1] == "python") for module in loops)
 drawing = solve(demo("ember-lantern"))
 strokes = stroke_loops.Strokes(3.0, -3.0, 450.0, 0.0, (0.0, 0.0, 900.0, 350.0), (400.0, 0.0, 900.0, 350.0))

@@ -155,7 +155,7 @@ def test_a_ring_cut_over_its_seam_is_one_arc():
 )
 def test_bounds_of_rings_and_arcs_hold_all_of_their_pictures(eye, centre, radius, start, sweep):
     at = np.array([[*centre, radius, 0.0, 0.0, 0.0, 0.6 * radius, 0.8 * radius]])
-    curves = Curves.rings(at, np.array([[start, sweep]]), np.zeros(1, dtype=np.intp))
+    curves = Curves.rings(at, np.array([[start, sweep]]), np.zeros(1, dtype=np.intp), np.ones(1, dtype=bool))
     box, least, _ = paper_bounds(curves.bounds, eye.place, eye.axes, eye.viewing_distance)
     angle = 2 * np.pi * (start + sweep * np.linspace(0.0, 1.0, 200))[:, None]
     paper, depth = eye.project(at[:, :3] + np.cos(angle) * at[:, 3:6] + np.sin(angle) * at[:, 6:9])

@@ -98,7 +98,7 @@ def test_bare_numbers_are_in_the_unit_that_was_shown():
         ("2 spoon", "no 'spoon'"),
         ("cart.depth", "has no 'depth'"),
         ("cart.long +", "no length"),
-        ("cart.long / 0", "divides by nothing"),
+        ("cart.long / 0", "divides by zero"),
         ("__import__('os')", "cannot be understood|There is no|no length"),
         ("open(cart)", "There is no 'open'"),
         ("cart.__class__", "has no"),

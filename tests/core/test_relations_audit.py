@@ -41,7 +41,7 @@ BAD = {
     "joined to nothing": (of("cabin", "joined", "to"), "roof", f"{CABIN}.*'roof', which is not there"),
     "joined to itself": (of("cabin", "joined", "to"), "cabin", f"{CABIN}.*itself"),
     "joined in a circle": (of("body", "joined"), {"to": "cabin", "holds": RAW["volumes"][ROW["cabin"]]["joined"]["holds"]},
-                           "joined to itself by way of others"),
+                           "joined to itself through others"),
     "two holds": (of("cabin", "joined", "holds"), [{"how": "start"}], f"{CABIN}, joined.holds"),
     "an odd hold": (of("cabin", "joined", "holds", 0, "how"), "glued", f"{CABIN}, joined.holds.*'glued'"),
     "a name that is none": (of("cabin", "says", 0, "text"), "0.5 spoon", f"{CABIN}.*no 'spoon' here. Names: .*wheel"),

@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from isometron.demos.catalogue import demo
 from isometron.document.eye_edits import raise_eye, turn_object
+from isometron.document.rounding import make_oblong
 from isometron.geometry.conics import circle_picture, ellipse_of, line_crossings
 from isometron.solve.drawing import solve
 from isometron.solve.ring_facts import ring_facts, rule_words
@@ -140,8 +141,6 @@ def test_what_is_told_of_rings_by_their_place():
 
 
 def test_an_oblong_section_gets_no_template():
-    from isometron.document.edits import resize_volume
-
-    cart = resize_volume(demo("tea-cart"), "lamp", 0, 400.0).document
+    cart = make_oblong(demo("tea-cart"), "lamp", 400.0).document
     facts = ring_facts(solve(cart), cart.index_of("lamp"))
     assert facts and all(fact.fit is None and not fact.true_circle for fact in facts)

@@ -12,12 +12,13 @@ from isometron.demos.catalogue import demo
 from isometron.document.edits import duplicate_volumes, move_volumes, resize_volume, turn_volume
 from isometron.document.model import DocumentError
 from isometron.document.rounding import change_round, make_round, make_square, pair_across
+from isometron.document.roundness import is_oblong
 from isometron.document.units import LengthError, parse_percent
 from isometron.solve.drawing import solve
 from isometron.solve.marks import Role
 from isometron.solve.pick import pick_face, pick_volume
 from isometron.solve.report import report
-from isometron.volumes.box import Box
+from isometron.volumes.box import Box, box_corners
 from isometron.volumes.turned import PROFILES, Turned
 
 CART = demo("tea-cart")
@@ -28,9 +29,11 @@ def test_round_and_square_again_keeps_everything_else(profile, name):
     made = make_round(CART, (name,), profile).document
     body, old = made.volume(name), CART.volume(name)
     assert isinstance(body, Turned) and body.profile == PROFILES[profile]
-    assert (body.size, body.corner, body.name, body.see_through) == (old.size, old.corner, old.name, old.see_through)
+    assert (body.name, body.see_through) == (old.name, old.see_through) and not is_oblong(body)
+    (low, high), (least, most) = ([f(box_corners([v])[0][0], axis=0) for f in (np.min, np.max)] for v in (body, old))
+    assert (low >= least - 1e-6).all() and (high <= most + 1e-6).all(), "inside the same bounding volume"
     back = make_square(made, (name,)).document.volume(name)
-    assert isinstance(back, Box) and (back.size, back.corner) == (old.size, old.corner)
+    assert isinstance(back, Box) and (back.size, back.corner) == (body.size, body.corner)
     drawing = solve(made)
     assert (drawing.scene.rounds.frusta.owner == CART.index_of(name)).sum() >= 1
     assert np.isfinite(drawing.rounds.arcs.shape).all() and np.isfinite(drawing.rounds.lines.points).all()

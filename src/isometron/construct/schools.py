@@ -109,7 +109,7 @@ def first_school(document: Document, row: int) -> str | None:
     volume = document.volumes[row]
     wanted = []
     if volume.copies:
-        wanted.append("wheels" if isinstance(volume, Turned) else "row")
+        wanted += ["wheels"] if isinstance(volume, Turned) else ["row", "row-line"]
     if any(isinstance(mark, DivideMark) for mark in volume.marks):
         wanted.append("parts")
     found = (name for name in wanted if isinstance(_drawn(document, row, name), Construction))

@@ -309,10 +309,11 @@ def row_by_measuring_line(document: Document, row: int) -> Construction | NotHer
 
 
 def row_by_diagonals(document: Document, row: int) -> Construction | NotHere:
-    """Repeat a bay by the vanishing points of its diagonal and of the gap's; a last bay that differs has none of its own.
+    """Repeat a bay by diagonals; a last bay that differs has none of its own.
 
-    All bays are alike, so their diagonals are parallel and vanish in one point on the upright through the side's
-    vanishing point.
+    What repeats is the pitch, from the start of one to the start of the next: a post and the gap behind it. The diagonals
+    of all pitches are parallel, so they vanish in one point on the upright through the side's vanishing point, and so do
+    those of the posts themselves.
     """
     found = _row(document, row)
     if isinstance(found, NotHere):
@@ -327,51 +328,46 @@ def row_by_diagonals(document: Document, row: int) -> Construction | NotHere:
     table = Table(document)
     laid = _lay(table, side)
     wall = table.upright(laid.point)
-    bay_point = table.cross(table.join(laid.near[0], laid.far[1]), wall, "VP of the bay's diagonal")
+    apart = found.gap > 1e-9
+    starts = [laid.near, *_measure(laid, [1.0 + found.gap], ["bay 2 start"])] if apart else [laid.near, laid.far]
+    point = table.cross(table.join(laid.near[0], starts[1][1]), wall, "VP of the pitch's diagonal")
     table.step(
-        tr("Rule the bay's diagonal from the foot of the leading edge through the far upper corner to the upright through "
-           "VP {letter}: {place}.", letter=side.letter, place=table.ruler(bay_point)),
-        tr("The diagonals of equal bays are parallel, so they vanish in one point."),
+        tr("Rule the diagonal of one pitch, from the foot of the leading edge through the upper corner where the next one "
+           "starts, to the upright through VP {letter}: {place}.", letter=side.letter, place=table.ruler(point)),
+        tr("The diagonals of equal pitches are parallel, so they vanish in one point."),
     )  # fmt: skip
+    own = _own_diagonal(laid, wall) if apart else point
     uprights: list[tuple[Spot, Spot]] = []
-    gap_point = None
-    last = laid.far
     for k in range(2, len(found.bays) + 1):
-        if found.gap > 1e-9:
-            if gap_point is None:
-                start, gap_point = _first_gap(laid, found.gap, wall, last)
-            else:
-                over = table.cross(table.join(last[0], gap_point), laid.top, f"over {k}")
-                start = _raise(laid, over, f"bay {k} start")
-            uprights.append(start)
-        else:
-            start = last
-            uprights.append((Spot(f"bay {k} start bottom", *last[0].at), Spot(f"bay {k} start top", *last[1].at)))
-        over = table.cross(table.join(start[0], bay_point), laid.top, f"end {k}")
-        last = _raise(laid, over, f"bay {k} end")
-        uprights.append(last)
+        start = starts[k - 1] if apart else _named(starts[k - 1], f"bay {k} start")
+        uprights.append(start)
+        over = table.cross(table.join(start[0], own), laid.top, f"end {k}")
+        end = _raise(laid, over, f"bay {k} end")
+        uprights.append(end)
+        if k < len(found.bays):
+            over = table.cross(table.join(start[0], point), laid.top, f"over {k + 1}")
+            starts.append(_raise(laid, over, f"bay {k + 1} start") if apart else end)
     table.step(
-        tr(
-            "From the foot of each bay's start to that point: it cuts the upper edge where the bay ends. Go on so to the last."
-        ),
+        tr("From the foot of each start to that point: it cuts the upper edge where the next one starts. Go on so to the last."),
         tr("Each bay hands its diagonal on; nothing is measured, so no error adds up from a ruler."),
-    )
+    )  # fmt: skip
     return _done(table, "row", tr("Row by diagonals"), side, _ends(uprights))
 
 
-def _first_gap(laid: _Laid, gap: float, wall: Line, last: tuple[Spot, Spot]) -> tuple[tuple[Spot, Spot], Spot]:
-    """Draw the first gap from a measuring line, and find where the diagonals of all gaps vanish."""
+def _named(upright: tuple[Spot, Spot], name: str) -> tuple[Spot, Spot]:
+    """Return an upright under another name: where one bay ends the next one starts."""
+    return Spot(f"{name} bottom", *upright[0].at), Spot(f"{name} top", *upright[1].at)
+
+
+def _own_diagonal(laid: _Laid, wall: Line) -> Spot:
+    """Rule the diagonal of what stands in the row itself, for its width."""
     table = laid.table
-    (start,) = _measure(laid, [1.0 + gap], ["bay 2 start"])
-    spot = table.cross(table.join(last[0], start[1]), wall, "VP of the gap's diagonal")
+    point = table.cross(table.join(laid.near[0], laid.far[1]), wall, "VP of its own diagonal")
     table.step(
-        tr(
-            "Rule the gap's diagonal likewise to the upright through the vanishing point: {place}.",
-            place=table.ruler(spot),
-        ),
-        tr("Gaps are bays too: equal ones have one point for all their diagonals."),
+        tr("Rule its own diagonal likewise, for its width: {place}.", place=table.ruler(point)),
+        tr("What stands in the row is as wide everywhere: its diagonals have one point too."),
     )
-    return start, spot
+    return point
 
 
 def with_a_ruler(document: Document, row: int) -> Construction | NotHere:

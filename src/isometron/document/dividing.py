@@ -10,6 +10,7 @@ from math import isfinite
 import msgspec
 
 from isometron.document.edits import Edit, change_volume
+from isometron.document.lying import hold_on_body
 from isometron.document.model import Document, DocumentError, checked
 from isometron.volumes.box import BOX_EDGES
 from isometron.volumes.face_marks import DivideMark, FaceMark, TickMark
@@ -80,6 +81,7 @@ def parts_words(places: Sequence[float]) -> str:
 
 
 def _marked(document: Document, volume: AnyVolume, marks: tuple[FaceMark, ...], what: str) -> Edit:
+    hold_on_body(volume, [mark for mark in marks if mark not in volume.marks])
     return change_volume(document, volume.id, what, marks=marks)
 
 

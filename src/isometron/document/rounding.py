@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from math import radians
 
 import msgspec
 import numpy as np
@@ -11,6 +12,7 @@ from isometron.document.edits import Edit, add_volume, change_volume, fresh_id, 
 from isometron.document.model import Document, DocumentError, checked
 from isometron.document.roundness import widths_of
 from isometron.document.shaping import shared_fields
+from isometron.geometry.frames import box_rotation
 from isometron.volumes.box import Box
 from isometron.volumes.building import scene_of
 from isometron.volumes.kinds import AnyVolume
@@ -53,10 +55,29 @@ def make_round(document: Document, ids: Iterable[str], profile: str) -> Edit:
         wheel = profile == "wheel"
         axle = volume.axle if isinstance(volume, Turned) else _flattest(volume) if wheel else "high"
         rings = _WHEEL_RINGS if wheel else ()
-        fields = shared_fields(volume) | {"axle": axle, "profile": PROFILES[profile], "face_rings": rings}
+        fields = (
+            shared_fields(volume)
+            | _within(volume, axle)
+            | {"axle": axle, "profile": PROFILES[profile], "face_rings": rings}
+        )
         return checked(Turned(**fields), f"volume {volume.name!r}")  # type: ignore[arg-type]
 
     return _each(document, ids, tr("make it a {profile}", profile=profile), rounded)
+
+
+def _within(volume: AnyVolume, axle: str) -> dict[str, object]:
+    """Return size and corner of the largest round body in a bounding volume, in its middle but on its ground."""
+    if isinstance(volume, Turned):
+        return {}
+    a, b = (k for k in range(3) if _AXLES[k] != axle)
+    size = np.array(volume.size)
+    size[a] = size[b] = min(size[a], size[b])
+    shift = (np.array(volume.size) - size) / 2
+    if volume.upright:
+        shift[2] = 0.0
+    rotation = box_rotation(*(radians(angle) for angle in (volume.yaw_deg, volume.pitch_deg, volume.roll_deg)))
+    corner = np.round(np.array(volume.corner) + rotation @ shift, 6) + 0.0
+    return {"size": tuple(size.tolist()), "corner": tuple(corner.tolist())}
 
 
 def make_square(document: Document, ids: Iterable[str]) -> Edit:

@@ -30,11 +30,15 @@ def chained(points: Floats, kind: Ints) -> tuple[Floats, Ints]:
     return points, order
 
 
-def runs(points: Floats) -> list[Floats]:
-    """Return the polylines (M, 2) that lines (N, 4) make where one starts exactly where the one before it ends."""
+def runs(points: Floats, kind: Ints | None = None) -> list[Floats]:
+    """Return the polylines (M, 2) that lines (N, 4) make where one starts exactly where the one before it ends.
+
+    kind : (N,) only lines of one kind run on.
+    """
     if len(points) == 0:
         return []
     on: Bools = (points[1:, :2] == points[:-1, 2:]).all(axis=1)
+    on = on if kind is None else on & (kind[1:] == kind[:-1])
     return [np.vstack([part[:1, :2], part[:, 2:]]) for part in np.split(points, np.flatnonzero(~on) + 1)]
 
 

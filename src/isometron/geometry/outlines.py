@@ -6,13 +6,25 @@ Lengths in mm, x right and y up on the plane of the outline, corners counter-clo
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 from math import ceil, pi
 
 import numpy as np
 
 from isometron.geometry.frames import Bools, Floats
 
-__all__ = ["Bend", "Outline", "arch_opening", "arch_wall", "convex_pieces", "counted", "cut_rectangle", "flattened"]
+__all__ = [
+    "Bend",
+    "Outline",
+    "arch_opening",
+    "arch_wall",
+    "convex_pieces",
+    "counted",
+    "cut_rectangle",
+    "flattened",
+    "holds",
+    "inside_parts",
+]
 
 _QUARTER = 24
 """Chords to a quarter turn where a bent side hides what is behind it: 0.05 % of its radius from the true one."""
@@ -284,3 +296,37 @@ def _bulges(ring: list[int], places: list[Floats], corner: int) -> bool:
     before, here, after = (places[ring[n % len(ring)]] for n in (k - 1, k, k + 1))
     size = max(float(np.abs(here - before).max()), float(np.abs(after - here).max()))
     return _turn(before, here, after) >= -1e-12 * size * size
+
+
+def inside_parts(polygon: Floats, start: Floats, end: Floats) -> list[tuple[float, float]]:
+    """Return the parts (t0, t1) of the segment ``start`` -> ``end`` (2,) that lie inside or on a polygon (P, 2)."""
+    way, sides = end - start, np.roll(polygon, -1, axis=0) - polygon
+    cross = way[0] * sides[:, 1] - way[1] * sides[:, 0]
+    off = polygon - start
+    with np.errstate(divide="ignore", invalid="ignore"):
+        t = (off[:, 0] * sides[:, 1] - off[:, 1] * sides[:, 0]) / cross
+        s = (off[:, 0] * way[1] - off[:, 1] * way[0]) / cross
+    met = (np.abs(cross) > 1e-12) & (t > 0.0) & (t < 1.0) & (s >= -1e-9) & (s <= 1.0 + 1e-9)
+    cuts = [0.0, *np.unique(t[met]).tolist(), 1.0]
+    found: list[tuple[float, float]] = []
+    for low, high in pairwise(cuts):
+        if high - low > 1e-9 and holds(polygon, start + (low + high) / 2 * way):
+            if found and found[-1][1] == low:
+                found[-1] = (found[-1][0], high)
+            else:
+                found.append((low, high))
+    return found
+
+
+def holds(polygon: Floats, place: Floats, slack: float = 1e-6) -> bool:
+    """Tell whether a place (2,) lies inside a polygon (P, 2), or within ``slack`` of its rim."""
+    other = np.roll(polygon, -1, axis=0)
+    sides = other - polygon
+    length = np.maximum((sides * sides).sum(axis=1), 1e-300)
+    part = np.clip(((place - polygon) * sides).sum(axis=1) / length, 0.0, 1.0)
+    if float(np.hypot(*(place - polygon - part[:, None] * sides).T).min()) <= slack:
+        return True
+    crosses = (polygon[:, 1] > place[1]) != (other[:, 1] > place[1])
+    with np.errstate(divide="ignore", invalid="ignore"):
+        x = polygon[:, 0] + (place[1] - polygon[:, 1]) / sides[:, 1] * sides[:, 0]
+    return bool(np.count_nonzero(crosses & (place[0] < x)) % 2)

@@ -208,10 +208,13 @@ def _dxf(document: Document, tell: Tell) -> bytes:
 def _add_view(drawing: Any, space: Any, document: Document, view: PlainView, shift: Floats, tell: Tell) -> None:
     """Add a view's marks as few entities: runs of lines as polylines, rings as circles, arcs and ellipses."""
     lines, arcs = view.lines, view.arcs
-    points, order = chained(lines.points + np.tile(shift, 2), lines.owner * len(Role) + lines.role)
-    kept = dict(zip(map(tuple, points[:, :2].tolist()), order.tolist(), strict=True))
-    for run in telling(runs(points), tell):
-        row = kept[tuple(run[0].tolist())]
+    # Edges are lines of their own; only outlines, which come in short pieces, run on.
+    kind = np.where(lines.edge >= 0, -1 - np.arange(len(lines)), lines.owner * len(Role) + lines.role)
+    points, order = chained(lines.points + np.tile(shift, 2), kind)
+    begin = 0
+    for run in telling(runs(points, kind[order]), tell):
+        row = int(order[begin])
+        begin += len(run) - 1
         attributes = _layer(drawing, document, int(lines.owner[row]), Role(lines.role[row]))
         run = straightened(run)
         if len(run) == 2:

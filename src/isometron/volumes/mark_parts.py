@@ -13,11 +13,11 @@ import numpy as np
 
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import Frusta
-from isometron.geometry.outlines import arch_opening
+from isometron.geometry.outlines import arch_opening, flattened, inside_parts
 from isometron.volumes.box import BOX_EDGES, BOX_FACES, box_corners
 from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, PathMark, RingMark, TickMark
 from isometron.volumes.kinds import own_corners
-from isometron.volumes.prism import plane_axes
+from isometron.volumes.prism import Arched, Prism, outline_of, plane_axes
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.volume import AXIS_LETTERS, Volume
 
@@ -128,6 +128,32 @@ def _strokes(mark: FaceMark, volume: Volume) -> Iterator[Stroke]:
 
 @_strokes.register
 def _(mark: DivideMark, volume: Volume) -> Iterator[Stroke]:
+    """Its lines stop at an opening."""
+    wall = _wall(volume, mark.face)
+    for start, end, axis, soft in _divisions(mark, volume):
+        for low, high in [(0.0, 1.0)] if wall is None else _parts_on(wall, volume, start, end):
+            yield start + low * (end - start), start + high * (end - start), axis, soft
+
+
+def _wall(volume: Volume, face: int) -> Floats | None:
+    """Return the outline (P, 2) of a wall with an arched opening, mm on its plane; None for any other face."""
+    if not isinstance(volume, Prism) or not isinstance(volume.section, Arched):
+        return None
+    if AXIS_LETTERS[BOX_FACES[face][0]] != volume.through:
+        return None
+    return flattened(outline_of(volume))
+
+
+def _parts_on(wall: Floats, volume: Volume, start: Floats, end: Floats) -> list[tuple[float, float]]:
+    """Return the parts of a stroke that lie on a wall."""
+    corners, rotations = box_corners([volume])
+    assert isinstance(volume, Prism)
+    a, b, _ = plane_axes(volume.through)
+    p, q = (((place - corners[0, 0]) @ rotations[0])[[a, b]] for place in (start, end))
+    return inside_parts(wall, p, q)
+
+
+def _divisions(mark: DivideMark, volume: Volume) -> Iterator[Stroke]:
     plane = face_plane(volume, mark.face)
     bx = min(mark.border / plane.wide, 0.49) if plane.wide else 0.0
     by = min(mark.border / plane.high, 0.49) if plane.high else 0.0

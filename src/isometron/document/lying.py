@@ -1,0 +1,57 @@
+"""Whether a new mark lies on the body, and not beside it: on a stepped, gabled, L-shaped or leaning one a face of the
+bounding volume reaches farther than the body does."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import msgspec
+import numpy as np
+
+from isometron.document.model import DocumentError
+from isometron.geometry.frames import Floats
+from isometron.volumes.face_marks import FaceMark, PathMark
+from isometron.volumes.kinds import AnyVolume, kind_of
+from isometron.volumes.mark_parts import mark_edges, mark_rounds
+from isometron.volumes.prism import Prism
+from isometron.volumes.tapered import Tapered
+from isometron.wording import tr
+
+__all__ = ["hold_on_body"]
+
+_OFF = 0.05
+"""mm: as far as a mark may stand off the body it lies on."""
+_ALONG = np.linspace(0.02, 0.98, 13)
+
+
+def hold_on_body(volume: AnyVolume, new: Iterable[FaceMark]) -> None:
+    """Raise `DocumentError` for marks that would lie beside the volume's body; lines of a plain view may."""
+    if not isinstance(volume, Prism | Tapered):
+        return
+    plain = msgspec.structs.replace(volume, copies=(), mirror=None, marks=())
+    bodies = kind_of(type(volume)).solids([plain]).bodies
+    for mark in new:
+        if isinstance(mark, PathMark):
+            continue
+        places = _places(msgspec.structs.replace(plain, marks=(mark,)))
+        over = np.einsum("bfk,pk->bpf", bodies.normals, places) - bodies.offsets[:, None, :]
+        real = (bodies.normals != 0.0).any(axis=2)
+        over = np.where(real[:, None, :], over, -np.inf).max(axis=2)
+        if len(places) and float(over.min(axis=0).max()) > _OFF:
+            raise DocumentError(
+                tr("{volume}: this would lie beside the body there, on its bounding volume. Choose a place on the body.",
+                   volume=volume.name)
+            )  # fmt: skip
+
+
+def _places(volume: AnyVolume) -> Floats:
+    """Return places (P, 3) along all that the marks of a volume draw."""
+    ends, rounds = mark_edges(volume).ends, mark_rounds(volume, 0)
+    straight = ends[:, :1] + _ALONG[:, None] * (ends[:, 1:] - ends[:, :1])
+    turns = 2 * np.pi * (rounds.ring_span[:, :1] + _ALONG * rounds.ring_span[:, 1:])[..., None]
+    rings = (
+        rounds.rings[:, None, :3]
+        + np.cos(turns) * rounds.rings[:, None, 3:6]
+        + np.sin(turns) * rounds.rings[:, None, 6:]
+    )
+    return np.concatenate([straight.reshape(-1, 3), rings.reshape(-1, 3)])

@@ -1,0 +1,114 @@
+"""Hidden parts against a ray caster written from the file format alone: kept cases, and random scenes of every kind."""
+
+from pathlib import Path
+
+import msgspec
+import numpy as np
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from isometron.document.files import load_document
+from isometron.geometry.hiding import Curves
+from isometron.geometry.turning import turning_lines
+from isometron.solve.drawing import solve
+from isometron.view.placing import place_eye
+from isometron.volumes.face_marks import ArchMark
+from isometron.volumes.prism import Arched, Prism
+from tests.ray_caster import bodies_of, covers
+from tests.strategies import documents, shaped
+
+CASES = sorted((Path(__file__).parents[1] / "cases" / "hiding").glob("*.isometron"))
+SIMPLE = [p for p in CASES if p.stat().st_size < 3000]
+
+
+def curves_of(drawing):
+    """All edges, rings, spokes and outlines of a drawing: what is hidden of them, and the places along each."""
+    scene, eye, rounds = drawing.scene, drawing.document.eye, drawing.scene.unit_rounds
+    found = [(scene.edge_curves, lambda k, t: _line(scene.vertices[scene.edges[k]], t))]
+    if len(rounds):
+        lines, side = turning_lines(rounds.bends, rounds.bend_curve, eye.place, eye.axes[2], eye.viewing_distance)
+        straight, row = rounds.frusta.contours(rounds.whole_sides, rounds.straight, eye.place)
+        ends = np.concatenate([lines, straight])
+        owner = np.concatenate([rounds.bend_owner[side], rounds.frusta.owner[row]])
+        yes = np.ones(len(ends), dtype=bool)
+        found += [
+            (rounds.ring_curves, lambda k, t: rounds.ring_curves.points_at(np.array([k]), t[None])[0]),
+            (Curves.lines(ends, owner, ~yes, yes), lambda k, t: _line(ends[k], t)),
+            (Curves.lines(rounds.strokes, rounds.stroke_owner), lambda k, t: _line(rounds.strokes[k], t)),
+        ]
+    return found
+
+
+def _line(ends, t):
+    return ends[0] + t[:, None] * (ends[1] - ends[0])
+
+
+def disagreements(document, dice, most=120):
+    """Places at which the drawing and the caster disagree: (row, point, what the drawing says)."""
+    drawing = solve(document)
+    scene, eye = drawing.scene, document.eye
+    bodies = bodies_of(msgspec.json.decode(msgspec.json.encode(document)))
+    first, wrong, asked = np.cumsum(scene.unit_counts) - scene.unit_counts, [], 0
+    for curves, at in curves_of(drawing):
+        if len(curves.at) == 0:
+            continue
+        parts = drawing.picture.hiders.hidden(curves)
+        for k in dice.choice(len(curves.at), min(len(curves.at), most), replace=False):
+            row = int(scene.unit_owner[curves.owner[k]])
+            if document.volumes[row].put_away:
+                continue
+            t = dice.uniform(0.02, 0.98, 3)
+            own = parts[0] == k
+            cuts = np.concatenate([parts[1][own], parts[2][own]])
+            t = t[(np.abs(t[:, None] - cuts).min(axis=1) > 0.02) if len(cuts) else np.ones(len(t), bool)]
+            points = at(k, t)
+            seen = eye.to_camera(points)[:, 2] > 50.0 if len(points) else np.zeros(0, dtype=bool)
+            t, points = t[seen], points[seen]
+            if len(t) == 0:
+                continue
+            hidden = ((t[:, None] > parts[1][own]) & (t[:, None] < parts[2][own])).any(axis=1)
+            told = covers(bodies, row, int(curves.owner[k] - first[row]), eye.place, points)
+            asked += int((told >= 0).sum())
+            wrong += [(document.volumes[row].id, p.round(1).tolist(), bool(h)) for p, h, c in zip(points, hidden, told, strict=True) if c >= 0 and h != (c == 1)]  # fmt: skip
+    return wrong, asked
+
+
+@pytest.mark.parametrize("path", SIMPLE, ids=lambda p: p.stem)
+def test_kept_cases_agree_with_the_caster(path):
+    document = load_document(path)
+    wrong, asked = disagreements(document, np.random.default_rng(7))
+    assert asked > 5
+    assert wrong == []
+
+
+@pytest.mark.parametrize("path", [p for p in SIMPLE if "mirror" in p.stem], ids=lambda p: p.stem)
+def test_mirror_images_are_mirror_images(path):
+    """Every edge and ring of the drawing lies on a body of the caster's, which reflects points and nothing else."""
+    document = load_document(path)
+    drawing = solve(document)
+    bodies = bodies_of(msgspec.json.decode(msgspec.json.encode(document)))
+    for curves, at in curves_of(drawing)[:2]:
+        for k in range(len(curves.at)):
+            points = at(k, np.linspace(0.05, 0.95, 9))
+            depths = np.array([depth(points) for _, _, _, depth in bodies])
+            assert np.abs(depths).min(axis=0).max() < 0.05, (path.stem, k)
+
+
+def drawn_from_the_format(volume):
+    """What the caster knows: no arches, and no marks, which its bodies do not have."""
+    plain = not (isinstance(volume, Prism) and isinstance(volume.section, Arched))
+    return plain and not any(isinstance(mark, ArchMark) for mark in volume.marks)
+
+
+@settings(max_examples=25, deadline=None, suppress_health_check=list(HealthCheck))
+@given(st.lists(shaped(), min_size=1, max_size=4), documents(most=0), st.integers(0, 2**31), st.data())
+def test_random_scenes_agree_with_the_caster(volumes, document, seed, data):
+    """See-through and solid volumes of every kind, copies and mirror images."""
+    own = [
+        msgspec.structs.replace(v, id=f"v{k}", marks=()) for k, v in enumerate(filter(drawn_from_the_format, volumes))
+    ]
+    eye = place_eye(height=data.draw(st.floats(200, 3000)), away=6500.0, turn_deg=data.draw(st.floats(-80, 80)), viewing_distance=400.0)  # fmt: skip
+    document = msgspec.structs.replace(document, volumes=tuple(own), eye=eye)
+    wrong, _ = disagreements(document, np.random.default_rng(seed), most=40)
+    assert wrong == []

@@ -1,0 +1,246 @@
+"""What is hidden, found by walking along sight lines through bodies built from the file format alone (docs/file-format.md).
+
+Nothing here comes from the program but the document's own text: solids are told by how deep a point lies in them, mirror
+images are reflected points, rounded sides are the curves of the format.
+"""
+
+from itertools import pairwise
+
+import numpy as np
+
+AXES = ("long", "wide", "high")
+
+
+def rotation(yaw, pitch, roll):
+    (sy, cy), (sp, cp), (sr, cr) = ((np.sin(np.radians(a)), np.cos(np.radians(a))) for a in (yaw, pitch, roll))
+    rz = np.array([[cy, -sy, 0], [sy, cy, 0], [0, 0, 1]])
+    rx = np.array([[1, 0, 0], [0, cp, -sp], [0, sp, cp]])
+    ry = np.array([[cr, 0, sr], [0, 1, 0], [-sr, 0, cr]])
+    return rz @ rx @ ry
+
+
+def about(axis, angle):
+    x, y, z = axis
+    k = np.array([[0, -z, y], [z, 0, -x], [-y, x, 0]])
+    return np.eye(3) + np.sin(angle) * k + (1 - np.cos(angle)) * (k @ k)
+
+
+def box_depth(low, high):
+    """How deep points lie in a box of own coordinates; below nothing outside."""
+    return lambda p: np.minimum(p - low, high - p).min(axis=-1)
+
+
+def polygon_depth(points, p):
+    """How deep (N,) points (N, 2) lie in a polygon, by its sides' distances and by crossing them."""
+    inside, near = np.zeros(len(p), dtype=bool), np.full(len(p), np.inf)
+    for a, b in zip(points, np.roll(points, -1, axis=0), strict=True):
+        along = b - a
+        length = max(along @ along, 1e-300)
+        t = np.clip((p - a) @ along / length, 0, 1)
+        near = np.minimum(near, np.hypot(*(p - a - t[:, None] * along).T))
+        crosses = (a[1] > p[:, 1]) != (b[1] > p[:, 1])
+        with np.errstate(divide="ignore", invalid="ignore"):
+            x = a[0] + (p[:, 1] - a[1]) / (b[1] - a[1]) * (b[0] - a[0])
+        inside ^= crosses & (p[:, 0] < x)
+    return np.where(inside, near, -near)
+
+
+def cut_points(wide, high, lengths, how):
+    """A rectangle with cut corners, counter-clockwise from the lower left; corners that would pass share the side."""
+    sides, r = (wide, high, wide, high), list(lengths)
+    for k in range(4):
+        total = lengths[k] + lengths[(k + 1) % 4]
+        if total > sides[k]:
+            for n in (k, (k + 1) % 4):
+                r[n] = min(r[n], lengths[n] * sides[k] / total)
+    found = []
+    for k, (x, y, sx, sy) in enumerate(((0, 0, 1, 1), (wide, 0, -1, 1), (wide, high, -1, -1), (0, high, 1, -1))):
+        steps = np.linspace(0, np.pi / 2, 90 if how == "round" else 2)
+        for turn in steps:
+            angle = np.pi + k * np.pi / 2 + turn
+            if how == "round":
+                found.append((x + sx * r[k] + r[k] * np.cos(angle), y + sy * r[k] + r[k] * np.sin(angle)))
+            else:
+                ends = [(x, y + sy * r[k]), (x + sx * r[k], y)]
+                found.append((ends if k % 2 == 0 else ends[::-1])[0 if turn == 0 else 1])
+    return np.array(found)
+
+
+def width_at(profile, at):
+    """How wide (N,) a profile is at places (N,) along its axle, 0 beyond it."""
+    rings, found = sorted(profile, key=lambda ring: ring["at"]), np.zeros(len(at))
+    for k, (one, two) in enumerate(pairwise(rings)):
+        rise, run = two["at"] - one["at"], two["wide"] - one["wide"]
+        own = (at >= one["at"]) & (at <= two["at"])
+        if rise <= 0 or not own.any():
+            continue
+        t, then = (at[own] - one["at"]) / rise, one.get("then", "straight")
+        if then == "straight":
+            wide = one["wide"] + run * t
+        elif then == "round":
+            wide = one["wide"] + run * (np.sqrt(1 - (1 - t) ** 2) if run >= 0 else 1 - np.sqrt(1 - t**2))
+        else:
+            wide = _smooth(rings, k, t)
+        found[own] = wide
+    return found
+
+
+def _smooth(rings, k, t):
+    one, two = rings[k], rings[k + 1]
+    before, after = rings[max(k - 1, 0)], rings[min(k + 2, len(rings) - 1)]
+
+    def slope(low, high, smooth):
+        rise = high["at"] - low["at"]
+        return (high["wide"] - low["wide"]) / rise * (two["at"] - one["at"]) if smooth and rise > 0 else 0.0
+
+    m0 = slope(before, two, k > 0 and before.get("then") == "smooth")
+    m1 = slope(one, after, two.get("then") == "smooth")
+    h = 2 * t**3 - 3 * t**2 + 1, t**3 - 2 * t**2 + t, -2 * t**3 + 3 * t**2, t**3 - t**2
+    return np.clip(h[0] * one["wide"] + h[1] * m0 + h[2] * two["wide"] + h[3] * m1, 0, 1)
+
+
+def own_depth(volume):
+    """What tells how deep points (N, 3) of a volume's own coordinates lie in it, mm."""
+    size, kind = np.array(volume["size"]), volume["kind"]
+    if kind == "box":
+        return box_depth(np.zeros(3), size)
+    if kind == "tapered":
+        return _tapered(size, volume.get("lean", (0, 0, 0, 0)))
+    if kind == "frame":
+        parts = [box_depth(np.array(a), np.array(b)) for a, b in _frame(volume)]
+        return lambda p: np.max([part(p) for part in parts], axis=0)
+    if kind == "prism":
+        k = AXES.index(volume.get("through", "wide"))
+        a, b = (n for n in range(3) if n != k)
+        points = _section(volume["section"], size[a], size[b])
+        return lambda p: np.minimum(polygon_depth(points, p[:, [a, b]]), np.minimum(p[:, k], size[k] - p[:, k]))
+    k = AXES.index(volume.get("axle", "high"))
+    i, j = (k + 1) % 3, (k + 2) % 3
+    profile = volume.get("profile", [{"at": 0, "wide": 1}, {"at": 1, "wide": 1}])
+    ends = min(r["at"] for r in profile), max(r["at"] for r in profile)
+
+    def turned(p):
+        at = p[:, k] / size[k]
+        away = np.hypot(2 * p[:, i] / size[i] - 1, 2 * p[:, j] / size[j] - 1)
+        side = (width_at(profile, np.clip(at, *ends)) - away) * min(size[i], size[j]) / 2
+        return np.minimum(side, np.minimum(at - ends[0], ends[1] - at) * size[k])
+
+    return turned
+
+
+def _tapered(size, lean):
+    lean = list(lean)
+    for start in (0, 2):
+        for sign in (1, -1):
+            both = [max(sign * lean[start + n], 0) for n in (0, 1)]
+            if sum(both) > 1:
+                for n in (0, 1):
+                    if both[n] > 0:
+                        lean[start + n] = sign * both[n] / sum(both)
+
+    def depth(p):
+        up, found = p[:, 2] / size[2], np.minimum(p[:, 2], size[2] - p[:, 2])
+        for axis in (0, 1):
+            near, far = (np.maximum(v, 0) * up + np.maximum(-v, 0) * (1 - up) for v in lean[2 * axis : 2 * axis + 2])
+            found = np.minimum(found, np.minimum(p[:, axis] - near * size[axis], (1 - far) * size[axis] - p[:, axis]))
+        return found
+
+    return depth
+
+
+def _frame(volume):
+    long, wide, high = volume["size"]
+    inset = min(volume.get("inset", 0), 0.45 * long, 0.45 * wide)
+    leg = [min(t, (s - 2 * inset) / 2) for t, s in zip(volume.get("leg", (40, 40)), (long, wide), strict=True)]
+    top = min(volume.get("top", 0), high)
+    under = high - top
+    x, y = (inset, long - inset - leg[0]), (inset, wide - inset - leg[1])
+    boxes = [((a, b, 0), (a + leg[0], b + leg[1], under)) for a in x for b in y]
+    boxes += [((0, 0, under), (long, wide, high))] if top else []
+    for rail in volume.get("rails", ()):
+        low = max(min(rail["at"] * high - rail["high"] / 2, under - rail["high"]), 0)
+        up, thick = min(low + rail["high"], under), min(rail["thick"], *leg)
+        boxes += [((x[0] + leg[0], b + (leg[1] - thick) / 2, low), (x[1], b + (leg[1] + thick) / 2, up)) for b in y]
+        boxes += [((a + (leg[0] - thick) / 2, y[0] + leg[1], low), (a + (leg[0] + thick) / 2, y[1], up)) for a in x]
+    return boxes
+
+
+def _section(section, wide, high):
+    if section["section"] == "cut":
+        return cut_points(wide, high, section.get("lengths", (50,) * 4), section.get("how", "chamfer"))
+    assert section["section"] == "counted"
+    scale = np.array([wide / section.get("columns", 4), high / section.get("rows", 4)])
+    return np.array(section["points"], dtype=float) * scale
+
+
+def bodies_of(document):
+    """Return every copy and image of every volume: (row, copy, see-through, what tells the depth of world points)."""
+    named, found = {v["id"]: v for v in document["volumes"]}, []
+    for row, volume in enumerate(document["volumes"]):
+        if volume.get("put_away"):
+            continue
+        places = [(np.array(volume["corner"], dtype=float), np.array(volume["size"], dtype=float))]
+        turn = rotation(*(volume.get(f"{a}_deg", 0.0) for a in ("yaw", "pitch", "roll")))
+        for rows in volume.get("copies", ()):
+            k = AXES.index(rows.get("along", "long"))
+            places = [_step(place, rows, n, k, turn) for place in places for n in range(rows.get("count", 2))]
+        depths = [_placed(volume, corner, size, turn) for corner, size in places]
+        if volume.get("mirror"):
+            point, normal = _plane(volume["mirror"], named)
+            depths += [_reflected(depth, point, normal) for depth in depths]
+        found += [(row, n, bool(volume.get("see_through")), depth) for n, depth in enumerate(depths)]
+    return found
+
+
+def _step(place, rows, n, k, turn):
+    corner, size = place
+    shift, size = n * rows["pitch"], size.copy()
+    if rows.get("last", 0) > 0 and n == rows.get("count", 2) - 1:
+        shift += size[k] - rows["last"] if rows["pitch"] < 0 else 0.0
+        size[k] = rows["last"]
+    return corner + shift * turn[:, k], size
+
+
+def _placed(volume, corner, size, turn):
+    own = own_depth(volume | {"size": size})
+    steer, lean = volume.get("steer_deg", 0.0), volume.get("lean_deg", 0.0)
+    if volume["kind"] == "turned" and (steer or lean):
+        axle = turn[:, AXES.index(volume.get("axle", "high"))]
+        travel, middle = np.array([-axle[1], axle[0], 0.0]), corner + turn @ size / 2
+        length = np.hypot(*travel[:2])
+        leant = about(travel / length, np.radians(lean)) if length > 1e-9 else np.eye(3)
+        turn = about(np.array([0, 0, 1.0]), np.radians(steer)) @ leant @ turn
+        corner = middle - turn @ size / 2
+    return lambda p: own((p - corner) @ turn)
+
+
+def _plane(mirror, named):
+    k = AXES.index(mirror.get("across", "wide"))
+    if not mirror.get("about"):
+        return np.zeros(3), np.eye(3)[k]
+    other = named[mirror["about"]]
+    turn = rotation(*(other.get(f"{a}_deg", 0.0) for a in ("yaw", "pitch", "roll")))
+    return np.array(other["corner"]) + turn @ np.array(other["size"]) / 2, turn[:, k]
+
+
+def _reflected(depth, point, normal):
+    return lambda p: depth(p - 2.0 * ((p - point) @ normal)[:, None] * normal)
+
+
+def covers(bodies, row, copy, eye, points, near=1.0, tol=0.4, steps=1500):
+    """Return for points (N, 3) of a line of a copy: 1 hidden for certain, 0 seen for certain, -1 too near to call.
+
+    A sight line that comes within ``tol`` mm of a surface, but for the last ``near`` mm before the point, is too near.
+    """
+    way = points - eye
+    far = np.sqrt((way**2).sum(axis=1))
+    part = np.linspace(0.02, 1.0, steps)
+    places = eye + part[:, None, None] * way
+    told = part[:, None] * far < far - near
+    deepest = np.full(len(points), -np.inf)
+    for owner, number, see_through, depth in bodies:
+        if see_through and (owner, number) != (row, copy):
+            continue
+        found = depth(places.reshape(-1, 3)).reshape(steps, -1)
+        deepest = np.maximum(deepest, np.where(told, found, -np.inf).max(axis=0))
+    return np.where(deepest > tol, 1, np.where(deepest < -tol, 0, -1))
