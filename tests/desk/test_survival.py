@@ -1,11 +1,9 @@
 """What the program survives: errors in it, kills while the hand works on, odd starts, and files that others write."""
 
 import os
-import random
 import signal
 import subprocess
 import sys
-import time
 
 import pytest
 from PyQt6.QtCore import Qt, QTimer
@@ -20,48 +18,13 @@ from isometron.desk.settings import load_settings, recovery_folder, remember_fil
 from isometron.document.disk import told_aside
 from isometron.document.edits import change_document, move_volumes
 from isometron.document.files import load_document, save_document
-
-STEADY = """
-import os, random, sys, time
-from PyQt6.QtCore import QTimer
-from isometron.demos.catalogue import demo
-from isometron.desk.application import DeskWindow, application
-from isometron.document.edits import change_document
-app = application()
-window = DeskWindow()
-desk = window.put_in(demo("perch-stool"), None)
-window.show()
-dice = random.Random(int(sys.argv[1]))
-def edit():
-    now = f"{time.time()}"
-    desk.session.attempt(change_document, "change title", title=now)
-    print(now, flush=True)
-    QTimer.singleShot(int(1000 * dice.uniform(0.1, 3.0)), edit)
-    end = time.time() + dice.choice((0.0, 0.0, 0.3))  # now and then the window is busy
-    while time.time() < end:
-        sum(range(1000))
-QTimer.singleShot(0, edit)
-app.exec()
-"""
-
-
-def kill_while_working(seed):
-    """Kill a program under steady edits, 2.5 s or more after the first; returns how old (s) the oldest lost edit was."""
-    worker = subprocess.Popen([sys.executable, "-c", STEADY, str(seed)], stdout=subprocess.PIPE, env=dict(os.environ))
-    first = worker.stdout.readline()
-    time.sleep(2.5 + random.Random(seed).random() * 2.0)
-    worker.send_signal(signal.SIGKILL)
-    killed = time.time()
-    edits = [float(line) for line in first.splitlines() + worker.communicate()[0].splitlines()]
-    (work,) = abandoned_work(recovery_folder())
-    lost = [edit for edit in edits if edit > float(work.document.title)]
-    work.discard()
-    return killed - lost[0] if lost else 0.0
+from tests.attack.kills import lost_seconds
+from tests.attack.starts import spoil, started
 
 
 @pytest.mark.parametrize("seed", range(3))
 def test_at_most_two_seconds_of_steady_work_are_lost(home, seed):
-    assert kill_while_working(seed) <= 2.0
+    assert lost_seconds(seed, os.environ["XDG_STATE_HOME"]) <= 2.0
     assert list(recovery_folder().iterdir()) == []
 
 
@@ -239,51 +202,12 @@ def test_saving_over_what_others_wrote_is_asked(home, desk, tmp_path, answer, me
 # --- odd starts ----------------------------------------------------------------------------------------------------
 
 
-def started(*words, seconds=90.0, **environment):
-    """Start the real program, let it stand for a moment, and close it; returns its exit code and what it printed."""
-    code = (
-        "import sys\nfrom PyQt6.QtCore import QTimer\nfrom PyQt6.QtWidgets import QApplication\n"
-        "from isometron.desk import application\n"
-        "real = application.DeskWindow.put_in\n"
-        "def put_in(self, *a):\n"
-        "    desk = real(self, *a)\n"
-        "    def look():\n"
-        "        print('WORDS', ascii(desk.strip._words.text()))\n"
-        "        print('TITLE', ascii(desk.session.document.title), flush=True)\n"
-        "        desk.paperwork.may_leave = lambda: True\n        self.close()\n"
-        "    QTimer.singleShot(150, look)\n"
-        "    return desk\n"
-        "application.DeskWindow.put_in = put_in\n"
-        "from isometron.__main__ import main\nsys.exit(main())\n"
-    )
-    done = subprocess.run(
-        [sys.executable, "-c", code, *map(os.fsencode, words)], capture_output=True, timeout=seconds,
-        env=os.environ | {"QT_QPA_PLATFORM": "offscreen"} | environment,
-    )  # fmt: skip
-    return done.returncode, done.stdout.decode(), done.stderr.decode(errors="replace")
-
-
-def spoiled_settings(kind):
-    path = settings_folder() / "settings.json"
-    path.parent.mkdir(parents=True, exist_ok=True)
-    if kind == "pipe":
-        os.mkfifo(path)
-    elif kind == "device":
-        path.symlink_to("/dev/zero")
-    elif kind == "nowhere":
-        path.symlink_to("/no/such/place")
-    elif kind == "folder":
-        path.mkdir()
-    else:
-        path.write_bytes({
-            "cut": b'{"recent": ["a', "latin": b'{"recent": ["caf\xe9"]}', "nested": b"[" * 100_000, "empty": b"",
-            "other": b'{"text_percent": "huge"}',
-        }[kind])  # fmt: skip
+BYTES = {"cut": b'{"recent": ["a', "latin": b'{"recent": ["caf\xe9"]}', "nested": b"[" * 100_000}
 
 
 @pytest.mark.parametrize("kind", ["cut", "latin", "nested", "pipe", "device", "nowhere", "folder"])
 def test_it_starts_with_settings_that_cannot_be_read(home, kind):
-    spoiled_settings(kind)
+    spoil(settings_folder() / "settings.json", kind, BYTES.get(kind))
     code, out, err = started()
     assert code == 0 and "Traceback" not in err
     assert "set aside" in out and "settings (set aside)" in [p.name for p in settings_folder().iterdir()]

@@ -6,9 +6,9 @@ from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QAbstractItemView, QAbstractSpinBox, QApplication, QComboBox, QLineEdit, QWidget
 
-__all__ = ["KeysGoBack"]
+__all__ = ["FIELDS", "KeysGoBack"]
 
-_FIELDS = (QLineEdit, QAbstractSpinBox, QComboBox, QAbstractItemView)
+FIELDS = (QLineEdit, QAbstractSpinBox, QComboBox, QAbstractItemView)
 _ENDS = {Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Escape}
 
 
@@ -26,7 +26,7 @@ class KeysGoBack(QObject):
         running.focusChanged.connect(self._watch)
 
     def _watch(self, _: QWidget | None, now: QWidget | None) -> None:
-        if isinstance(now, _FIELDS) and self._board_of(now) is not None:
+        if isinstance(now, FIELDS) and self._board_of(now) is not None:
             now.removeEventFilter(self)
             now.installEventFilter(self)
 

@@ -20,7 +20,7 @@ from isometron.desk.board import Board
 from isometron.desk.check_stage import CheckStage
 from isometron.desk.dial_panel import DialPanel
 from isometron.desk.edge_table import EdgeTable
-from isometron.desk.focus import KeysGoBack
+from isometron.desk.focus import FIELDS, KeysGoBack
 from isometron.desk.hand_on_stage import HandOnStage
 from isometron.desk.horizon_rail import HorizonRail
 from isometron.desk.invitation import Invitation
@@ -366,6 +366,8 @@ class Desk(QWidget):
         assert event is not None
         if event.key() != Qt.Key.Key_Escape:
             super().keyPressEvent(event)
+        elif isinstance(QApplication.focusWidget(), FIELDS):
+            self.board.setFocus()  # leaving a field is a step of its own
         elif self.board.has_tool:
             self.take_tool("point")
         elif self.player.open:
