@@ -227,16 +227,17 @@ def _reflected(depth, point, normal):
     return lambda p: depth(p - 2.0 * ((p - point) @ normal)[:, None] * normal)
 
 
-def covers(bodies, row, copy, eye, points, near=1.0, tol=0.4, steps=1500):
+def covers(bodies, row, copy, eye, points, near=1.0, tol=0.4, steps=2000):
     """Return for points (N, 3) of a line of a copy: 1 hidden for certain, 0 seen for certain, -1 too near to call.
 
-    A sight line that comes within ``tol`` mm of a surface, but for the last ``near`` mm before the point, is too near.
+    A sight line that comes within ``tol`` mm of a surface, or half a step of it, but for the last ``near`` mm before the point, is too near.
     """
     way = points - eye
     far = np.sqrt((way**2).sum(axis=1))
     part = np.linspace(0.02, 1.0, steps)
     places = eye + part[:, None, None] * way
     told = part[:, None] * far < far - near
+    tol = np.maximum(tol, 0.6 * far / steps)  # what lies between two steps is not seen
     deepest = np.full(len(points), -np.inf)
     for owner, number, see_through, depth in bodies:
         if see_through and (owner, number) != (row, copy):

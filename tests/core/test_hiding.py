@@ -43,7 +43,7 @@ def told_hidden(parts, row, t):
 
 def disagreements(eye, scene, curves, parts, rows):
     """How many of the places asked about along some curves are told wrongly."""
-    frusta, wrong = scene.rounds.frusta, 0
+    frusta, wrong = scene.unit_rounds.frusta, 0
     t = (np.arange(STEPS) + 0.5) / STEPS
     for row in rows:
         points = points_on(curves, row, t)
@@ -54,10 +54,11 @@ def disagreements(eye, scene, curves, parts, rows):
         clear = (depth > 1.0) & ~(np.hypot(*(paper[:, None] - at_ends).T) < NEAR).any(axis=0)
         points, told = points[clear], told[clear]
         owner = curves.owner[row]
-        own = scene.body_owner == owner
-        asked = np.flatnonzero(np.where(scene.solid[scene.body_owner], ~scene.turned[scene.body_owner],
-                                        own & ~curves.laid[row]))  # fmt: skip
-        round_ = np.flatnonzero(scene.solid[frusta.owner] | (frusta.owner == owner))
+        own = scene.units_of(scene.body_owner) == owner  # a copy of a see-through volume hides only itself
+        asked = np.flatnonzero(
+            ~scene.turned[scene.body_owner] & (scene.solid[scene.body_owner] | own & ~curves.laid[row])
+        )
+        round_ = np.flatnonzero(scene.solid[scene.unit_owner][frusta.owner] | (frusta.owner == owner))
         size = max(float(np.abs(points - eye.place).max(initial=1.0)), float(np.abs(eye.place).max()))
         surely = behind_bodies(scene.bodies, asked, eye.place, points, -1e-6 * size)
         surely |= behind_frusta(frusta, round_, eye.place, points, 1e-3)

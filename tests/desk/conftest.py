@@ -65,6 +65,13 @@ class Hand:
         QTest.keyClicks(field, text)
         QTest.keyClick(field, end)
 
+    def rest(self, seconds=30.0):
+        """Wait for what runs beside the window."""
+        for _ in range(int(seconds * 50)):
+            if not self.session.beside.running:
+                return
+            QTest.qWait(20)
+
     def sizes(self):
         return [volume.size for volume in self.session.document.volumes]
 

@@ -88,12 +88,16 @@ def test_a_school_that_cannot_work_offers_one_that_can(cart):
 
 def test_worksheets_are_written_from_the_strip(cart, tmp_path):
     cart.desk.step_strip.write(tmp_path / "w.pdf")
+    cart.rest()
     assert len(pypdfium2.PdfDocument(tmp_path / "w.pdf")) == 7 and "Wrote w.pdf" in cart.words()
     cart.desk.step_strip.write(tmp_path / "w.svg")
+    cart.rest()
     assert len(list(tmp_path.glob("w-0*.svg"))) == 9 and "Wrote 9 files" in cart.words()
     cart.desk.step_strip.write(tmp_path / "w.json")
+    cart.rest()
     assert json.loads((tmp_path / "w.json").read_text())["school"] == "plan"
     cart.desk.step_strip.write(tmp_path / "none" / "w.pdf")
+    cart.rest()
     assert cart.words().startswith("⚠")
 
 

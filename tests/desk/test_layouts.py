@@ -3,10 +3,22 @@
 import pytest
 from PyQt6.QtCore import QPoint, QRect, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QAbstractButton, QApplication, QCheckBox, QComboBox, QLabel, QLineEdit
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QAbstractScrollArea,
+    QApplication,
+    QCheckBox,
+    QComboBox,
+    QLabel,
+    QLineEdit,
+    QScrollBar,
+    QWidget,
+)
 
-from isometron.demos.catalogue import demo
+from isometron.demos.catalogue import DEMOS, demo
 from isometron.desk.section import Section
+from isometron.desk.settings import Settings, save_settings
+from isometron.desk.theme import set_text_size
 from isometron.desk.words import Wrapped
 from isometron.document.edits import change_volume
 from isometron.document.fresh import new_document
@@ -158,3 +170,60 @@ def test_the_plain_views_stand_apart_and_inside_their_card(desk, size):
         assert not any(one.adjusted(-10, -10, 10, 10).intersects(other) for other in boxes[k + 1 :])
     look(views)
     views.close()
+
+
+def sticking_out(window):
+    """Visible widgets that reach beyond their parents; what lies in a scrolled column may."""
+    found = []
+    for widget in window.findChildren(QWidget):
+        parent = widget.parentWidget()
+        if not widget.isVisible() or parent is None or widget.isWindow() or isinstance(widget, QScrollBar):
+            continue
+        if isinstance(parent.parentWidget(), QAbstractScrollArea) or parent.objectName() == "qt_scrollarea_viewport":
+            continue
+        if not parent.rect().adjusted(-1, -1, 1, 1).contains(widget.geometry()):
+            found.append(f"{type(widget).__name__} {told(widget)!r} {widget.geometry()} in {parent.rect()}")
+    return found
+
+
+def short_figures(table):
+    """Figures of a table that its columns have no room for; names may be shortened."""
+    model, metrics, found = table.model(), table.fontMetrics(), []
+    for row in range(model.rowCount()):
+        for column in range(1, model.columnCount()):
+            text = str(model.data(model.index(row, column)))
+            if metrics.horizontalAdvance(text) + 6 > table.columnWidth(column):
+                found.append(text)
+    return found
+
+
+TURNS = [
+    (size, percent, n) for n, (size, percent) in enumerate((s, p) for s in ((1000, 640), *SIZES) for p in (100, 130))
+]
+
+
+@pytest.mark.parametrize(("size", "percent", "turn"), TURNS)
+def test_nothing_sticks_out_of_its_parent_and_no_figure_is_shortened(home, desk, size, percent, turn):
+    """Rotated: every window size and text size, each with other demos and stages; together all of them."""
+    save_settings(Settings(text_percent=percent))
+    names = list(DEMOS)
+    documents = [new_document(), car(), *(demo(names[(turn + k) % len(names)]) for k in range(2))]
+    try:
+        for number, document in enumerate(documents):
+            hand = desk(document, size=size)
+            for stage in (STAGES[(turn + number) % 6], STAGES[(turn + number + 3) % 6]):
+                hand.desk.stages.open(stage)
+                if document.volumes:
+                    hand.session.select((document.volumes[min(1, len(document.volumes) - 1)].id,))
+                rest()
+                assert sticking_out(hand.window) == []
+                assert short_figures(hand.desk.ledger) == []
+                for label in hand.window.findChildren(QLabel):
+                    assert not (label.isVisible() and label.width() > 0 and clipped(label)), told(label)
+            card = hand.desk.invitation
+            if card.isVisible():
+                assert hand.board.rect().contains(card.geometry())
+                look(card)
+            hand.window.hide()
+    finally:
+        set_text_size(QApplication.instance(), 100)

@@ -11,13 +11,6 @@ from isometron.demos.catalogue import demo
 from isometron.desk.long_work import WorkBar
 
 
-def rest(hand, seconds=20.0):
-    end = time.monotonic() + seconds
-    while hand.session.beside.running and time.monotonic() < end:
-        QTest.qWait(20)
-    assert not hand.session.beside.running
-
-
 @pytest.mark.parametrize("ending", [".svg", ".pdf", ".png", ".csv", ".json"])
 def test_every_export_runs_in_another_thread(home, desk, tmp_path, monkeypatch, ending):
     hand, threads = desk(demo("perch-stool")), []
@@ -28,7 +21,7 @@ def test_every_export_runs_in_another_thread(home, desk, tmp_path, monkeypatch, 
         stage, "export_bytes", lambda *a, **k: (threads.append(threading.current_thread()), real(*a, **k))[1]
     )
     hand.desk.hand_on.write(tmp_path / f"out{ending}")
-    rest(hand)
+    hand.rest()
     assert (tmp_path / f"out{ending}").stat().st_size > 100 and "Wrote" in hand.words()
     assert threads and threads[0] is not threading.main_thread()
 
@@ -38,13 +31,13 @@ def test_plain_views_and_worksheets_too(home, desk, tmp_path):
     hand.desk.show_views()
     for ending in (".dxf", ".pdf"):
         hand.desk._views.write(tmp_path / f"views{ending}")
-        rest(hand)
+        hand.rest()
         assert (tmp_path / f"views{ending}").exists()
     hand.desk._views.close()
     hand.session.select((hand.session.document.volumes[0].id,))
     hand.desk.construct()
     hand.desk.step_strip.write(tmp_path / "work.pdf")
-    rest(hand)
+    hand.rest()
     assert (tmp_path / "work.pdf").exists()
 
 
@@ -65,12 +58,12 @@ def test_long_work_shows_how_far_it_is_and_is_called_off(home, desk, tmp_path):
     hand.session.hand_out(tmp_path / "other.bin", lambda tell: b"x")
     assert "Try again" in hand.words()
     bar.findChild(QPushButton).click()
-    rest(hand)
+    hand.rest()
     assert "Called off" in hand.words() and list(tmp_path.glob("*.bin")) == [] and not bar.isVisible()
 
 
 def test_what_cannot_be_written_is_said(home, desk, tmp_path):
     hand = desk(demo("ember-lantern"))
     hand.session.hand_out(tmp_path / "missing" / "profile.csv", lambda tell: b"x")
-    rest(hand)
+    hand.rest()
     assert "was not saved" in hand.words()

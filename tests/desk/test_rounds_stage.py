@@ -83,7 +83,7 @@ def test_volumes_become_round_and_square_again(cart):
     buttons = {b.text(): b for b in place.findChildren(type(place.head))}
     QTest.mouseClick(buttons["ball"], Qt.MouseButton.LeftButton)
     body = cart.session.document.volume("body")
-    assert isinstance(body, Turned) and body.profile == PROFILES["ball"] and body.size == (1800.0, 990.0, 720.0)
+    assert isinstance(body, Turned) and body.profile == PROFILES["ball"] and body.size == (990.0, 990.0, 720.0)
     QTest.mouseClick(buttons["a box again"], Qt.MouseButton.LeftButton)
     assert isinstance(cart.session.document.volume("body"), Box)
     cart.session.undo()

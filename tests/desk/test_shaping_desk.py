@@ -283,7 +283,9 @@ def test_expressions_lengths_and_targets_on_the_desk(hand):
     assert not [f for f in hand.session.drawing.findings if f.code == "target-missed"]
     hand.type_into(place.target, "other high")
     assert hand.words().startswith("⚠") and place.target.text() == "other high", "what was typed stays to be mended"
-    hand.type_into(place.drives["long"], "")
+    place.drives["long"].clear()
+    place.drives["long"].setModified(True)
+    QTest.keyClick(place.drives["long"], Qt.Key.Key_Return)
     assert hand.session.document.volume("other").says[0].drives == "high"
 
 
@@ -496,8 +498,10 @@ def test_the_plain_views_pull_volumes_and_draw_lines(hand, tmp_path):
     assert len(board._quarter_places(0, 0)) == 5
     for ending in (".pdf", ".svg", ".dxf"):
         views.write(tmp_path / f"views{ending}")
+        hand.rest()
         assert (tmp_path / f"views{ending}").stat().st_size > 1000
     views.write(tmp_path / "no" / "views.pdf")
+    hand.rest()
     assert views._told.text().startswith("⚠")
     board.grab()
     views.close()

@@ -91,8 +91,9 @@ class HorizonRail(Instrument[tuple[float, float]]):
         a, b = (self.x_of(degrees(atan(u / f))) for u in (left, right))
         painter.fillRect(QRectF(a, self.height() - 4.0, b - a, 4.0), QColor(Tone.SHEET))
         self._scale(painter)
+        taken: list[QRectF] = []
         for (letter, colour), angle in zip(_BEADS, self.angles(), strict=True):
-            self._bead(painter, letter, colour, angle)
+            self._bead(painter, letter, colour, angle, taken)
         self.paint_focus(painter)
         painter.end()
 
@@ -108,7 +109,8 @@ class HorizonRail(Instrument[tuple[float, float]]):
                 box = QRectF(x - 24.0, self.height() - 29.0, 48.0, 14.0)
                 painter.drawText(box, Qt.AlignmentFlag.AlignCenter, f"{angle}°")
 
-    def _bead(self, painter: QPainter, letter: str, colour: str, angle: float) -> None:
+    def _bead(self, painter: QPainter, letter: str, colour: str, angle: float, taken: list[QRectF]) -> None:
+        """Paint a bead and its words: all of them where there is room, else its letter, else the bead alone."""
         x = self.x_of(angle)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(colour))
@@ -116,10 +118,17 @@ class HorizonRail(Instrument[tuple[float, float]]):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QColor(colour))
         painter.setFont(interface_font(11, bold=True))
-        words = f"{letter} {self._far(angle)}".strip()
-        width = painter.fontMetrics().horizontalAdvance(words)
-        inside = x + 11 if x + 11 + width < self.width() - 2 else x - 11 - width
-        painter.drawText(QPointF(inside, px(12) + 1.0), words)
+        for words in (f"{letter} {self._far(angle)}".strip(), letter):
+            width = painter.fontMetrics().horizontalAdvance(words)
+            for begin in (x + 11.0, x - 11.0 - width):
+                box = QRectF(begin, 2.0, width, 14.0)
+                clear = begin > 2 and begin + width < self.width() - 2 and not any(box.intersects(t) for t in taken)
+                if clear and not any(
+                    box.intersects(QRectF(self.x_of(a) - 7, 2.0, 14.0, 14.0)) for a in self.angles()
+                ):
+                    painter.drawText(QPointF(begin, px(12) + 1.0), words)
+                    taken.append(box)
+                    return
 
     def _far(self, angle: float) -> str:
         """How far off the sheet the point of this bearing lies; nothing for one on the sheet."""

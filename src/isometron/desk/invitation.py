@@ -41,7 +41,7 @@ class Invitation(QFrame):
         hint = Label(tr("Press B and pull a block out of the ground, or begin with"))
         hint.setWordWrap(True)
         layout.addWidget(hint)
-        layout.addWidget(self._button(tr("another sheet, unit or eye\tCtrl+N"), new_sheet))
+        layout.addWidget(self._button(tr("another sheet\tCtrl+N"), new_sheet))
         self._grid = QGridLayout()
         self._grid.setSpacing(4)
         self._demos = [

@@ -515,6 +515,7 @@ class PlainViews(QDialog):
         self._told.setObjectName("quiet")
         self._told.setMinimumHeight(px(18))
         self.board.told.connect(self._told.setText)
+        session.said.connect(lambda words, caution: self._say(words) if caution else self._told.setText(words))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(12, 12, 12, 8)
         layout.setSpacing(8)

@@ -84,7 +84,7 @@ class PlanDial(Instrument[_Hold]):
         super().__init__(session, tr("Plan dial"), words, parent)
         self.turns_object = True
         self.keeps_size = True
-        self.setMinimumHeight(178)
+        self.setMinimumHeight(140)
 
     # --- geometry -------------------------------------------------------------------------------------------------
 
