@@ -175,3 +175,63 @@ def test_starters_and_views_refuse_with_words(cart, tmp_path, words, told):
     words = [w.format(cart=cart, out=tmp_path / "out") for w in words]
     done = isometron(*words)
     assert done.returncode == 2 and told in done.stderr and "Traceback" not in done.stderr
+
+
+def shell(command, **environment):
+    """Run a command line of a shell's; returns its exit code, and what it printed on both."""
+    done = subprocess.run(["bash", "-c", command], capture_output=True, env=ENVIRONMENT | environment, timeout=120)
+    return done.returncode, done.stdout, done.stderr.decode(errors="replace")
+
+
+@pytest.mark.parametrize("command", ["report {cart}", "schema", "export {cart} - --format svg", "demo --save -"])
+def test_an_output_that_takes_nothing_is_told(cart, command):
+    command = f"{sys.executable} -m isometron {command.format(cart=cart)}"
+    for place, words in ((">&-", "closed"), (">/dev/full", "not all was written")):
+        code, _, err = shell(f"{command} {place}")
+        assert code == 2 and words in err and "Traceback" not in err
+    code, _, err = shell(f"{command} | true; exit ${{PIPESTATUS[0]}}")
+    assert code in (0, 2) and "Traceback" not in err
+    code, _, err = shell(f"{command} >/dev/null 2>&-")
+    assert code == 0
+
+
+def test_standard_input_and_output_are_files_called_dash(cart, tmp_path):
+    run = f"{sys.executable} -m isometron"
+    code, out, err = shell(f"cat {cart} | {run} export - - --format svg")
+    assert code == 0 and out.startswith(b"<?xml") and err == ""
+    code, out, _ = shell(f"{run} export {cart} - --format pdf")
+    assert code == 0 and out.startswith(b"%PDF")
+    code, _, err = shell(f"{run} export {cart} -")
+    assert code == 2 and "--format" in err
+    code, out, _ = shell(f"cat {cart} | {run} report - --format csv")
+    assert code == 0 and out.count(b"\r\n") > 10
+    code, out, _ = shell(f"{run} demo stall-row --save - | {run} views - - --format dxf")
+    assert code == 0 and b"SECTION" in out
+    code, _, err = shell(f"{run} export {cart} {tmp_path}/x.svg && {run} export {cart} {tmp_path}/x.svg")
+    assert code == 0 and err.count("was there and was replaced") == 1
+
+
+def test_odd_places_names_and_locales_are_told_in_words(cart, tmp_path):
+    run = f"{sys.executable} -m isometron"
+    os.mkfifo(tmp_path / "pipe.isometron")
+    for words, told in ((f"report {tmp_path}/pipe.isometron", "a pipe or a device"), ('report ""', "name of the file is empty"),
+                        (f"export {cart} {tmp_path}/pipe.isometron", "names no format"), (r"report $'caf\xe9'", "does not exist")):  # fmt: skip
+        code, _, err = shell(f"{run} {words}")
+        assert code == 2 and told in err and "Traceback" not in err, (words, err)
+    ascii_only = {"LC_ALL": "C", "PYTHONUTF8": "0", "PYTHONCOERCECLOCALE": "0", "PYTHONIOENCODING": "ascii"}
+    code, out, err = shell(f"{run} report {cart}", **ascii_only)
+    assert code == 0 and out.isascii() and "Traceback" not in err
+    for words in (f"export {cart} {tmp_path}/x.png --dpi 20", f"shot {cart} {tmp_path}/y.png"):
+        code, _, err = shell(f"{run} {words}", QT_QPA_PLATFORM="no-such-platform")
+        assert code == 0, err
+
+
+def test_an_error_of_the_program_is_told_without_a_traceback(cart, tmp_path, monkeypatch, capsys):
+    from isometron.cli import commands
+
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
+    monkeypatch.setitem(commands.COMMANDS, "schema", lambda *a: 1 // 0)
+    assert commands.run(["schema"], commands.Windows(None, None)) == 3
+    told = capsys.readouterr().err
+    assert "an error in the program: ZeroDivisionError" in told and "Traceback" not in told
+    assert "Traceback" in (tmp_path / "isometron" / "errors.log").read_text()
