@@ -66,9 +66,15 @@ class Contours:
         two: cython.double = self._cosine(1.0)
         begin: cython.double = 0.0
         end: cython.double = 1.0
+        middle: cython.double
         if fabs(one) > 1.0 and fabs(two) > 1.0:
-            return
-        if fabs(one) > 1.0:
+            if (one > 0.0) == (two > 0.0):
+                return
+            # It goes all round within this step, as on a wheel that is seen along its axle.
+            middle = self._passing(one)
+            one, begin = self._turning_back(0.0, middle, one)
+            two, end = self._turning_back(1.0, middle, two)
+        elif fabs(one) > 1.0:
             one, begin = self._turning_back(0.0, 1.0, one)
         elif fabs(two) > 1.0:
             two, end = self._turning_back(1.0, 0.0, two)
@@ -92,6 +98,21 @@ class Contours:
             self.places[self.count, 1, 2] = angle
             self.rows[self.count] = k
             self.count += 1
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _passing(self, one: cython.double) -> cython.double:
+        """Return where on a step the cosine passes nothing, from ``one`` at its start to the other sign."""
+        low: cython.double = 0.0
+        high: cython.double = 1.0
+        middle: cython.double
+        for _ in range(2 * _HALVINGS):
+            middle = (low + high) / 2.0
+            if (self._cosine(middle) > 0.0) == (one > 0.0):
+                low = middle
+            else:
+                high = middle
+        return (low + high) / 2.0
 
     @cython.cfunc
     @cython.exceptval(check=False)
