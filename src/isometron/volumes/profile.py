@@ -22,6 +22,7 @@ _CORNER = np.radians(3.0)
 _ON_CURVE = 1e-6
 """Of the width: a ring so near to the rounded side between its neighbours lies on it."""
 _FINER = 2.5
+_WITHIN = 1.0 - 3e-4
 _PIECES = {"straight": 1, "round": 10, "smooth": 8}
 
 
@@ -191,18 +192,20 @@ def sampled(side: Side) -> Floats:
 def cut(side: Side) -> Floats:
     """Return the solids that a stretch is cut into (P, 5): at and wide of both ends, and how much each bulges between.
 
-    The square of the radius is right at both ends and half way, see `geometry.frusta`.
+    The square of the radius is as right at both ends and half way, see `geometry.frusta`.
     """
     t = np.linspace(0.0, 1.0, side.pieces + 1)
     if side.kind == "round":  # finer towards the ring where it leaves the ring's plane, and is hardest to follow
         t = t**_FINER if side.two.wide >= side.one.wide else 1.0 - t[::-1] ** _FINER
     curve = side.at(t)[:, :2]
-    low, high = curve[:-1], curve[1:]
+    low, high = curve[:-1].copy(), curve[1:].copy()
     if side.dome:
         bulge = 2.0 * np.maximum(low[:, 1], high[:, 1]) ** 2
     elif side.kind == "straight":
         bulge = np.zeros(len(low))
     else:
-        middle = side.width((low[:, 0] + high[:, 0]) / 2)
+        # They stay within the true side, so that none of them ever covers its outline.
+        low[:, 1], high[:, 1] = _WITHIN * low[:, 1], _WITHIN * high[:, 1]
+        middle = _WITHIN * side.width((low[:, 0] + high[:, 0]) / 2)
         bulge = 4.0 * (middle**2 - ((low[:, 1] + high[:, 1]) / 2) ** 2)
     return np.column_stack([low, high, bulge])

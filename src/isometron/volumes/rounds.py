@@ -17,9 +17,8 @@ from isometron.geometry.turning import SAMPLES
 __all__ = ["RoundParts", "nothing_round"]
 
 _WHOLE = (0.0, 1.0)
-_OWN_CHORD, _OWN_STRAIGHT = 0.05, 1e-3
-"""An outline is not hidden by less than this part of its own body's radius, where the side is rounded or straight:
-a rounded side is made of quadric pieces that stand out from it by some two ten-thousandths of the radius."""
+_TOUCH = 1e-3
+"""An outline is not hidden by less than this part of its own body's radius, which its sight line touches."""
 
 _OWNED = {
     "ring_owner": ("rings", "ring_span", "ring_soft", "ring_laid"),
@@ -80,10 +79,8 @@ class RoundParts:
     @cached_property
     def own_least(self) -> Floats:
         """How far (mm, (R,)) a sight line must run inside each piece for it to hide its own body's outline."""
-        largest = np.zeros(int(self.frusta.owner.max(initial=-1)) + 1)
-        np.maximum.at(largest, self.frusta.owner, self.frusta.reach)
-        chord, straight = _OWN_CHORD * largest[self.frusta.owner], _OWN_STRAIGHT * self.frusta.reach
-        return np.where(self.rounded, chord, straight)
+        least: Floats = _TOUCH * self.frusta.reach
+        return least
 
     @cached_property
     def straight(self) -> Bools:
