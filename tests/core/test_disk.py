@@ -2,10 +2,8 @@
 
 import os
 import random
-import signal
 import subprocess
 import sys
-import time
 
 import pytest
 
@@ -23,6 +21,7 @@ from isometron.document.disk import (
     write_whole,
 )
 from isometron.document.files import load_document, open_document, save_document
+from tests.attack.kills import save_killed
 
 
 def test_the_next_save_removes_what_killed_saves_left_but_nothing_being_written(tmp_path):
@@ -58,21 +57,8 @@ def test_the_next_save_removes_what_killed_saves_left_but_nothing_being_written(
 def test_kills_at_random_leave_one_whole_file_and_nothing_after_the_next_save(tmp_path):
     path, dice = tmp_path / "x.isometron", random.Random(3)
     save_document(demo("tea-cart"), path)
-    code = (
-        "import sys\nfrom isometron.document.disk import write_whole\ndata = sys.stdin.buffer.read()\n"
-        "print('ready', flush=True)\nwhile True:\n    write_whole(data, sys.argv[1])\n"
-    )
     for _ in range(10):
-        saver = subprocess.Popen(
-            [sys.executable, "-c", code, str(path)], stdin=subprocess.PIPE, stdout=subprocess.PIPE
-        )
-        saver.stdin.write(path.read_bytes())
-        saver.stdin.close()
-        saver.stdout.readline()
-        time.sleep(dice.random() * 0.02)
-        saver.send_signal(signal.SIGKILL)
-        saver.wait()
-        saver.stdout.close()
+        save_killed(path, path.read_bytes(), dice)
         assert load_document(path).title == "Tea cart"
     save_document(demo("tea-cart"), path)
     assert [p.name for p in tmp_path.iterdir()] == ["x.isometron"]
