@@ -31,7 +31,7 @@ def close_dialogs():
         elif isinstance(top, QDialog) and top.isVisible() and top.isModal():
             fields = [f for f in top.findChildren(QLineEdit) if f.isVisible()]
             if fields and dice.random() < 0.5:
-                QTest.keyClicks(dice.choice(fields), dice.choice(TEXTS))
+                dice.choice(fields).insert(dice.choice(TEXTS))
             buttons = [b for b in top.findChildren(QPushButton) if b.isVisible() and b.isEnabled()]
             if buttons and dice.random() < 0.5:
                 dice.choice(buttons).click()
