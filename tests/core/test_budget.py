@@ -24,7 +24,6 @@ from isometron.solve.drawing import solve
 from isometron.solve.findings import MOST_OF_A_KIND
 from isometron.starters.catalogue import STARTERS, lay_starter
 from isometron.volumes.box import Box
-from isometron.volumes.kinds import kind_of
 from isometron.volumes.relations import Hold, Join, Repeat
 from isometron.volumes.turned import PROFILES, Turned
 from tests.strategies import shaped
@@ -68,7 +67,6 @@ def test_parts_count_at_least_what_is_built(volume):
     rounds = scene.rounds
     built = len(scene.edges) + len(rounds.rings) + len(rounds.strokes) + len(rounds.frusta)
     assert built <= 2 * parts_of(volume) + 20
-    assert kind_of(type(volume))
 
 
 def test_what_ships_is_far_within_bounds():
@@ -173,7 +171,9 @@ def test_half_characters_are_refused_in_files_and_edits():
 def test_imports_are_bounded_and_say_so(tmp_path):
     with pytest.raises(DocumentError):
         rack_from_csv(read_text(BROKEN / "rack.csv"))
-    assert len(profile_from_svg(BROKEN / "s_css.svg")) >= 2 or True
+    begun = time.monotonic()
+    assert len(profile_from_svg(BROKEN / "s_css.svg")) >= 2
+    assert time.monotonic() - begun < 5.0, "its style is not looked at"
     sparse = tmp_path / "sparse.csv"
     with open(sparse, "wb") as file:
         file.truncate(2 * 2**30)

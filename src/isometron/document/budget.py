@@ -15,6 +15,7 @@ from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, PathMar
 from isometron.volumes.framed import Framed
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.prism import Arched, Counted, Cut, Prism
+from isometron.volumes.profile import PIECES
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import Volume
 from isometron.wording import tr
@@ -28,7 +29,6 @@ LEAST_GRID = 0.01
 """mm; a finer module is none."""
 
 _BOX, _ROUND, _RING, _SAYS = 13, 4, 4, 30
-_PIECES = {"straight": 1, "round": 10, "smooth": 8}
 
 
 def parts_of(volume: Volume) -> int:
@@ -45,7 +45,7 @@ def _own_parts(volume: Volume) -> int:
 
 @_own_parts.register
 def _(volume: Turned) -> int:
-    sides = sum(_ROUND * _PIECES[ring.then] + _RING for ring in volume.profile)
+    sides = sum(_ROUND * PIECES[ring.then] + _RING for ring in volume.profile)
     return sides + 2 * _RING * len(volume.face_rings) + _RING * volume.sections + 2 * volume.spokes + _BOX
 
 

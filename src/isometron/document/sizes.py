@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
+from isometron.document.budget import MOST_DEEP
 from isometron.document.expressions import Reference, evaluated, slug
 from isometron.document.model import DocumentError, NamedLength
 from isometron.document.units import UnitName
@@ -18,8 +19,6 @@ from isometron.wording import tr
 
 __all__ = ["Sizes", "diameter_of", "kept_with"]
 
-_MOST_DEEP = 60
-"""Sizes and lengths that need each other in turn; nobody follows more, nor does the program."""
 _PLACES = ("x", "y", "z", "foot", "top")
 
 
@@ -165,10 +164,10 @@ class Sizes:
             way = [n for n, _ in self._open]
             way = [*way[[k for _, k in self._open].index(key) :], name]
             raise DocumentError(tr("{way}: a size cannot need itself.", way=tr(" needs ").join(way)))
-        if len(self._open) >= _MOST_DEEP:
+        if len(self._open) >= MOST_DEEP:
             raise DocumentError(
                 tr("{name}: more than {most} sizes and lengths need each other in turn.",
-                   name=self._open[0][0], most=_MOST_DEEP)
+                   name=self._open[0][0], most=MOST_DEEP)
             )  # fmt: skip
         self._open.append((name, key))
         try:

@@ -14,7 +14,17 @@ from msgspec import Meta
 from isometron.geometry.frames import Floats
 from isometron.geometry.turning import SAMPLES
 
-__all__ = ["PROFILES", "Part", "Profile", "ProfileRing", "Side", "corner_rings", "profile_sides", "width_at"]
+__all__ = [
+    "PIECES",
+    "PROFILES",
+    "Part",
+    "Profile",
+    "ProfileRing",
+    "Side",
+    "corner_rings",
+    "profile_sides",
+    "width_at",
+]
 
 Part = Annotated[float, Meta(ge=0.0, le=1.0, description="part of the size, 0 to 1")]
 _CORNER = np.radians(3.0)
@@ -23,7 +33,7 @@ _ON_CURVE = 1e-6
 """Of the width: a ring so near to the rounded side between its neighbours lies on it."""
 _FINER = 2.5
 _WITHIN = 1.0 - 3e-4
-_PIECES = {"straight": 1, "round": 10, "smooth": 8}
+PIECES = {"straight": 1, "round": 10, "smooth": 8}
 
 
 class ProfileRing(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
@@ -75,7 +85,7 @@ class Side:
     @property
     def pieces(self) -> int:
         """How many solids it is cut into."""
-        return 1 if self.dome else _PIECES[self.kind]
+        return 1 if self.dome else PIECES[self.kind]
 
     def at(self, t: Floats) -> Floats:
         """Return at, wide and their derivatives by t (N, 4) at the places t (N,)."""
