@@ -24,10 +24,10 @@ from PyQt6.QtGui import QColor, QImage, QPainter, QPen, QPixmap
 from PyQt6.QtWidgets import QApplication
 from scenes import boxes_and_wheels, many_boxes, mixed_volumes
 
-from isometron.desk.application import DeskWindow, application
-from isometron.desk.board_picture import BoardPicture
-from isometron.desk.board_view import BoardView
-from isometron.desk.sheet_paint import paint_drawing, strokes_in
+from isometron.desk.board.kept_picture import BoardPicture
+from isometron.desk.board.sheet_paint import paint_marks, strokes_in
+from isometron.desk.board.viewing import BoardView
+from isometron.desk.frame.application import DeskWindow, application
 from isometron.document.edits import change_volume
 from isometron.document.eye_edits import turn_object
 from isometron.document.files import decode_document, encode_document, save_document
@@ -72,11 +72,10 @@ def view_of(document: Document) -> BoardView:
 def pixels(drawing: Drawing, view: BoardView) -> np.ndarray:
     """The same marks as bare lines on screen."""
     strokes = strokes_in(view, (-4.0, -4.0, SIZE[0] + 4.0, SIZE[1] + 4.0))
-    arcs = drawing.rounds.arcs
+    marks = drawing.marks
     for role in Role:
-        for marks in (drawing.aids, drawing.edges, drawing.rounds.lines):
-            strokes.add_lines(marks.points, marks.role, role)
-        strokes.add_arcs(arcs.shape, arcs.role, role)
+        strokes.add_lines(marks.lines.points, marks.lines.role, role)
+        strokes.add_arcs(marks.arcs.shape, marks.arcs.role, role)
     return strokes.all
 
 
@@ -99,7 +98,7 @@ def bare_painting(lines: np.ndarray) -> Callable[[], None]:
 
 def board_painting(drawing: Drawing, view: BoardView) -> Callable[[], None]:
     target = QImage(*SIZE, QImage.Format.Format_RGB32)
-    return lambda: paint_drawing(target, drawing, view)
+    return lambda: paint_marks(target, drawing.stream, drawing.document.sheet.rectangle, view)
 
 
 def dragged(first: Document, others: list[Document], view: BoardView) -> Work:

@@ -15,13 +15,13 @@ __all__ = ["main"]
 
 
 def _show(load: Load, path: Path | None) -> int:
-    from isometron.desk.application import show
+    from isometron.desk.frame.application import show
 
     return show(load, path)
 
 
 def _shoot(document: Document, out: Path, size: tuple[int, int]) -> None:
-    from isometron.desk.application import shoot
+    from isometron.desk.frame.application import shoot
 
     shoot(document, out, size)
 

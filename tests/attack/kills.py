@@ -13,7 +13,7 @@ STEADY = """
 import os, random, sys, time
 from PyQt6.QtCore import QTimer
 from isometron.demos.catalogue import demo
-from isometron.desk.application import DeskWindow, application
+from isometron.desk.frame.application import DeskWindow, application
 from isometron.document.edits import change_document
 app = application()
 window = DeskWindow()
@@ -39,7 +39,7 @@ SAVES = (
 
 def lost_seconds(seed, state):
     """Kill a window under steady edits 2.5 s or more after the first; return how old (s) the oldest lost edit was."""
-    from isometron.desk.recovery import abandoned_work
+    from isometron.desk.frame.recovery import abandoned_work
 
     environment = os.environ | {"XDG_STATE_HOME": str(state), "QT_QPA_PLATFORM": "offscreen"}
     worker = subprocess.Popen([sys.executable, "-c", STEADY, str(seed)], stdout=subprocess.PIPE, env=environment)

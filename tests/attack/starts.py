@@ -8,7 +8,7 @@ import tempfile
 from pathlib import Path
 
 CODE = (
-    "import sys\nfrom PyQt6.QtCore import QTimer\nfrom isometron.desk import application\n"
+    "import sys\nfrom PyQt6.QtCore import QTimer\nfrom isometron.desk.frame import application\n"
     "real = application.DeskWindow.put_in\n"
     "def put_in(self, *a):\n"
     "    desk = real(self, *a)\n"

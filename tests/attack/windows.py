@@ -12,8 +12,8 @@ from PyQt6.QtCore import QPoint, Qt, QTimer
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QDialog, QLineEdit, QMenu, QPushButton, QWidget
 from isometron.demos.catalogue import DEMOS, demo
-from isometron.desk import mishaps
-from isometron.desk.application import DeskWindow, application
+from isometron.desk.frame import mishaps
+from isometron.desk.frame.application import DeskWindow, application
 seed, steps = int(sys.argv[1]), int(sys.argv[2])
 dice, app, failed = random.Random(seed), application(), []
 mishaps.catch_what_escapes(None, lambda words, trace, painting: failed.append(words))
@@ -38,11 +38,11 @@ def close_dialogs():
             else:
                 top.reject()
 closer = QTimer(); closer.timeout.connect(close_dialogs); closer.start(30)
-import isometron.desk.ask_path as ask
+import isometron.desk.cards.ask_path as ask
 from PyQt6.QtWidgets import QFileDialog
 QFileDialog.getSaveFileName = staticmethod(lambda *a, **k: (str(folder / f"f{dice.randrange(4)}"), ""))
 QFileDialog.getOpenFileName = staticmethod(lambda *a, **k: (str(folder / f"f{dice.randrange(4)}.isometron"), ""))
-import isometron.desk.printing as printing
+import isometron.desk.frame.printing as printing
 printing.ask_printer = lambda *a: None
 printing.preview = lambda *a: None
 def step():

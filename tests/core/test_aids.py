@@ -12,13 +12,13 @@ from isometron.document.eye_edits import raise_eye, tilt_view
 from isometron.document.model import Document, Show
 from isometron.geometry.frames import box_rotation
 from isometron.solve.drawing import solve
-from isometron.solve.edge_ticks import edge_ticks, fan_lines, tick_labels, tick_lines
-from isometron.solve.grid import face_words, grid_segments
+from isometron.solve.layers.grids import face_words, grid_segments
+from isometron.solve.layers.ticks import edge_ticks, fan_lines, tick_labels, tick_lines
 from isometron.solve.marks import Role
 from isometron.solve.ruler_words import ruler_words
 from isometron.solve.showing import level_words, visible_faces
-from isometron.surfaces.pdf import pdf_bytes
-from isometron.surfaces.svg import svg_text
+from isometron.surfaces.painters.pdf import pdf_bytes
+from isometron.surfaces.painters.svg import svg_text
 from isometron.view.placing import place_eye
 from isometron.view.sheet import Sheet
 from isometron.view.vanishing import vanishing
@@ -76,9 +76,9 @@ def test_ticks_and_grid_are_drawn_in_every_export_and_serve_the_volume_asked_for
     turned = Box(id="turned", name="Turned", corner=(0.0, 0.0, 0.0), size=(100.0, 100.0, 100.0), yaw_deg=20.0)
     both = msgspec.structs.replace(shown, volumes=(*shown.volumes, turned))
     asked = with_show(both, guides_of="turned")
-    assert not np.array_equal(solve(both).aids.points, solve(asked).aids.points)
+    assert not np.array_equal(solve(both).of("ticks").lines.points, solve(asked).of("ticks").lines.points)
     gone = with_show(shown, guides_of="nobody")
-    assert np.array_equal(solve(shown).aids.points, solve(gone).aids.points)
+    assert np.array_equal(solve(shown).of("ticks").lines.points, solve(gone).of("ticks").lines.points)
 
 
 def test_the_grid_is_squares_of_the_module_on_the_ground_or_a_face():
@@ -103,7 +103,7 @@ def test_the_grid_is_squares_of_the_module_on_the_ground_or_a_face():
 @pytest.mark.parametrize("module", [0.5, 1e6])
 def test_grids_too_fine_or_too_coarse_stay_within_bounds(module):
     drawing = solve(with_show(CART, grid_module=module))
-    lines = drawing.aids.points[drawing.aids.role == Role.GRID]
+    lines = drawing.of("grids").lines.points[drawing.of("grids").lines.role == Role.GRID]
     assert 4 <= len(lines) <= 2 * 152 and np.isfinite(lines).all()
 
 

@@ -123,7 +123,7 @@ def test_the_core_loads_no_interface_and_nothing_heavy():
 
 
 def test_the_first_window_waits_for_nothing_heavy():
-    loaded = loaded_after("import isometron.__main__\nimport isometron.desk.application")
+    loaded = loaded_after("import isometron.__main__\nimport isometron.desk.frame.application")
     assert "PyQt6" in loaded
     assert not loaded & {"numpy", "scipy", "reportlab", "pint", "PIL", "msgspec"}
 

@@ -20,8 +20,8 @@ from isometron.solve.drawing import solve
 from isometron.solve.marks import Role
 from isometron.solve.plain_views import VIEWS, bounds_of, plain_view
 from isometron.solve.report import report
-from isometron.surfaces.pdf import pdf_bytes
-from isometron.surfaces.svg import svg_text
+from isometron.surfaces.painters.pdf import pdf_bytes
+from isometron.surfaces.painters.svg import svg_text
 from isometron.surfaces.tables import csv_text, json_text
 from isometron.tools.handles import handles
 from isometron.view.placing import place_eye
@@ -48,9 +48,9 @@ def ink(drawing, role):
     """Length on paper of all straight marks of a role, and of the arcs' axes: a fingerprint that a picture keeps."""
     ends = drawing.edges.points[drawing.edges.role == role].reshape(-1, 2, 2)
     straight = float(np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1).sum())
-    shape = drawing.rounds.arcs.shape[drawing.rounds.arcs.role == role]
+    shape = drawing.of("rounds").arcs.shape[drawing.of("rounds").arcs.role == role]
     bent = float(((shape[:, 2] + shape[:, 3]) * np.abs(shape[:, 6] - shape[:, 5])).sum())
-    more = drawing.rounds.lines.points[drawing.rounds.lines.role == role].reshape(-1, 2, 2)
+    more = drawing.of("rounds").lines.points[drawing.of("rounds").lines.role == role].reshape(-1, 2, 2)
     return straight, bent, float(np.linalg.norm(more[:, 1] - more[:, 0], axis=1).sum())
 
 
@@ -72,8 +72,8 @@ def test_files_keep_all_of_it_and_the_schema_knows_it(document):
 @given(worlds)
 def test_everything_drawn_is_finite_and_belongs_to_someone(document):
     drawing = solve(document)
-    assert np.isfinite(drawing.edges.points).all() and np.isfinite(drawing.rounds.arcs.shape).all()
-    for owners in (drawing.edges.owner, drawing.rounds.arcs.owner, drawing.rounds.lines.owner):
+    assert np.isfinite(drawing.edges.points).all() and np.isfinite(drawing.of("rounds").arcs.shape).all()
+    for owners in (drawing.edges.owner, drawing.of("rounds").arcs.owner, drawing.of("rounds").lines.owner):
         assert ((owners >= 0) & (owners < 2)).all()
     for owner, volume in enumerate(document.volumes):
         if not volume.put_away:
@@ -94,7 +94,7 @@ def test_every_surface_takes_it(document):
     for name in VIEWS:
         view = plain_view(document, name)
         low, high = bounds_of(drawing.scene, name)
-        assert np.isfinite(view.lines.points).all() and (high >= low).all()
+        assert np.isfinite(view.marks.lines.points).all() and (high >= low).all()
 
 
 @few
@@ -119,7 +119,7 @@ def test_the_order_of_the_ledger_changes_no_ink(document, away):
     )
     volumes = tuple(msgspec.structs.replace(v, put_away=away) for v in document.volumes)
     drawing = solve(msgspec.structs.replace(document, volumes=volumes))
-    assert (len(drawing.edges) == 0 and len(drawing.rounds.arcs.role) == 0) == away or not away
+    assert (len(drawing.edges) == 0 and len(drawing.of("rounds").arcs.role) == 0) == away or not away
 
 
 @few

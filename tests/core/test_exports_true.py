@@ -17,12 +17,12 @@ from isometron.document.fresh import new_document
 from isometron.geometry.chains import chained, runs, straightened
 from isometron.solve.drawing import solve
 from isometron.solve.marks import Role
-from isometron.surfaces.painter import dashed
-from isometron.surfaces.pdf import draw_arc, pdf_bytes
+from isometron.surfaces.page import _two_lines, check_bar, sheet_page
+from isometron.surfaces.painters.pdf import _stroke_arc, pdf_bytes
+from isometron.surfaces.painters.qt_strokes import dashed
+from isometron.surfaces.painters.svg import svg_text
 from isometron.surfaces.plain_sheet import plain_export
 from isometron.surfaces.png_file import png_file
-from isometron.surfaces.sheet_marks import _two_lines, check_bar, sheet_marks
-from isometron.surfaces.svg import svg_text
 from isometron.volumes.turned import PROFILES, Turned
 
 
@@ -30,9 +30,9 @@ def test_a_hidden_outline_is_dashed_in_one_run():
     """The far wheel's rim: its pieces are a millimetre long, its dashes longer, so that each piece alone would be solid."""
     drawing = solve(demo("tea-cart"))
     far = demo("tea-cart").index_of("wheel-far")
-    far = far if far is not None else int(np.bincount(drawing.rounds.lines.owner[drawing.rounds.lines.role == Role.HIDDEN]).argmax())  # fmt: skip
-    own = (drawing.rounds.lines.owner == far) & (drawing.rounds.lines.role == Role.HIDDEN)
-    points = np.ascontiguousarray(drawing.rounds.lines.points[own])
+    far = far if far is not None else int(np.bincount(drawing.of("rounds").lines.owner[drawing.of("rounds").lines.role == Role.HIDDEN]).argmax())  # fmt: skip
+    own = (drawing.of("rounds").lines.owner == far) & (drawing.of("rounds").lines.role == Role.HIDDEN)
+    points = np.ascontiguousarray(drawing.of("rounds").lines.points[own])
     length = np.hypot(*(points[:, 2:] - points[:, :2]).T)
     assert len(points) > 40 and np.median(length) < 3.0
     assert len(runs(points)) < len(points) / 8
@@ -79,7 +79,7 @@ class Canvas:
 def test_pdf_arcs_lie_on_their_ellipses(a, b):
     """Within 0.005 mm at any size, all along the cubics."""
     canvas = Canvas()
-    draw_arc(canvas, np.array([10.0, -20.0, a, b, 0.4, 0.3, 5.9]))
+    _stroke_arc(canvas, np.array([10.0, -20.0, a, b, 0.4, 0.3, 5.9]))
     numbers = [float(x) for x in re.findall(r"-?\d+\.\d+", canvas.text)]
     start, rest = np.array(numbers[:2]), np.array(numbers[2:]).reshape(-1, 3, 2)
     t = np.linspace(0.0, 1.0, 21)[:, None]
@@ -140,6 +140,7 @@ def test_a_dxf_is_few_entities_and_its_dashes_fit_the_object(tmp_path):
 def test_a_caution_in_any_language_fits_on_two_lines(text, monkeypatch):
     lines = _two_lines(text)
     assert " ".join(lines) == text and 1 <= len(lines) <= 2
-    monkeypatch.setattr("isometron.surfaces.sheet_marks.CAUTION", text)
-    assert check_bar(150.0, 200.0).length == 100.0
-    assert sheet_marks(solve(demo("ember-lantern"))).labels is not None
+    monkeypatch.setattr("isometron.surfaces.page.CAUTION", text)
+    ends = check_bar(150.0, 200.0).lines.points[0]
+    assert ends[2] - ends[0] == 100.0
+    assert len(sheet_page(solve(demo("tea-cart"))).marks.labels)

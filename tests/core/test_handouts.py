@@ -74,7 +74,7 @@ def test_every_step_is_an_svg_that_shows_what_is_new(school):
         root = fromstring(text)
         assert root.find("{*}desc").text == step.sentence
         frame = step_frame(document, done, number)
-        assert root.get("width") == f"{frame.width:.3f}mm"
+        assert root.get("width") == f"{frame.width:.6g}mm"
         near = [spot for spot in step.points if frame.holds(spot)]
         assert near or not step.points or school == "three-point"
 

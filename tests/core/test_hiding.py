@@ -169,11 +169,11 @@ from isometron.surfaces import raster_loops, stroke_loops
 loops = (chain_loops, clip_loops, coincident_loops, frustum_loops, piece_loops, raster_loops, shadow_loops, sight, stroke_loops, turning_loops)
 assert all(module.__file__.endswith(".py") == (sys.argv[1] == "python") for module in loops)
 drawing = solve(demo("ember-lantern"))
-strokes = stroke_loops.Strokes(3.0, -3.0, 450.0, 0.0, (0.0, 0.0, 900.0, 350.0), (400.0, 0.0, 900.0, 350.0))
-arcs, marks = drawing.rounds.arcs, [drawing.edges.points, drawing.rounds.lines.points, drawing.rounds.arcs.shape]
+strokes = stroke_loops.Strokes(3.0, 450.0, 0.0, (0.0, 0.0, 900.0, 350.0), (-17.0, -117.0, 150.0, 0.0))
+arcs, marks = drawing.of("rounds").arcs, [drawing.edges.points, drawing.of("rounds").lines.points, drawing.of("rounds").arcs.shape]
 for dash in ((0.0, 0.0), (6.0, 4.0)):
     strokes.set_dash(*dash)
-    for role in (5, 7):
+    for role in (10, 14):
         strokes.add_lines(drawing.edges.points, drawing.edges.role, role)
         strokes.add_arcs(arcs.shape, arcs.role, role)
 pixels = np.zeros(900 * 350, np.uint32)

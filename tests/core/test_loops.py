@@ -35,9 +35,9 @@ spaces = st.tuples(*[st.floats(-2000.0, 2000.0).map(lambda x: round(x, 1))] * 3)
 
 
 def stroked(marks, dash=(0.0, 0.0), window=WINDOW):
-    strokes = Strokes(1.0, 1.0, 0.0, 0.0, window, SHEET)
+    strokes = Strokes(1.0, 0.0, 0.0, window, (SHEET[0], -SHEET[3], SHEET[2], -SHEET[1]))
     strokes.set_dash(*dash)
-    strokes.add_lines(marks, np.zeros(len(marks), np.int8), 0)
+    strokes.add_lines(marks * (1.0, -1.0, 1.0, -1.0), np.zeros(len(marks), np.int8), 0)
     return strokes
 
 
@@ -96,7 +96,7 @@ def test_dashes_keep_their_places_on_the_line_when_the_window_moves(marks, dx, d
 )
 def test_chords_stray_from_their_arc_by_no_more_than_a_fifth_of_a_pixel(a, flat, angle, first, sweep, dash):
     b = a * flat
-    strokes = Strokes(2.0, -2.0, 50.0, 70.0, (-1e4, -1e4, 1e4, 1e4), (-1e4, -1e4, 1e4, 1e4))
+    strokes = Strokes(2.0, 50.0, 70.0, (-1e4, -1e4, 1e4, 1e4), (-1e4, -1e4, 1e4, 1e4))
     strokes.set_dash(*dash)
     strokes.add_arcs(np.array([[7.0, -3.0, a, b, angle, first, first + sweep]]), np.zeros(1, np.int8), 0)
     t = np.linspace(first, first + sweep, 4001)
@@ -241,7 +241,7 @@ def test_boxes_meet_where_they_share_a_place(boxes, others, aside):
 def test_marks_near_a_window_are_all_that_leave_strokes_in_it(rows, role):
     """What is passed over beforehand would not have left a stroke."""
     roles = np.arange(len(rows), dtype=np.int8) % 4
-    whole, part = (Strokes(2.0, -2.0, 90.0, 50.0, WINDOW, (-1e9, -1e9, 1e9, 1e9)) for _ in range(2))
+    whole, part = (Strokes(2.0, 90.0, 50.0, WINDOW, (-1e9, -1e9, 1e9, 1e9)) for _ in range(2))
     near = part.lines_near(rows)
     whole.add_lines(rows, roles, role)
     part.add_lines(rows[near], roles[near], role)

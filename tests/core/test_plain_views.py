@@ -22,7 +22,7 @@ from isometron.surfaces.plain_sheet import (
     PlainSheetError,
     lay_out,
     plain_export,
-    plain_marks,
+    plain_page,
     scale_for,
 )
 from isometron.volumes.box import Box
@@ -58,14 +58,14 @@ def test_every_end_in_a_view_lies_on_its_edge_to_the_last_digit(found):
     for name in VIEWS:
         view = plain_view(document, name)
         flat = scene.vertices @ view_axes(name).T
-        start, end = (flat[scene.edges[view.lines.edge, k]] for k in (0, 1))
+        start, end = (flat[scene.edges[view.marks.lines.edge, k]] for k in (0, 1))
         along = end - start
         length = np.maximum(np.hypot(*along.T), 1e-12)
-        for point in (view.lines.points[:, :2], view.lines.points[:, 2:]):
+        for point in (view.marks.lines.points[:, :2], view.marks.lines.points[:, 2:]):
             gap = np.abs(along[:, 0] * (point - start)[:, 1] - along[:, 1] * (point - start)[:, 0]) / length
             assert gap.max(initial=0.0) < 1e-9 * max(1.0, np.abs(flat).max())
         low, high = bounds_of(scene, name)
-        places = view.lines.points.reshape(-1, 2)
+        places = view.marks.lines.points.reshape(-1, 2)
         assert (places >= low - 1e-6).all() and (places <= high + 1e-6).all()
 
 
@@ -73,9 +73,9 @@ def test_every_end_in_a_view_lies_on_its_edge_to_the_last_digit(found):
 def test_a_square_standing_box_is_a_rectangle_of_its_own_sizes(size, corner, name):
     view = plain_view(holding(block(1, corner, size)), name, hidden=False)
     wide, high = (size[k] for k in SIZES[name])
-    assert drawn_length(view.lines, Role.OBJECT) == pytest.approx(2 * (wide + high), rel=1e-9)
+    assert drawn_length(view.marks.lines, Role.OBJECT) == pytest.approx(2 * (wide + high), rel=1e-9)
     assert view.high - view.low == pytest.approx((wide, high), rel=1e-9)
-    assert drawn_length(view.lines, Role.HIDDEN) == 0.0, "hidden parts are left out when that is asked for"
+    assert drawn_length(view.marks.lines, Role.HIDDEN) == 0.0, "hidden parts are left out when that is asked for"
 
 
 @given(st.floats(0.1, 0.9), st.floats(0.1, 0.9), st.sampled_from(VIEWS))
@@ -90,7 +90,7 @@ def test_what_stands_behind_is_hidden_and_what_stands_before_is_not(across, up, 
     for before in (True, False):
         corner[k] = 2000.0 if (toward > 0) == before else -1080.0
         view = plain_view(holding(great, block(2, tuple(corner), tuple(size))), name)
-        own = view.lines.select(view.lines.owner == 1)
+        own = view.marks.lines.select(view.marks.lines.owner == 1)
         seen, gone = drawn_length(own, Role.OBJECT), drawn_length(own, Role.HIDDEN)
         if before:
             assert seen == pytest.approx(320.0, rel=1e-9)
@@ -112,7 +112,7 @@ def test_a_wheel_is_a_true_circle_along_its_axle_and_a_rectangle_across_it(diame
             "its bounds are its sizes"
         )
         if name == round_view:
-            whole = view.arcs.shape[view.arcs.role == Role.OBJECT]
+            whole = view.marks.arcs.shape[view.marks.arcs.role == Role.OBJECT]
             assert whole[:, 2].max() == pytest.approx(diameter / 2, rel=1e-4)
             assert whole[:, 3].max() == pytest.approx(diameter / 2, rel=1e-4)
             middle = (view.low + view.high) / 2
@@ -121,7 +121,7 @@ def test_a_wheel_is_a_true_circle_along_its_axle_and_a_rectangle_across_it(diame
 
 def test_a_raked_side_is_seen_in_the_side_view_at_its_true_slope():
     cabin = Tapered(id="c", name="C", corner=(0.0, 0.0, 0.0), size=(1000.0, 600.0, 400.0), lean=(0.2, 0.1, 0.0, 0.0))
-    lines = plain_view(holding(cabin), "side", hidden=False).lines
+    lines = plain_view(holding(cabin), "side", hidden=False).marks.lines
     ends = {tuple(sorted((tuple(p[:2].round(6)), tuple(p[2:].round(6))))) for p in lines.points}
     assert ((0.0, 0.0), (200.0, 400.0)) in ends and ((900.0, 400.0), (1000.0, 0.0)) in ends
 
@@ -129,9 +129,9 @@ def test_a_raked_side_is_seen_in_the_side_view_at_its_true_slope():
 def test_nothing_and_what_is_put_away_have_a_place_to_look_at():
     for name in VIEWS:
         view = plain_view(new_document(), name)
-        assert len(view.lines) == 0 and (view.high > view.low).all()
+        assert len(view.marks.lines) == 0 and (view.high > view.low).all()
         away = plain_view(holding(block(1, (0.0, 0.0, 0.0), (9.0, 9.0, 9.0), put_away=True)), name)
-        assert not (away.lines.role == Role.OBJECT).any()
+        assert not (away.marks.lines.role == Role.OBJECT).any()
 
 
 @given(st.tuples(*[st.floats(10.0, 90_000.0)] * 3))
@@ -156,11 +156,11 @@ def test_the_sheet_takes_the_largest_ruler_scale_and_the_views_stand_in_line_apa
 def test_the_sheet_tells_scale_sizes_and_the_module_grid():
     document = set_module(holding(block(1, (0.0, 0.0, 0.0), (2000.0, 900.0, 600.0)),
                                   block(2, (0.0, 0.0, 600.0), (500.0, 500.0, 500.0))), "b_2").document  # fmt: skip
-    marks = plain_marks(document, 420.0, 297.0)
-    words = [label.text for label in marks.labels]
+    marks = plain_page(document, 420.0, 297.0)
+    words = [label.text for label in marks.marks.labels]
     assert words.count("2000 mm") == 2 and words.count("1100 mm") == 2 and words.count("900 mm") == 2
     assert any("scale 1 : 10" in w for w in words) and {"Side", "Front", "Plan"} <= set(words)
-    grid = np.concatenate([points for role, _, points in marks.lines if role is Role.GRID])
+    grid = marks.marks.lines.points[marks.marks.lines.role == Role.GRID]
     side = grid[np.isclose(grid[:, 0], grid[:, 2])]
     gaps = np.unique(np.diff(np.unique(side[:, 0].round(6))).round(4))
     assert 50.0 in gaps, "a module of 500 mm is 50 mm on paper"
@@ -181,8 +181,8 @@ def test_every_demo_is_written_and_read_back(name, tmp_path):
     kinds = {entity.dxftype() for entity in drawing.modelspace()}
     assert kinds <= {"LINE", "LWPOLYLINE", "ELLIPSE", "CIRCLE", "ARC"} and drawing.units == ezdxf.units.MM
     views = [plain_view(document, view) for view in VIEWS]
-    edges, outlines = (sum(int(((v.lines.edge >= 0) == own).sum()) for v in views) for own in (True, False))
-    bent = sum(len(v.arcs.role) for v in views)
+    edges, outlines = (sum(int(((v.marks.lines.edge >= 0) == own).sum()) for v in views) for own in (True, False))
+    bent = sum(len(v.marks.arcs.role) for v in views)
     few = edges + bent + outlines // 8 + 20
     assert edges + bent <= len(drawing.modelspace()) <= few, "outlines are polylines, not their hundreds of pieces"
 

@@ -36,7 +36,7 @@ def test_round_and_square_again_keeps_everything_else(profile, name):
     assert isinstance(back, Box) and (back.size, back.corner) == (body.size, body.corner)
     drawing = solve(made)
     assert (drawing.scene.rounds.frusta.owner == CART.index_of(name)).sum() >= 1
-    assert np.isfinite(drawing.rounds.arcs.shape).all() and np.isfinite(drawing.rounds.lines.points).all()
+    assert np.isfinite(drawing.of("rounds").arcs.shape).all() and np.isfinite(drawing.of("rounds").lines.points).all()
 
 
 def test_a_wheel_turns_about_its_flattest_direction():
@@ -61,9 +61,9 @@ def test_a_wheel_turns_about_its_flattest_direction():
 def test_rounds_take_every_edit_that_boxes_take(edit):
     drawing, old = solve(edit(CART).document), solve(CART)
     assert drawing.scene.turned.sum() >= old.scene.turned.sum()
-    changed = drawing.rounds.arcs.shape.shape != old.rounds.arcs.shape.shape
-    changed |= drawing.rounds.lines.points.shape != old.rounds.lines.points.shape
-    assert changed or not np.allclose(drawing.rounds.arcs.shape, old.rounds.arcs.shape)
+    changed = drawing.of("rounds").arcs.shape.shape != old.of("rounds").arcs.shape.shape
+    changed |= drawing.of("rounds").lines.points.shape != old.of("rounds").lines.points.shape
+    assert changed or not np.allclose(drawing.of("rounds").arcs.shape, old.of("rounds").arcs.shape)
 
 
 def test_a_wheel_is_pointed_at_like_any_volume():
@@ -82,9 +82,9 @@ def test_put_away_and_see_through_rounds():
         return solve(msgspec.structs.replace(CART, volumes=volumes))
 
     row = CART.index_of("wheel-near")
-    assert not (with_wheel(put_away=True).rounds.arcs.owner == row).any()
+    assert not (with_wheel(put_away=True).of("rounds").arcs.owner == row).any()
     glass = with_wheel(see_through=True)
-    own = glass.rounds.arcs.role[glass.rounds.arcs.owner == row]
+    own = glass.of("rounds").arcs.role[glass.of("rounds").arcs.owner == row]
     assert Role.OBJECT not in own and Role.CONSTRUCTION in own
     solid, away = solve(CART), with_wheel(put_away=True)
     body = CART.index_of("body")
@@ -103,7 +103,7 @@ def test_the_report_tells_rings_and_agrees_with_the_arcs():
     json.dumps(values)
     wheel = next(v for v in values["volumes"] if v["id"] == "wheel-near")
     assert wheel["kind"] == "turned" and wheel["edges"] == [] and len(wheel["rings"]) >= 4
-    shapes = drawing.rounds.arcs.shape[drawing.rounds.arcs.owner == CART.index_of("wheel-near")]
+    shapes = drawing.of("rounds").arcs.shape[drawing.of("rounds").arcs.owner == CART.index_of("wheel-near")]
     for ring in wheel["rings"]:
         gaps = np.abs(shapes[:, 2] - ring["semi_major"]) + np.hypot(*(shapes[:, :2] - ring["centre"]).T)
         assert gaps.min() < 1e-6

@@ -12,7 +12,7 @@ from isometron.document.files import decode_document, encode_document
 from isometron.document.model import Document, DocumentError, checked
 from isometron.solve.drawing import solve
 from isometron.solve.marks import Role
-from isometron.surfaces.svg import svg_text
+from isometron.surfaces.painters.svg import svg_text
 from isometron.view.placing import place_eye, sheet_with_horizon
 from isometron.view.ring_picture import Circle, ring_picture
 from isometron.volumes.box import Box
@@ -44,11 +44,11 @@ def test_rings_are_the_exact_ellipses_of_their_circles():
     drawing = solve(document(turned()))
     for height in (0.0, 800.0):
         exact = ring_picture(EYE, Circle.of((300.0, 300.0, height), 300.0, (0, 0, 1), (1, 0, 0)))
-        close = [s for s in drawing.rounds.arcs.shape if np.hypot(*(s[:2] - exact.centre)) < 1e-6]
+        close = [s for s in drawing.of("rounds").arcs.shape if np.hypot(*(s[:2] - exact.centre)) < 1e-6]
         assert close, "an arc with the ellipse's own centre"
         for shape in close:
             assert shape[2:4] == pytest.approx((exact.semi_major, exact.semi_minor), abs=1e-6)
-    outlines = drawing.rounds.lines
+    outlines = drawing.of("rounds").lines
     assert len(outlines) == 2 and set(outlines.role) == {Role.OBJECT}
     for u1, v1, u2, v2 in outlines.points:
         for height, at in ((0.0, (u1, v1)), (800.0, (u2, v2))):
@@ -115,7 +115,7 @@ def test_hidden_parts_of_rings_and_edges_agree_with_brute_force(doc, seed):
     rings, owner = scene.rounds.rings, scene.rounds.ring_owner
     if len(rings) == 0:
         return
-    shown = drawing.rounds.arcs
+    shown = drawing.of("rounds").arcs
     for row in dice.integers(0, len(rings), 3):
         t = dice.uniform(0, 2 * np.pi, 12)
         ring = rings[row]
@@ -142,7 +142,7 @@ def test_ends_of_hidden_arcs_are_within_a_hundredth_of_a_millimetre():
     drawing = solve(doc)
     frusta, eye = drawing.scene.rounds.frusta, doc.eye
     ends = 0
-    for shape in drawing.rounds.arcs.shape[drawing.rounds.arcs.role == Role.OBJECT]:
+    for shape in drawing.of("rounds").arcs.shape[drawing.of("rounds").arcs.role == Role.OBJECT]:
         if shape[6] - shape[5] > 2 * np.pi - 1e-9:
             continue
         for t, sense in ((shape[5], -1.0), (shape[6], 1.0)):
@@ -180,9 +180,9 @@ def drawn_hidden(doc, drawing, frusta, eye, at, shape):
 def test_a_balls_outline_is_exact_whatever_its_axle(roll_deg):
     ball = turned("ball", size=(500.0, 500.0, 500.0), corner=(-200.0, 0.0, 100.0), roll_deg=roll_deg)
     drawing = solve(document(ball))
-    arcs, scene = drawing.rounds.arcs, drawing.scene
+    arcs, scene = drawing.of("rounds").arcs, drawing.scene
     outline = arcs.shape[arcs.role == Role.OBJECT]
-    assert len(drawing.rounds.lines) == 0 and not (arcs.role == Role.HIDDEN).any(), (
+    assert len(drawing.of("rounds").lines) == 0 and not (arcs.role == Role.HIDDEN).any(), (
         "nothing of it is hidden by itself"
     )
     centre = scene.corners_of(0).mean(axis=0)
@@ -262,13 +262,13 @@ def test_round_things_hide_box_edges_and_are_hidden_by_boxes():
     assert not (swallowed.edges.role == Role.OBJECT).any(), "a box inside a cylinder is wholly hidden"
     see_through = solve(document(inside, msgspec.structs.replace(turned(), see_through=True)))
     assert (see_through.edges.role == Role.OBJECT).any()
-    assert set(see_through.rounds.arcs.role) == {Role.CONSTRUCTION, Role.HIDDEN}
+    assert set(see_through.of("rounds").arcs.role) == {Role.CONSTRUCTION, Role.HIDDEN}
 
 
 @pytest.mark.parametrize("corner", [(0.0, -3900.0, 1500.0), (-2300.0, -3700.0, 0.0), (0.0, -9000.0, 0.0)])
 def test_rings_at_the_eye_level_round_the_eye_and_behind_it_are_drawn_or_not_at_all(corner):
     drawing = solve(document(turned("wheel", corner=corner, face_rings=(0.7, 0.2), spokes=5)))
-    assert np.isfinite(drawing.rounds.lines.points).all() and np.isfinite(drawing.rounds.arcs.shape).all()
+    assert np.isfinite(drawing.of("rounds").lines.points).all() and np.isfinite(drawing.of("rounds").arcs.shape).all()
 
 
 def test_a_turned_body_is_saved_loaded_and_exported_with_true_arcs():
@@ -294,11 +294,11 @@ def test_cylinders_share_space_as_far_as_their_rings_do(x, y, one, two):
 
 
 def test_hidden_arcs_are_dashed_in_png_pdf_and_svg(qapp):
-    from isometron.surfaces.pdf import pdf_bytes
+    from isometron.surfaces.painters.pdf import pdf_bytes
     from isometron.surfaces.png import png_bytes
 
     drawing = solve(document(turned()))
-    assert (drawing.rounds.arcs.role == Role.HIDDEN).sum() == 1
+    assert (drawing.of("rounds").arcs.role == Role.HIDDEN).sum() == 1
     left_out = msgspec.structs.replace(
         drawing.document, show=msgspec.structs.replace(drawing.document.show, hidden="left out")
     )

@@ -9,7 +9,9 @@ from isometron.construct.outcome import ConstructionError
 from isometron.construct.ruler import FARTHEST, Table
 from isometron.construct.schools import construct
 from isometron.demos.catalogue import demo
-from isometron.surfaces.plate import NEW, NEW_EDGE, plate, set_up_frame, set_up_plate, step_frame
+from isometron.solve.layers.labels import label_box
+from isometron.solve.marks import Role
+from isometron.surfaces.plate import plate, set_up_frame, set_up_plate, step_frame
 
 CART = demo("tea-cart")
 places = st.tuples(st.floats(-300, 300), st.floats(-300, 300))
@@ -116,15 +118,15 @@ def test_plates_show_what_is_new_strongly_and_nothing_outside_their_frame(school
     for number, step in enumerate(done.steps):
         frame = step_frame(CART, done, number)
         shown = plate(CART, done, number, frame)
-        strong = sum(len(points) for pen, points in shown.lines if pen in (NEW, NEW_EDGE))
-        assert strong > 0 or len(step.arcs), "something new is to be seen"
-        for _, points in shown.lines:
-            assert (points[:, 0::2] >= frame.left - 1e-6).all() and (points[:, 0::2] <= frame.right + 1e-6).all()
-            assert (points[:, 1::2] >= frame.lower - 1e-6).all() and (points[:, 1::2] <= frame.upper + 1e-6).all()
-        boxes = []
-        for text, u, v, anchor in shown.labels:
-            wide = 0.5 * frame.text * len(text)
-            boxes.append((u - wide * (anchor + 1) / 2, v, wide, 0.8 * frame.text))
+        strong = np.isin(shown.lines.role, [Role.STEP, Role.STEP_EDGE])
+        assert strong.any() or len(step.arcs), "something new is to be seen"
+        points = shown.lines.points
+        assert (points[:, 0::2] >= frame.left - 1e-6).all() and (points[:, 0::2] <= frame.right + 1e-6).all()
+        assert (points[:, 1::2] >= frame.lower - 1e-6).all() and (points[:, 1::2] <= frame.upper + 1e-6).all()
+        boxes = [
+            (left, low, right - left, high - low)
+            for left, low, right, high in (label_box(one) for one in shown.labels)
+        ]
         for k, (x, y, w, h) in enumerate(boxes):
             for p, q, r, s in boxes[:k]:
                 assert x >= p + r or p >= x + w or y >= q + s or q >= y + h, "no two names lie on each other"
@@ -135,5 +137,5 @@ def test_the_set_up_plate_holds_every_point_that_is_laid_out():
     frame = set_up_frame(CART, done)
     shown = set_up_plate(CART, done, frame)
     names = {spot.name for step in done.steps[: done.setting_up] for spot in step.points}
-    assert {label[0] for label in shown.labels} == names == {"CV", "VP R", "VP L", "lead bottom", "lead top"}
+    assert {label.text for label in shown.labels} == names == {"CV", "VP R", "VP L", "lead bottom", "lead top"}
     assert all(frame.holds(spot) for step in done.steps[: done.setting_up] for spot in step.points)

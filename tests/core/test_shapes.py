@@ -175,7 +175,7 @@ def test_rounded_edges_are_true_arcs_and_their_outline_touches():
     block = Prism(**PLACE, through="high", section=Cut(how="round", lengths=(150.0, 150.0, 150.0, 150.0)))
     drawing = solve(document(block))
     assert len(drawing.scene.edges) == 8, "tangent sides make no upright edges"
-    lines = drawing.rounds.lines
+    lines = drawing.of("rounds").lines
     seen = lines.points[lines.role == Role.OBJECT]
     assert len(seen) == 2, "an outline on the left and on the right"
     for row in seen:
@@ -192,7 +192,7 @@ def test_rounded_edges_are_true_arcs_and_their_outline_touches():
 
 def test_a_hole_shows_its_bottom_through_its_rim_only():
     plate = Box(**PLACE, marks=(RingMark(face=5, diameter=400.0, depth=60.0),))
-    shapes = solve(document(plate)).rounds.arcs
+    shapes = solve(document(plate)).of("rounds").arcs
     rim, bottom = shapes.shape[shapes.role == Role.OBJECT]
     assert rim[6] - rim[5] == pytest.approx(2 * np.pi) and 0.5 < bottom[6] - bottom[5] < 2 * np.pi - 0.5
     middle = np.array([450.0, 300.0, 0.0])
@@ -224,7 +224,7 @@ def test_marks_move_grow_and_hide_with_their_volume():
         at = plane.at(50 / 900 + part * 800 / 900, 0.5)
         on = np.linalg.norm(np.cross(ends[:, 1] - ends[:, 0], at - ends[:, 0]), axis=1) < 1e-6
         assert on.any(), "the line lies where the part says, inside the border"
-    roles = drawing.rounds.arcs.role
+    roles = drawing.of("rounds").arcs.role
     assert len(drawing.scene.rounds.strokes) == 12 and (roles == Role.OBJECT).sum() == 3, (
         "button: foot, rim, inner ring"
     )
@@ -234,7 +234,7 @@ def test_marks_move_grow_and_hide_with_their_volume():
     assert np.allclose(moved.scene.vertices - drawing.scene.vertices, (10.0, 20.0, 30.0))
     wall = Box(id="w", name="W", corner=(-2000.0, -900.0, 0.0), size=(5000.0, 20.0, 3000.0))
     behind = solve(document(volume, wall))
-    own = behind.rounds.arcs.role[behind.rounds.arcs.owner == 0]
+    own = behind.of("rounds").arcs.role[behind.of("rounds").arcs.owner == 0]
     assert set(own) == {Role.HIDDEN} and set(behind.edges.role[behind.edges.owner == 0]) == {Role.HIDDEN}
 
 

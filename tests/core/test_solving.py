@@ -10,7 +10,7 @@ from isometron.demos.catalogue import DEMOS, demo
 from isometron.document.edits import add_volume, change_volume
 from isometron.document.fresh import new_document
 from isometron.geometry.intervals import complement
-from isometron.solve.drawing import reach_of, solve
+from isometron.solve.drawing import solve
 from isometron.solve.marks import Role
 from isometron.volumes.box import Box
 from tests.strategies import documents
@@ -63,10 +63,10 @@ def test_marks_stay_on_their_lines_and_within_reach(document):
     drawing = solve(document)
     points = drawing.edges.points
     assert np.isfinite(points).all()
-    assert (np.abs(points) <= reach_of(document) * (1 + 1e-9)).all()
-    assert np.isfinite(drawing.aids.points).all()
-    assert np.isfinite(drawing.rounds.arcs.shape).all() and np.isfinite(drawing.rounds.lines.points).all()
-    assert (np.abs(drawing.rounds.lines.points) <= reach_of(document) * (1 + 1e-9)).all()
+    assert (np.abs(points) <= drawing.seen.reach * (1 + 1e-9)).all()
+    assert np.isfinite(drawing.of("aids").lines.points).all()
+    assert np.isfinite(drawing.of("rounds").arcs.shape).all() and np.isfinite(drawing.of("rounds").lines.points).all()
+    assert (np.abs(drawing.of("rounds").lines.points) <= drawing.seen.reach * (1 + 1e-9)).all()
     eye = document.eye
     for (u1, v1, u2, v2), row in zip(points, drawing.edges.edge, strict=True):
         a, b = drawing.scene.vertices[drawing.scene.edges[row]]
@@ -97,7 +97,7 @@ def test_empty_document():
     drawing = solve(new_document())
     assert len(drawing.edges) == 0
     assert drawing.findings == ()
-    assert len(drawing.aids) == 1  # the horizon
+    assert len(drawing.of("aids").lines) == 1  # the horizon
 
 
 def on_each_other(lines):

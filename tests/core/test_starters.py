@@ -161,4 +161,4 @@ def test_demos_made_with_them_are_whole(name):
     names = {v.name for v in document.volumes}
     assert len(names) == len(document.volumes)
     shown = msgspec.structs.replace(document, volumes=document.volumes[:1])
-    assert len(solve(shown).edges) + len(solve(shown).rounds.arcs.role) > 0
+    assert len(solve(shown).edges) + len(solve(shown).of("rounds").arcs.role) > 0

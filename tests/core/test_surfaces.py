@@ -20,10 +20,10 @@ from isometron.solve.marks import Role
 from isometron.solve.report import report
 from isometron.starters.catalogue import lay_starter
 from isometron.surfaces.export import ExportError, export_bytes
-from isometron.surfaces.pdf import POINTS_PER_MM, pdf_bytes
+from isometron.surfaces.page import check_bar, sheet_page
+from isometron.surfaces.painters.pdf import POINTS_PER_MM, pdf_bytes
+from isometron.surfaces.painters.svg import svg_text
 from isometron.surfaces.png import ResolutionError, png_bytes
-from isometron.surfaces.sheet_marks import check_bar, sheet_marks
-from isometron.surfaces.svg import svg_text
 from isometron.surfaces.tables import CSV_COLUMNS, csv_text, json_text, plain_text
 from isometron.view.sheet import PAPERS
 from isometron.volumes.face_marks import ArchMark, DivideMark, PathMark, RingMark, TickMark
@@ -61,8 +61,8 @@ def test_svg_escapes_names():
 
 
 def test_construction_lines_can_stay_away():
-    with_lines = {role for role, _, _ in sheet_marks(CART).lines}
-    without = {role for role, _, _ in sheet_marks(CART, construction=False).lines}
+    with_lines = set(sheet_page(CART).marks.lines.role)
+    without = set(sheet_page(CART, construction=False).marks.lines.role)
     assert Role.GUIDE in with_lines and Role.CONSTRUCTION in with_lines
     assert without == {Role.OBJECT, Role.HIDDEN}
     assert "HL" not in svg_text(CART, construction=False)
@@ -75,7 +75,7 @@ def test_pdf_page_has_the_sheets_size_and_a_bar_of_100_mm(paper, landscape):
     page = pypdfium2.PdfDocument(pdf_bytes(solve(new_document(width=width, height=height))))[0]
     assert page.get_size() == pytest.approx((width * POINTS_PER_MM, height * POINTS_PER_MM), abs=0.01)
     bar = check_bar(width, height)
-    assert bar.length == 100.0
+    assert bar.lines.points[0, 2] - bar.lines.points[0, 0] == 100.0
     per_mm = 6.0
     picture = np.asarray(page.render(scale=per_mm / POINTS_PER_MM).to_pil().convert("L"))
     rows = picture[round((height - 6.4) * per_mm) : round((height - 5.6) * per_mm)]

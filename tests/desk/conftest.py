@@ -6,8 +6,8 @@ from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMessageBox
 
-from isometron.desk.application import DeskWindow
-from isometron.desk.theme import dress
+from isometron.desk.frame.application import DeskWindow
+from isometron.desk.frame.theme import dress
 from isometron.document.fresh import new_document
 
 

@@ -1,5 +1,7 @@
 """The board's kept picture: mended where a dragged volume changed it, and like new when the hand lets go."""
 
+from dataclasses import replace
+
 import msgspec
 import numpy as np
 import pytest
@@ -7,12 +9,14 @@ from PyQt6.QtCore import QEvent, QPoint, QRect, Qt
 from PyQt6.QtGui import QImage
 
 from isometron.demos.catalogue import demo
-from isometron.desk.board_picture import BoardPicture, changed_part
-from isometron.desk.board_view import BoardView
-from isometron.desk.sheet_paint import paint_drawing
+from isometron.desk.board.kept_picture import BoardPicture, changed_part
+from isometron.desk.board.sheet_paint import LEAST_LETTERING, paint_marks
+from isometron.desk.board.viewing import BoardView
 from isometron.document.edits import change_volume, delete_volumes
 from isometron.document.eye_edits import turn_object
 from isometron.solve.drawing import solve
+from isometron.solve.layers.labels import lay_labels
+from isometron.solve.marks import Marks, Singles
 from isometron.tools.handles import Grip
 
 SIZE = (900, 640)
@@ -28,7 +32,13 @@ def pixels(picture):
 
 def anew(document, view):
     target = QImage(*SIZE, QImage.Format.Format_RGB32)
-    paint_drawing(target, solve(document), view)
+    drawing = solve(document)
+    labels = lay_labels(
+        [label for marks in drawing.stream for label in marks.labels], drawing.stream, document.sheet.rectangle,
+        least=LEAST_LETTERING / view.scale,
+    )  # fmt: skip
+    stream = [*(replace(marks, labels=Singles()) for marks in drawing.stream), Marks(labels=Singles(labels))]
+    paint_marks(target, stream, document.sheet.rectangle, view)
     return pixels(target)
 
 
@@ -89,7 +99,7 @@ def test_a_pull_in_a_real_window_mends_the_board_and_ends_clean(desk, volume):
     wanted = next(v for v in hand.session.document.volumes if v.name == volume)
     hand.session.select((wanted.id,))
     hand.key(Qt.Key.Key_P)
-    grip = next(handle for handle in hand.board._handles() if handle.grip is Grip.MOVE)
+    grip = next(handle for handle in hand.board._on_board().handles if handle.grip is Grip.MOVE)
     at = QPoint(*map(round, hand.board.view.point_to_screen(*grip.at)))
     hand.mouse(QEvent.Type.MouseMove, at, Qt.MouseButton.NoButton, Qt.MouseButton.NoButton)
     hand.mouse(QEvent.Type.MouseButtonPress, at)
@@ -116,5 +126,5 @@ def test_what_moves_out_of_sight_leaves_every_pixel_alone(qapp):
     target = QImage(*SIZE, QImage.Format.Format_RGB32)
     target.fill(0x123456)
     before = pixels(target)
-    paint_drawing(target, solve(document), view, part=QRect())
+    paint_marks(target, solve(document).stream, document.sheet.rectangle, view, part=QRect())
     assert (pixels(target) == before).all()

@@ -13,7 +13,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLineEdit, QPushButton, QScrollArea, QWidget
 
 from isometron.demos.catalogue import demo
-from isometron.desk.new_sheet import NewSheetDialog
+from isometron.desk.cards.new_sheet import NewSheetDialog
 from isometron.document.eye_edits import tilt_view
 from isometron.document.files import load_document, save_document
 

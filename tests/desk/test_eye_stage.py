@@ -7,7 +7,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from isometron.demos.catalogue import demo
-from isometron.desk.fields import ValueField
+from isometron.desk.controls.fields import ValueField
 from isometron.document.edits import resize_volume
 from isometron.document.eye_edits import tilt_view, turn_object
 from isometron.document.eye_setting import points_on_sheet, read_slopes
@@ -233,7 +233,7 @@ def test_stretched_corners_are_marked_and_a_height_is_carried_to_a_clicked_place
     section(cart, "Cone of vision")
     plain = cart.board.grab().toImage()
     cart.type_into(field(cart.desk.eye_stage.sections.chosen, "Angle of the cone of vision"), "20")
-    assert cart.board.show_stretch and cart.board.grab().toImage() != plain
+    assert "stretch" in cart.board._on_board().asked and cart.board.grab().toImage() != plain
     cart.board.setFocus()
     cart.key(Qt.Key.Key_C)
     player, strip = cart.desk.player, cart.desk.step_strip

@@ -6,8 +6,8 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractSpinBox, QApplication, QComboBox, QLineEdit
 
 from isometron.demos.catalogue import demo
-from isometron.desk.new_sheet import NewSheetDialog
-from isometron.desk.stage_register import STAGES
+from isometron.desk.cards.new_sheet import NewSheetDialog
+from isometron.desk.stages.register import STAGES
 
 FIELDS = (QLineEdit, QAbstractSpinBox, QComboBox)
 

@@ -148,7 +148,7 @@ def test_two_grips_that_cannot_be_confused(desk):
     hand = desk(demo("tea-cart"))
     board = hand.board
     before = hand.session.document
-    boxes = board.grips._kinds[1].boxes(board.view, board.width(), board.height())
+    boxes = board.grips._kinds[1].places(board.view, board.width(), board.height())
     eye, sheet = boxes["eye"].center(), boxes["sheet"].center()
     drag(board, (eye.x(), eye.y()), (eye.x(), eye.y() - 40.0))
     raised = hand.session.document

@@ -21,9 +21,9 @@ import re, sys
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QAbstractButton, QLabel, QMenu, QTableView, QWidget
 from isometron.demos.catalogue import DEMOS
-from isometron.desk.application import DeskWindow, application
-from isometron.desk.key_card import KeyCard
-from isometron.desk.new_sheet import NewSheetDialog
+from isometron.desk.frame.application import DeskWindow, application
+from isometron.desk.cards.key_card import KeyCard
+from isometron.desk.cards.new_sheet import NewSheetDialog
 app = application()
 window = DeskWindow(); desk = window.put_in(DEMOS["tea-cart"].build(), None); window.show(); app.processEvents()
 desk.session.select((desk.session.document.volumes[0].id,)); app.processEvents()

@@ -16,10 +16,10 @@ from PyQt6.QtWidgets import (
 )
 
 from isometron.demos.catalogue import DEMOS, demo
-from isometron.desk.section import Section
-from isometron.desk.settings import Settings, save_settings
-from isometron.desk.theme import set_text_size
-from isometron.desk.words import Wrapped
+from isometron.desk.controls.section import Section
+from isometron.desk.controls.words import Wrapped
+from isometron.desk.frame.settings import Settings, save_settings
+from isometron.desk.frame.theme import set_text_size
 from isometron.document.edits import change_volume
 from isometron.document.fresh import new_document
 from isometron.document.proportion import add_target, set_length

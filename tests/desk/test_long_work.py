@@ -8,13 +8,13 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QPushButton
 
 from isometron.demos.catalogue import demo
-from isometron.desk.long_work import WorkBar
+from isometron.desk.frame.long_work import WorkBar
 
 
 @pytest.mark.parametrize("ending", [".svg", ".pdf", ".png", ".csv", ".json"])
 def test_every_export_runs_in_another_thread(home, desk, tmp_path, monkeypatch, ending):
     hand, threads = desk(demo("perch-stool")), []
-    import isometron.desk.hand_on_stage as stage
+    import isometron.desk.stages.hand_on.stage as stage
 
     real = stage.export_bytes
     monkeypatch.setattr(

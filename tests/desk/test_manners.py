@@ -16,13 +16,13 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QCheckBox, QPushButton
 
 from isometron.demos.catalogue import demo
-from isometron.desk.application import _WINDOWS
-from isometron.desk.fields import ValueField
-from isometron.desk.key_card import KEYS, KeyCard
-from isometron.desk.printing import paint_page, printer_for
-from isometron.desk.recovery import abandoned_work
-from isometron.desk.settings import Settings, fresh_document, load_settings, recovery_folder, save_settings
-from isometron.desk.theme import Tone, set_text_size
+from isometron.desk.cards.key_card import KEYS, KeyCard
+from isometron.desk.controls.fields import ValueField
+from isometron.desk.frame.application import _WINDOWS
+from isometron.desk.frame.printing import paint_page, printer_for
+from isometron.desk.frame.recovery import abandoned_work
+from isometron.desk.frame.settings import Settings, fresh_document, load_settings, recovery_folder, save_settings
+from isometron.desk.frame.theme import Tone, set_text_size
 from isometron.document.edits import delete_volumes
 from isometron.document.files import save_document
 from isometron.solve.drawing import solve
@@ -32,7 +32,7 @@ CONTROL = Qt.KeyboardModifier.ControlModifier
 WORKER = """
 import os, sys, time
 from PyQt6.QtTest import QTest
-from isometron.desk.application import DeskWindow, application
+from isometron.desk.frame.application import DeskWindow, application
 from isometron.demos.catalogue import demo
 from pathlib import Path
 app = application()

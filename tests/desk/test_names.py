@@ -8,11 +8,11 @@ from PyQt6.QtGui import QStandardItemModel
 from PyQt6.QtWidgets import QAbstractItemView, QApplication, QLabel, QMessageBox, QWidget
 
 from isometron.demos.catalogue import demo
-from isometron.desk.stage_register import STAGES
+from isometron.desk.stages.register import STAGES
 from isometron.document.edits import change_document, change_volume
 from isometron.document.proportion import add_target, set_length
 from isometron.solve.drawing import solve
-from isometron.surfaces.svg import svg_text
+from isometron.surfaces.painters.svg import svg_text
 
 HOSTILE = "<img src='/dev/zero'><b>x</b>&amp;"
 

@@ -10,8 +10,8 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QWidget
 
 from isometron.demos.catalogue import demo
-from isometron.desk.fields import ValueField
-from isometron.desk.words import WordButton
+from isometron.desk.controls.fields import ValueField
+from isometron.desk.controls.words import WordButton
 from isometron.document.files import decode_document, encode_document
 from isometron.document.fresh import new_document
 

@@ -11,7 +11,7 @@ WORK = """
 import sys
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtTest import QTest
-from isometron.desk.application import DeskWindow, application
+from isometron.desk.frame.application import DeskWindow, application
 from isometron.demos.catalogue import demo
 
 app = application()

@@ -6,7 +6,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from isometron.demos.catalogue import demo
-from isometron.desk.settings import load_settings, save_settings
+from isometron.desk.frame.settings import load_settings, save_settings
 from isometron.document.edits import delete_volumes
 from isometron.document.eye_edits import turn_object, turn_of
 from isometron.document.fresh import new_document

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu
 
-from isometron.desk.squared_card import SquaredCard
+from isometron.desk.cards.squared_card import SquaredCard
 from isometron.document.edits import add_volume
 from isometron.document.fresh import new_document
 from isometron.document.shaping import SHAPES, make_shape
@@ -113,7 +113,7 @@ def test_corners_are_cut_by_pulling_one_or_all_alike(hand):
     assert lengths == (150.0, *before[1:])
     QTest.mouseClick(place.rows.widgets[1], Qt.MouseButton.LeftButton, pos=QPoint(10, 10))
     assert hand.session.document.volume("one").section.how == "round"
-    assert len(hand.session.drawing.rounds.arcs.role) > 0
+    assert len(hand.session.drawing.of("rounds").arcs.role) > 0
 
 
 def test_a_block_is_counted_off_on_the_squared_card(hand):
@@ -322,7 +322,7 @@ def test_every_starter_is_laid_without_a_warning_and_drawn_whole(desk, name):
     press(place, "Lay it on the sheet")
     drawing = hand.session.drawing
     assert [f.message for f in drawing.findings] == []
-    assert len(drawing.edges) + len(drawing.rounds.arcs.role) > 5
+    assert len(drawing.edges) + len(drawing.of("rounds").arcs.role) > 5
     hand.session.undo()
     assert hand.session.document.volumes == ()
 

@@ -11,10 +11,10 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QPushButton
 
 from isometron.demos.catalogue import demo
-from isometron.desk import application, mishaps
-from isometron.desk.fields import LengthField
-from isometron.desk.recovery import abandoned_work
-from isometron.desk.settings import load_settings, recovery_folder, remember_file, settings_folder, state_folder
+from isometron.desk.controls.fields import LengthField
+from isometron.desk.frame import application, mishaps
+from isometron.desk.frame.recovery import abandoned_work
+from isometron.desk.frame.settings import load_settings, recovery_folder, remember_file, settings_folder, state_folder
 from isometron.document.disk import told_aside
 from isometron.document.edits import change_document, move_volumes
 from isometron.document.files import load_document, save_document
@@ -146,7 +146,7 @@ def test_an_error_in_a_paint_event_is_said_once_and_the_window_paints_again(
 
 def test_an_error_in_an_export_thread_is_survived(home, desk, surviving, monkeypatch, tmp_path, capfd):
     hand = desk(demo("perch-stool"))
-    monkeypatch.setattr("isometron.desk.hand_on_stage.export_bytes", fail)
+    monkeypatch.setattr("isometron.desk.stages.hand_on.stage.export_bytes", fail)
     hand.desk.hand_on.write(tmp_path / "out.svg")
     QTest.qWait(300)
     assert "could not be" in said(hand) and not (tmp_path / "out.svg").exists()
@@ -156,8 +156,8 @@ def test_an_error_in_an_export_thread_is_survived(home, desk, surviving, monkeyp
 
 def test_a_native_crash_leaves_a_trace(home):
     code = (
-        "import faulthandler\nfrom isometron.desk.mishaps import catch_what_escapes\n"
-        "from isometron.desk.settings import state_folder\n"
+        "import faulthandler\nfrom isometron.desk.frame.mishaps import catch_what_escapes\n"
+        "from isometron.desk.frame.settings import state_folder\n"
         "catch_what_escapes(state_folder(), lambda *a: None)\nfaulthandler._sigsegv()\n"
     )
     done = subprocess.run([sys.executable, "-c", code], env=dict(os.environ), capture_output=True)
@@ -216,7 +216,7 @@ def test_it_starts_with_settings_that_cannot_be_read(home, kind):
 
 
 def test_it_starts_with_long_odd_and_missing_recent_files(home):
-    from isometron.desk.settings import Settings, save_settings
+    from isometron.desk.frame.settings import Settings, save_settings
 
     save_settings(Settings(recent=("/" + "x" * 300, "/no/such", "a\0b", "/dev/zero", "file:///tmp/%FF.isometron")))
     code, out, err = started()

@@ -111,7 +111,7 @@ def test_a_bottle_of_five_rings(hand):
     bottle = hand.session.document.volumes[-1]
     assert [round(r.at, 3) for r in bottle.profile] == [0.0, 0.1, 0.55, 0.75, 1.0]
     assert [round(r.wide, 3) for r in bottle.profile] == [0.8, 1.0, 1.0, 0.35, 0.3]
-    arcs = hand.session.drawing.rounds.arcs
+    arcs = hand.session.drawing.of("rounds").arcs
     assert len(np.unique(arcs.shape[:, :2].round(2), axis=0)) >= 5, "an ellipse for each ring"
 
 
@@ -200,7 +200,7 @@ def test_what_was_built_is_saved_read_back_and_undone_to_nothing(hand, tmp_path)
     hand.type_into(place.target, f"{one.name.lower().replace(' ', '_')}.high < 200")
     document = hand.session.document
     assert document.volumes[0].size == (1200.0, 600.0, 300.0)
-    assert hand.session.drawing.missed, "told on the paper"
+    assert hand.session.drawing.of("warnings").labels, "told on the paper"
     path = tmp_path / "job.isometron"
     path.write_bytes(encode_document(document))
     assert load_document(path) == document

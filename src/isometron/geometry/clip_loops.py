@@ -13,8 +13,8 @@ def clipped(
     lower: cython.double,
     right: cython.double,
     upper: cython.double,
-) -> np.ndarray:
-    """Return what lies of lines (N, 4) of u1, v1, u2, v2 within a rectangle, (M, 4)."""
+) -> tuple:
+    """Return what lies of lines (N, 4) of u1, v1, u2, v2 within a rectangle, (M, 4), and of which line it is (M,)."""
     n: cython.Py_ssize_t
     m: cython.Py_ssize_t = 0
     u: cython.double
@@ -25,6 +25,8 @@ def clipped(
     high: cython.double
     found = np.empty((lines.shape[0], 4))
     out: cython.double[:, ::1] = found
+    rows = np.empty(lines.shape[0], dtype=np.intp)
+    row: cython.Py_ssize_t[::1] = rows
     for n in range(lines.shape[0]):
         u, v = lines[n, 0], lines[n, 1]
         du, dv = lines[n, 2] - u, lines[n, 3] - v
@@ -35,8 +37,9 @@ def clipped(
         low, high = _behind(upper - v, upper - lines[n, 3], low, high)
         if high > low:
             out[m, 0], out[m, 1], out[m, 2], out[m, 3] = u + low * du, v + low * dv, u + high * du, v + high * dv
+            row[m] = n
             m += 1
-    return found[:m]
+    return found[:m], rows[:m]
 
 
 @cython.cfunc

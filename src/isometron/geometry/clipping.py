@@ -6,15 +6,21 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from isometron.geometry.clip_loops import clipped
-from isometron.geometry.frames import Floats
+from isometron.geometry.frames import Floats, Ints
 
-__all__ = ["clip_to_rectangle", "rectangle_exit"]
+__all__ = ["clip_rows", "clip_to_rectangle", "rectangle_exit"]
 
 
 def clip_to_rectangle(lines: ArrayLike, left: float, lower: float, right: float, upper: float) -> Floats:
     """Clip paper lines (N, 4) of u1, v1, u2, v2 to a rectangle; lines wholly outside are dropped."""
-    rows = np.ascontiguousarray(lines, dtype=np.float64).reshape(-1, 4)
-    found: Floats = clipped(rows, left, lower, right, upper)
+    return clip_rows(lines, left, lower, right, upper)[0]
+
+
+def clip_rows(lines: ArrayLike, left: float, lower: float, right: float, upper: float) -> tuple[Floats, Ints]:
+    """Clip lines as `clip_to_rectangle` does; return what is left (M, 4), and of which line each is (M,)."""
+    found: tuple[Floats, Ints] = clipped(
+        np.ascontiguousarray(lines, dtype=np.float64).reshape(-1, 4), left, lower, right, upper
+    )
     return found
 
 

@@ -2,26 +2,27 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from itertools import compress, count
 from operator import is_not
 from typing import Generic, TypeVar
 
+import msgspec
 import numpy as np
 
 from isometron.document.model import Document
 from isometron.geometry.frames import Bools, Ints
 from isometron.geometry.shadow_loops import boxes_meeting
-from isometron.solve.aids import lean_on
-from isometron.solve.drawing import Drawing, solve, volume_marks
-from isometron.solve.marks import Arcs, Lines
+from isometron.solve.drawing import Drawing, near_marks, solve
+from isometron.solve.layers.layer import Layer, Reach, Seen
+from isometron.solve.layers.register import LAYERS
+from isometron.solve.marks import Marks
 from isometron.solve.picture import Picture
-from isometron.solve.rounds import RoundMarks
 from isometron.volumes.building import build_scene
 from isometron.volumes.scene import Scene
 
-__all__ = ["Again", "changed_rows"]
+__all__ = ["Again", "changed_rows", "kept_layers"]
 
 _ASIDE = 0.01
 """mm of paper; boxes so near to each other count as meeting."""
@@ -43,7 +44,7 @@ class Again:
         self._base = base
         # From one document to the next it is mostly the same volumes that stand as they were.
         self._standing: _Latest[Scene] = _Latest()
-        self._kept: _Latest[tuple[Lines, RoundMarks]] = _Latest()
+        self._kept: _Latest[dict[str, Marks]] = _Latest()
 
     def solve(self, document: Document) -> Drawing:
         """Return the drawing of ``document``."""
@@ -69,32 +70,34 @@ class Again:
         # What changed comes last: the places of all others need no telling anew.
         rows = np.concatenate([standing, changed])
         part = Scene.put_together([around, fresh], rows, ~touched[rows])
-        lines, rounds = volume_marks(document, Picture(eye, lambda: part))
-        kept_lines, kept_rounds = self._kept.of(touched, self._untouched)
+        made = near_marks(Seen(document, Picture(eye, lambda: part)))
+        kept = self._kept.of(touched, self._untouched)
         new = np.where(touched[rows], rows, -1)
         counts = base.scene.edge_counts.copy()
         counts[changed] = fresh.edge_counts
         first = np.cumsum(counts) - counts
-        drawing = Drawing(
-            document,
-            Picture(eye, lambda: _whole(base.scene, fresh, changed)),
-            Lines.joined([_further(kept_lines, first - base.scene.first_edge),
-                          _moved(_further(lines, first[rows] - part.first_edge), new)]),
-            RoundMarks(Arcs.joined([kept_rounds.arcs, _moved_arcs(rounds.arcs, new)]),
-                       Lines.joined([kept_rounds.lines, _moved(rounds.lines, new)])),
-        )  # fmt: skip
-        if not (lean_on(document, changed) or lean_on(base.document, changed)):
-            drawing.knowing(aids=base.aids, labels=base.labels)
-        return drawing.knowing(boxes=boxes)
+        given = {
+            name: Marks.joined([kept[name].moved(None, first - base.scene.first_edge),
+                                marks.moved(new, first[rows] - part.first_edge)])
+            for name, marks in made.items()
+        }  # fmt: skip
+        whole = Picture(eye, lambda: _whole(base.scene, fresh, changed))
+        vars(whole)["boxes"] = boxes
+        return Drawing(Seen(document, whole), given | kept_layers(base, document, changed.tolist()))
 
-    def _untouched(self, touched: Bools) -> tuple[Lines, RoundMarks]:
+    def _untouched(self, touched: Bools) -> dict[str, Marks]:
         """Return the marks of the volumes that keep them."""
         place = np.where(touched, -1, np.arange(len(touched)))
-        rounds = self._base.rounds
-        return (
-            _moved(self._base.edges, place),
-            RoundMarks(_moved_arcs(rounds.arcs, place), _moved(rounds.lines, place)),
-        )
+        return {name: self._base.of(name).moved(place) for name, layer in LAYERS.items() if layer.reach is Reach.NEAR}
+
+
+def kept_layers(base: Drawing, document: Document, changed: Sequence[int]) -> dict[str, Marks]:
+    """Return the marks of layers that may change anywhere, and do not while volumes ``changed`` of ``base`` do."""
+
+    def stands(layer: Layer) -> bool:
+        return not (layer.leans_on(document, changed) or layer.leans_on(base.document, changed))
+
+    return {n: base.of(n) for n, layer in LAYERS.items() if layer.reach is Reach.ANYWHERE and stands(layer)}
 
 
 @dataclass
@@ -112,9 +115,8 @@ class _Latest(Generic[T]):
 
 
 def changed_rows(before: Document, after: Document) -> list[int] | None:
-    """Return the rows of volumes that are not what they were; None when anything else that is drawn differs too."""
-    fixed = [(one.eye, one.sheet, one.show, one.unit) for one in (before, after)]
-    if fixed[0] != fixed[1]:
+    """Return the rows of volumes that are not what they were; None when anything else of the two differs."""
+    if msgspec.structs.replace(before, volumes=()) != msgspec.structs.replace(after, volumes=()):
         return None
     if len(before.volumes) != len(after.volumes):
         return None
@@ -133,21 +135,3 @@ def _whole(scene: Scene, fresh: Scene, changed: Ints) -> Scene:
     rows = np.concatenate([standing, changed])
     both = Scene.put_together([scene.select(standing), fresh], rows, np.zeros(len(rows), dtype=bool))
     return both.sorted(np.argsort(rows))
-
-
-def _further(lines: Lines, shift: Ints) -> Lines:
-    """Return lines whose edges lie further on in their scene, by the volume (N,)."""
-    return replace(lines, edge=lines.edge + shift[lines.owner])
-
-
-def _moved(lines: Lines, place: Ints) -> Lines:
-    """Return the lines of owners with a place that is not negative, as those of the owners there."""
-    if len(lines) == 0:
-        return lines
-    own = lines.select(np.flatnonzero(place[lines.owner] >= 0))
-    return replace(own, owner=place[own.owner])
-
-
-def _moved_arcs(arcs: Arcs, place: Ints) -> Arcs:
-    own = arcs.select(np.flatnonzero(place[arcs.owner] >= 0))
-    return replace(own, owner=place[own.owner])

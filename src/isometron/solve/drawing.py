@@ -1,78 +1,73 @@
-"""The drawing: what the document looks like on paper, with everything measured on the way."""
+"""The drawing: what the document looks like on paper, a stream of marks in layers, with everything measured on the way."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
 
 from isometron.document.model import Document
 from isometron.geometry.frames import Floats
-from isometron.solve.aids import aid_arcs, aid_labels, aid_lines
-from isometron.solve.findings import Finding, findings, missed_targets
-from isometron.solve.marks import Arcs, Label, Lines
+from isometron.solve.findings import Finding, findings
+from isometron.solve.layers.layer import Reach, Seen
+from isometron.solve.layers.register import LAYERS
+from isometron.solve.marks import Lines, Marks
 from isometron.solve.measures import EdgeMeasure, edge_measures
-from isometron.solve.picture import Picture, edge_marks
-from isometron.solve.rounds import RoundMarks, round_marks
+from isometron.solve.picture import Picture
 from isometron.volumes.building import scene_of
 from isometron.volumes.scene import Scene
 
-__all__ = ["Drawing", "solve", "volume_marks"]
-
-_REACH = 30.0
-"""Marks run to this many sheet diagonals round the centre of vision: far past any table the sheet lies on."""
+__all__ = ["Drawing", "near_marks", "solve"]
 
 
 @dataclass(frozen=True)
 class Drawing:
-    """A solved document. Marks are there at once; what is only sometimes looked at is worked out when asked for.
+    """A solved document. ``given`` : marks of layers that are there at once; all else is worked out when asked for."""
 
-    edges : visible and hidden parts of all edges; rounds : the same of rings and outlines.
-    """
+    seen: Seen
+    given: dict[str, Marks]
 
-    document: Document
-    picture: Picture
-    edges: Lines
-    rounds: RoundMarks
+    @property
+    def document(self) -> Document:
+        """What is drawn."""
+        return self.seen.document
 
-    def knowing(self, **values: Any) -> Drawing:
-        """Return this drawing with values that need not be worked out any more."""
-        vars(self).update(values)
-        return self
+    @property
+    def picture(self) -> Picture:
+        """The scene as the eye sees it."""
+        return self.seen.picture
 
     @property
     def scene(self) -> Scene:
         """The volumes as arrays."""
         return self.picture.scene
 
-    @cached_property
-    def aids(self) -> Lines:
-        """Horizon and guides; empty when the document leaves construction lines out."""
-        if not self.document.show.construction:
-            return Lines.joined([])
-        return aid_lines(self.document, self.picture, reach_of(self.document))
+    def of(self, layer: str) -> Marks:
+        """Return the marks of one layer of `LAYERS`."""
+        if layer not in self.given:
+            self.given[layer] = LAYERS[layer].marks(self.seen)
+        return self.given[layer]
+
+    @property
+    def stream(self) -> tuple[Marks, ...]:
+        """The marks of all layers, a layer after the other."""
+        return tuple(self.of(layer) for layer in LAYERS)
 
     @cached_property
-    def arcs(self) -> Arcs:
-        """The cone of vision."""
-        return aid_arcs(self.picture)
+    def marks(self) -> Marks:
+        """All marks."""
+        return Marks.joined(self.stream)
 
-    @cached_property
-    def labels(self) -> list[Label]:
-        """Lettering on the sheet."""
-        return aid_labels(self.document, self.picture)
+    @property
+    def edges(self) -> Lines:
+        """The straight edges' lines, which know the edge of the scene that each belongs to."""
+        return self.of("edges").lines
 
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
         """What is worth a warning, with place and figure."""
         return tuple(findings(self.document, self.picture))
 
-    @cached_property
-    def missed(self) -> list[tuple[float, float, str]]:
-        """Targets that are missed, with their place on paper."""
-        return missed_targets(self.document, self.picture)
-
-    @cached_property
+    @property
     def boxes(self) -> Floats:
         """Least u, v and greatest u, v (N, 4) of all that each volume draws or hides, mm; infinite behind the eye."""
         return self.picture.boxes
@@ -82,29 +77,13 @@ class Drawing:
         return edge_measures(self.document, self.picture, owner)
 
 
-def reach_of(document: Document) -> float:
-    """Return how far from the centre of vision marks are carried, mm."""
-    x, y = document.sheet.centre_of_vision
-    return _REACH * document.sheet.diagonal + abs(x) + abs(y)
-
-
 def solve(document: Document) -> Drawing:
     """Return the drawing of ``document``."""
-    picture = Picture(document.eye, lambda: scene_of(document.volumes))
-    return Drawing(document, picture, *volume_marks(document, picture))
+    seen = Seen(document, Picture(document.eye, lambda: scene_of(document.volumes)))
+    return Drawing(seen, near_marks(seen))
 
 
-def volume_marks(document: Document, picture: Picture) -> tuple[Lines, RoundMarks]:
-    """Return the marks of all volumes of a picture, drawn as the document wants it."""
-    reach, hidden = reach_of(document), document.show.hidden == "dashed"
-    scene = picture.scene
-    if len(scene.rounds) == 0 or len(scene.edges) < _MANY:
-        return edge_marks(picture, reach, hidden=hidden), round_marks(picture, reach, hidden=hidden)
-    wait = picture.hidden_meanwhile()
-    rounds = round_marks(picture, reach, hidden=hidden)
-    wait()
-    return edge_marks(picture, reach, hidden=hidden), rounds
-
-
-_MANY = 2000
-"""Edges that are worth a thread of their own while the rounds are looked at; the loops do not hold the interpreter."""
+def near_marks(seen: Seen) -> dict[str, Marks]:
+    """Return the marks of all layers that change only near the volumes that change."""
+    seen.picture.begin()
+    return {name: layer.marks(seen) for name, layer in LAYERS.items() if layer.reach is Reach.NEAR}

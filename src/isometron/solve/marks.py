@@ -1,16 +1,33 @@
-"""Marks on paper: flat arrays in millimetres, each with a role and the volume it belongs to."""
+"""Marks on paper, in millimetres: six kinds, each mark with a role and the volume it belongs to."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, fields, replace
 from enum import IntEnum
+from functools import cached_property
+from typing import Generic, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
 from isometron.geometry.frames import Bools, Floats, Ints, after_each_other
 
-__all__ = ["NOBODY", "Arcs", "Label", "Lines", "Role"]
+__all__ = [
+    "AIDS",
+    "NOBODY",
+    "NOTHING",
+    "Arcs",
+    "Bag",
+    "Curves",
+    "Fill",
+    "Label",
+    "Lines",
+    "Marks",
+    "Raster",
+    "Role",
+    "Singles",
+]
 
 
 NOBODY = -1
@@ -20,15 +37,24 @@ NOBODY = -1
 class Role(IntEnum):
     """What a mark is for; surfaces choose the pen by it. The order is the order of painting."""
 
-    CONE = 0
-    GRID = 1
-    GUIDE = 2
-    TICK = 3
-    HORIZON = 4
-    HIDDEN = 5
-    CONSTRUCTION = 6
-    OBJECT = 7
-    LETTERING = 8
+    PHOTOGRAPH = 0
+    TONE = 1
+    CONE = 2
+    GRID = 3
+    GUIDE = 4
+    TICK = 5
+    HORIZON = 6
+    RIM = 7
+    EARLIER = 8
+    EARLIER_EDGE = 9
+    HIDDEN = 10
+    CONSTRUCTION = 11
+    STEP = 12
+    STEP_EDGE = 13
+    OBJECT = 14
+    NOTE = 15
+    LETTERING = 16
+    CAUTION = 17
 
     @property
     def word(self) -> str:
@@ -39,9 +65,57 @@ class Role(IntEnum):
 AIDS = frozenset({Role.CONE, Role.GRID, Role.GUIDE, Role.TICK, Role.HORIZON, Role.CONSTRUCTION})
 """Roles that the switch 'construction lines' turns off."""
 
+B = TypeVar("B", bound="Bag")
+
+
+class Bag:
+    """Many marks of one kind as arrays, a row a mark; the last fields of each kind are ``role`` and ``owner``."""
+
+    role: NDArray[np.int8]
+    owner: Ints
+
+    def __len__(self) -> int:
+        return len(self.role)
+
+    def select(self: B, rows: Ints | Bools) -> B:
+        """Return the marks of the given rows."""
+        return type(self)(*(getattr(self, name)[rows] for name in _names(type(self))))
+
+    def moved(self: B, place: Ints | None, shift: Ints | None = None) -> B:
+        """Return the marks of owners with a ``place`` (N,) that is not negative, as those of the owners there; None keeps all.
+
+        shift : how much further on the edges of each owner (N,) lie in their scene; only lines have any.
+        """
+        if len(self) == 0 or place is None:
+            return self
+        own = self.select(np.flatnonzero((self.owner < 0) | (place[self.owner] >= 0)))
+        return replace(own, owner=np.where(own.owner < 0, own.owner, place[own.owner]))  # type: ignore[type-var]
+
+    @classmethod
+    def joined(cls: type[B], parts: Sequence[B]) -> B:
+        """Return the marks of all parts, of which there is one at least, in their order."""
+        if len(parts) == 1:
+            return parts[0]
+        return cls(*(after_each_other([getattr(part, name) for part in parts]) for name in _names(cls)))
+
+    def alike(self: B, other: B) -> bool:
+        """Whether the two hold the same marks."""
+        return self is other or all(
+            np.array_equal(getattr(self, name), getattr(other, name)) for name in _names(type(self))
+        )
+
+
+_NAMES: dict[type, tuple[str, ...]] = {}
+
+
+def _names(kind: type) -> tuple[str, ...]:
+    if kind not in _NAMES:
+        _NAMES[kind] = tuple(field.name for field in fields(kind))
+    return _NAMES[kind]
+
 
 @dataclass(frozen=True)
-class Lines:
+class Lines(Bag):
     """Straight marks. points : (N, 4) u1, v1, u2, v2; role, owner, edge : (N,); edge is a row of the scene or -1."""
 
     points: Floats
@@ -49,12 +123,14 @@ class Lines:
     owner: Ints
     edge: Ints
 
-    def __len__(self) -> int:
-        return len(self.points)
-
-    def select(self, rows: Ints | Bools) -> Lines:
-        """Return the marks of the given rows."""
-        return Lines(self.points[rows], self.role[rows], self.owner[rows], self.edge[rows])
+    def moved(self, place: Ints | None, shift: Ints | None = None) -> Lines:
+        """Return the lines of the owners that have a place, their edges counted from there."""
+        further = (
+            self
+            if shift is None or not len(self)
+            else replace(self, edge=np.where(self.edge < 0, self.edge, self.edge + shift[self.owner]))
+        )
+        return super(Lines, further).moved(place)
 
     @staticmethod
     def of(points: Floats, role: Role, owner: int = NOBODY) -> Lines:
@@ -62,38 +138,74 @@ class Lines:
         n = len(points)
         return Lines(points, np.full(n, role, np.int8), np.full(n, owner), np.full(n, -1))
 
-    @staticmethod
-    def joined(parts: list[Lines]) -> Lines:
-        """Return the marks of all parts in their order; no part at all gives no mark."""
-        if not parts:
-            return Lines.of(np.zeros((0, 4)), Role.OBJECT)
-        fields = ("points", "role", "owner", "edge")
-        return Lines(*(after_each_other([getattr(part, name) for part in parts]) for name in fields))
-
 
 @dataclass(frozen=True)
-class Arcs:
+class Arcs(Bag):
     """Elliptical arcs. shape : (N, 7) centre u, v, semi-axes a, b, angle of a, first and last parameter, radians."""
 
     shape: Floats
     role: NDArray[np.int8]
     owner: Ints
 
-    def select(self, rows: Ints | Bools) -> Arcs:
-        """Return the marks of the given rows."""
-        return Arcs(self.shape[rows], self.role[rows], self.owner[rows])
+    @staticmethod
+    def of(shape: Floats, role: Role, owner: int = NOBODY) -> Arcs:
+        """Return arcs (N, 7) of one role and owner."""
+        return Arcs(shape, np.full(len(shape), role, np.int8), np.full(len(shape), owner))
+
+
+@dataclass(frozen=True)
+class Curves(Bag):
+    """Cubic pieces. points : (N, 8) u, v of the start, the two points that pull it, and the end (Bézier's form)."""
+
+    points: Floats
+    role: NDArray[np.int8]
+    owner: Ints
 
     @staticmethod
-    def joined(parts: list[Arcs]) -> Arcs:
-        """Return the marks of all parts in their order."""
-        return Arcs(
-            *(after_each_other([getattr(part, name) for part in parts]) for name in ("shape", "role", "owner"))
-        )
+    def of(points: Floats, role: Role, owner: int = NOBODY) -> Curves:
+        """Return cubic pieces (N, 8) of one role and owner."""
+        return Curves(points, np.full(len(points), role, np.int8), np.full(len(points), owner))
+
+    def at(self, t: Floats) -> Floats:
+        """Return the points (N, len(t), 2) at parameters from 0 to 1, by the Bernstein polynomials."""
+        s = 1.0 - t
+        weights = np.stack([s**3, 3.0 * s**2 * t, 3.0 * s * t**2, t**3])
+        found: Floats = np.einsum("kt,nkc->ntc", weights, self.points.reshape(-1, 4, 2))
+        return found
+
+
+@dataclass(frozen=True)
+class Fill:
+    """A polygon filled with a tone. rings : the outline (N, 2) and its holes; tone : 0 white to 1 black."""
+
+    rings: tuple[Floats, ...]
+    tone: float
+    role: Role = Role.TONE
+    owner: int = NOBODY
+
+
+@dataclass(frozen=True, eq=False)
+class Raster:
+    """A picture. pixels : (H, W, 3) bytes, red green blue; place : (3, 3) homography of pixel corners (x right, y down,
+    from the upper left one) to paper mm."""
+
+    pixels: NDArray[np.uint8]
+    place: Floats
+    role: Role = Role.PHOTOGRAPH
+    owner: int = NOBODY
+
+    @property
+    def straight(self) -> bool:
+        """Whether it lies on the paper without any slant: moved, turned and scaled only along its sides."""
+        return bool(np.allclose(self.place[2, :2], 0.0, atol=1e-12 * abs(float(self.place[2, 2]))))
 
 
 @dataclass(frozen=True)
 class Label:
-    """Lettering at (u, v): ``anchor`` -1, 0, 1 sets the text's left end, middle or right end there; size in mm."""
+    """Lettering at (u, v): ``anchor`` -1, 0, 1 sets the text's left end, middle or right end there; size in mm.
+
+    free : how far it may be moved across and up or down to stand clear, mm; spare : it is left out where no place is clear.
+    """
 
     text: str
     u: float
@@ -102,3 +214,122 @@ class Label:
     owner: int = NOBODY
     anchor: int = -1
     size: float = 3.5
+    free: tuple[float, float] = (0.0, 0.0)
+    spare: bool = False
+
+
+M = TypeVar("M", Fill, Raster, Label)
+
+
+@dataclass(frozen=True)
+class Singles(Generic[M]):
+    """Marks of a kind of which there are few, each a value of its own."""
+
+    items: tuple[M, ...] = ()
+
+    def __len__(self) -> int:
+        return len(self.items)
+
+    def __iter__(self) -> Iterator[M]:
+        return iter(self.items)
+
+    @cached_property
+    def role(self) -> NDArray[np.int8]:
+        """The roles (N,)."""
+        return np.array([item.role for item in self.items], dtype=np.int8)
+
+    @cached_property
+    def owner(self) -> Ints:
+        """The owners (N,)."""
+        return np.array([item.owner for item in self.items], dtype=np.intp)
+
+    def select(self, rows: Ints | Bools) -> Singles[M]:
+        """Return the marks of the given rows."""
+        rows = np.arange(len(self))[rows]
+        return Singles(tuple(self.items[row] for row in rows))
+
+    def moved(self, place: Ints | None, shift: Ints | None = None) -> Singles[M]:
+        """Return the marks of owners that have a place, as those of the owners there."""
+        if place is None:
+            return self
+        own = (item if item.owner < 0 else replace(item, owner=int(place[item.owner])) for item in self.items)
+        kept = (moved for item, moved in zip(self.items, own, strict=False) if item.owner < 0 or moved.owner >= 0)
+        return Singles(tuple(kept))
+
+    @staticmethod
+    def joined(parts: Sequence[Singles[M]]) -> Singles[M]:
+        """Return the marks of all parts in their order."""
+        return Singles(tuple(item for part in parts for item in part))
+
+    def alike(self, other: Singles[M]) -> bool:
+        """Whether the two hold the same marks; of pictures and fills the very same."""
+        return len(self) == len(other) and all(
+            one is two or (isinstance(one, Label) and one == two) for one, two in zip(self, other, strict=True)
+        )
+
+
+_ROLE, _OWNER = np.zeros(0, np.int8), np.zeros(0, np.intp)
+
+
+@dataclass(frozen=True)
+class Marks:
+    """Marks of all kinds. The order of the kinds is the order in which those of one role are painted."""
+
+    pictures: Singles[Raster] = Singles()
+    fills: Singles[Fill] = Singles()
+    lines: Lines = Lines(np.zeros((0, 4)), _ROLE, _OWNER, _OWNER)
+    arcs: Arcs = Arcs(np.zeros((0, 7)), _ROLE, _OWNER)
+    curves: Curves = Curves(np.zeros((0, 8)), _ROLE, _OWNER)
+    labels: Singles[Label] = Singles()
+
+    def bags(self) -> Iterator[tuple[str, Bag]]:
+        """Yield the kinds of which there are any, with their marks."""
+        for name in _names(Marks):
+            bag = getattr(self, name)
+            if len(bag):
+                yield name, bag
+
+    def each(self, change: Callable[[Bag], Bag]) -> Marks:
+        """Return marks every kind of which is changed by the same rule."""
+        return Marks(**{name: change(bag) for name, bag in self.bags()})  # type: ignore[arg-type]
+
+    def where(self, wanted: Callable[[Bag], Bools]) -> Marks:
+        """Return the marks of which a rule of role and owner says so."""
+        return self.each(lambda bag: bag.select(wanted(bag)))
+
+    def moved(self, place: Ints | None, shift: Ints | None = None) -> Marks:
+        """Return the marks of owners that have a place, as those of the owners there; see `Bag.moved`."""
+        return self.each(lambda bag: bag.moved(place, shift))
+
+    def placed(self, shift: Floats, scale: float = 1.0) -> Marks:
+        """Return the marks at ``scale`` times each place plus ``shift`` (2,) mm; lettering keeps its size."""
+        move = np.array([[scale, 0.0, shift[0]], [0.0, scale, shift[1]], [0.0, 0.0, 1.0]])
+        sized = np.array([scale, scale, scale, scale, 1.0, 1.0, 1.0])
+        return Marks(
+            pictures=Singles(tuple(replace(one, place=move @ one.place) for one in self.pictures)),
+            fills=Singles(
+                tuple(replace(f, rings=tuple(scale * ring + shift for ring in f.rings)) for f in self.fills)
+            ),
+            lines=replace(self.lines, points=scale * self.lines.points + np.tile(shift, 2)),
+            arcs=replace(self.arcs, shape=sized * self.arcs.shape + np.append(shift, np.zeros(5))),
+            curves=replace(self.curves, points=scale * self.curves.points + np.tile(shift, 4)),
+            labels=Singles(
+                tuple(replace(one, u=scale * one.u + shift[0], v=scale * one.v + shift[1]) for one in self.labels)
+            ),
+        )
+
+    @staticmethod
+    def joined(parts: Sequence[Marks]) -> Marks:
+        """Return the marks of all parts in their order."""
+        found: dict[str, list[Bag]] = {}
+        for part in parts:
+            for name, bag in part.bags():
+                found.setdefault(name, []).append(bag)
+        return Marks(**{name: type(bags[0]).joined(bags) for name, bags in found.items()})  # type: ignore[arg-type]
+
+    def alike(self, other: Marks) -> bool:
+        """Whether two drawings of the same things need not be told apart."""
+        return self is other or all(getattr(self, name).alike(getattr(other, name)) for name in _names(Marks))
+
+
+NOTHING = Marks()

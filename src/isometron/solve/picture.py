@@ -1,8 +1,9 @@
-"""The picture of a scene's edges: projected, clipped at the eye plane, and split into visible and hidden parts."""
+"""A scene as an eye sees it: projected, and what hides in it; lines are clipped at the eye plane and split into parts."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from concurrent.futures import Future
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -14,11 +15,14 @@ from isometron.geometry.hiding import Hiders, Parts
 from isometron.geometry.piece_loops import LinePieces
 from isometron.geometry.shadow_loops import paper_bounds, set_bounds
 from isometron.second_thread import second_thread
-from isometron.solve.marks import Lines, Role
 from isometron.view.eye import Eye
 from isometron.volumes.scene import Scene
 
-__all__ = ["Picture", "edge_marks", "hiders_of", "ruled"]
+__all__ = ["Picture", "hiders_of", "ruled"]
+
+
+_MANY = 2000
+"""Edges that are worth a thread of their own while rounds are looked at; the loops do not hold the interpreter."""
 
 
 @dataclass(frozen=True)
@@ -51,15 +55,17 @@ class Picture:
     @cached_property
     def hidden(self) -> Parts:
         """The parts of edges that solid volumes hide (and, for see-through ones, their own body), with t along the true edge."""
-        return self.hiders.hidden(self.scene.edge_curves)
+        begun: Future[Parts] | None = vars(self).get("_begun")
+        return self.hiders.hidden(self.scene.edge_curves) if begun is None else begun.result()
 
-    def hidden_meanwhile(self) -> Callable[[], None]:
-        """Let a second thread work out `hidden`; return what waits for it.
+    def begin(self) -> None:
+        """Let a second thread work out `hidden` where that takes long and something else is to be done meanwhile.
 
         Only the loops go over, which do not hold the interpreter: else the two would wait for each other.
         """
-        found = second_thread().submit(self.hiders.twin().hidden, self.scene.edge_curves)
-        return lambda: vars(self).update(hidden=found.result())
+        scene = self.scene
+        if len(scene.rounds) and len(scene.edges) >= _MANY:
+            vars(self)["_begun"] = second_thread().submit(self.hiders.twin().hidden, scene.edge_curves)
 
     @cached_property
     def boxes(self) -> Floats:
@@ -99,21 +105,6 @@ def hiders_of(eye: Eye, scene: Scene) -> Hiders:
         eye.place, eye.axes, eye.viewing_distance, scene.bodies, scene.units_of(scene.body_owner),
         scene.unit_rounds.frusta, scene.solid[unit], scene.turned[unit], scene.unit_rounds.own_least, scene.quiet[unit],
     )  # fmt: skip
-
-
-def edge_marks(picture: Picture, reach: float, *, hidden: bool) -> Lines:
-    """Return the edges as lines on paper, within ``reach`` mm of the centre of vision to each side.
-
-    No stretch is ruled twice (`Scene.spans`). Hidden parts are marks of their own role, or left out; construction behind a
-    volume is not drawn at all.
-    """
-    scene = picture.scene
-    pieces = LinePieces(picture.camera, scene.edges, picture.eye.viewing_distance, reach)
-    dashed = ~scene.edge_soft & hidden
-    points, edge, back = pieces.cut(picture.hidden, scene.spans, dashed.view(np.uint8))
-    role = np.where(scene.edge_light, np.int8(Role.CONSTRUCTION), np.int8(Role.OBJECT))[edge]
-    role[back] = Role.HIDDEN
-    return Lines(points, role, scene.edge_owner[edge], edge)
 
 
 _NOWHERE: Parts = np.zeros(0, dtype=np.intp), np.zeros(0), np.zeros(0)

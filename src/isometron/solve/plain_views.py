@@ -6,7 +6,7 @@ end is then put exactly where it lies.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal, get_args
 
 import msgspec
@@ -14,9 +14,10 @@ import numpy as np
 
 from isometron.document.model import Document
 from isometron.geometry.frames import Floats
-from isometron.solve.marks import Arcs, Lines
-from isometron.solve.picture import Picture, edge_marks
-from isometron.solve.rounds import round_marks
+from isometron.solve.drawing import near_marks
+from isometron.solve.layers.layer import Seen
+from isometron.solve.marks import NOTHING, Lines, Marks
+from isometron.solve.picture import Picture
 from isometron.view.eye import Eye
 from isometron.volumes.building import scene_of
 from isometron.volumes.scene import Scene
@@ -44,8 +45,7 @@ class PlainView:
     """One view: marks in mm of the object, to the right and up as it is looked at; low, high : (2,) what it covers."""
 
     name: ViewName
-    lines: Lines
-    arcs: Arcs
+    marks: Marks
     low: Floats
     high: Floats
 
@@ -73,20 +73,16 @@ def plain_view(document: Document, name: ViewName, *, hidden: bool = True) -> Pl
     scene = scene_of(document.volumes)
     low, high = bounds_of(scene, name)
     if not document.volumes:
-        nothing = Arcs(np.zeros((0, 7)), np.zeros(0, np.int8), np.zeros(0, np.intp))
-        return PlainView(name, Lines.joined([]), nothing, low, high)
+        return PlainView(name, NOTHING, low, high)
     size = max(float(np.ptp(scene.vertices, axis=0).max()), 1.0)
     eye = _far_eye(scene, name, _FAR * size)
-    picture = Picture(eye, lambda: scene)
-    reach = 20.0 * size
-    rounds = round_marks(picture, reach, hidden=hidden)
-    lines = Lines.joined(
-        [_exact(scene, name, edge_marks(picture, reach, hidden=hidden), eye), _shifted(rounds.lines, name, eye)]
-    )
-    arcs = rounds.arcs
-    centre = _centre(name, eye)
-    shape = np.column_stack([arcs.shape[:, :2] + centre, arcs.shape[:, 2:]])
-    return PlainView(name, lines, Arcs(shape, arcs.role, arcs.owner), low, high)
+    sheet = msgspec.structs.replace(document.sheet, width=size, height=size)
+    show = msgspec.structs.replace(document.show, hidden="dashed" if hidden else "left out")
+    seen = Seen(msgspec.structs.replace(document, eye=eye, sheet=sheet, show=show), Picture(eye, lambda: scene))
+    marks = Marks.joined(list(near_marks(seen).values())).placed(view_axes(name) @ eye.place)
+    on_edge = marks.lines.edge >= 0
+    exact = _exact(scene, name, marks.lines.select(on_edge))
+    return PlainView(name, replace(marks, lines=Lines.joined([exact, marks.lines.select(~on_edge)])), low, high)
 
 
 def _far_eye(scene: Scene, name: ViewName, far: float) -> Eye:
@@ -98,16 +94,7 @@ def _far_eye(scene: Scene, name: ViewName, far: float) -> Eye:
     return msgspec.structs.replace(at, position=(float(x), float(y), float(z)), viewing_distance=far)
 
 
-def _centre(name: ViewName, eye: Eye) -> Floats:
-    centre: Floats = view_axes(name) @ eye.place
-    return centre
-
-
-def _shifted(lines: Lines, name: ViewName, eye: Eye) -> Lines:
-    return Lines(lines.points + np.tile(_centre(name, eye), 2), lines.role, lines.owner, lines.edge)
-
-
-def _exact(scene: Scene, name: ViewName, lines: Lines, eye: Eye) -> Lines:
+def _exact(scene: Scene, name: ViewName, lines: Lines) -> Lines:
     """Put both ends of every line on its edge as the view shows it, to the last digit."""
     if len(lines) == 0:
         return lines
@@ -116,10 +103,9 @@ def _exact(scene: Scene, name: ViewName, lines: Lines, eye: Eye) -> Lines:
     along = end - start
     square = (along**2).sum(axis=1)
     seen = np.sqrt(square) > 1e-9  # an edge seen end on is a point
-    moved = lines.points + np.tile(_centre(name, eye), 2)
     points = []
     for k in (0, 2):
-        t = ((moved[seen, k : k + 2] - start[seen]) * along[seen]).sum(axis=1) / square[seen]
+        t = ((lines.points[seen, k : k + 2] - start[seen]) * along[seen]).sum(axis=1) / square[seen]
         t = np.where(t < _END, 0.0, np.where(t > 1.0 - _END, 1.0, t))  # never beyond the edge
         points.append(start[seen] + t[:, None] * along[seen])
     return _once(Lines(np.hstack(points), lines.role[seen], lines.owner[seen], lines.edge[seen]))

@@ -18,13 +18,13 @@ class ExportError(IsometronError, ValueError):
 
 
 def _svg(drawing: Drawing, construction: bool, dpi: float, tell: Tell) -> bytes:
-    from isometron.surfaces.svg import svg_text
+    from isometron.surfaces.painters.svg import svg_text
 
     return svg_text(drawing, construction=construction).encode()
 
 
 def _pdf(drawing: Drawing, construction: bool, dpi: float, tell: Tell) -> bytes:
-    from isometron.surfaces.pdf import pdf_bytes
+    from isometron.surfaces.painters.pdf import pdf_bytes
 
     return pdf_bytes(drawing, construction=construction)
 

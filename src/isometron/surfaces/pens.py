@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from isometron.solve.marks import Role
 
-__all__ = ["PENS", "Pen"]
+__all__ = ["PENS", "Pen", "tone_colour"]
 
 
 @dataclass(frozen=True)
@@ -24,9 +24,28 @@ PENS: dict[Role, Pen] = {
     Role.GRID: Pen(0.13, "#B4C0BC", "#6F8582"),
     Role.GUIDE: Pen(0.13, "#9BB0B5", "#7F9896"),
     Role.TICK: Pen(0.18, "#6B8288", "#8FB3B8"),
+    Role.PHOTOGRAPH: Pen(0.13, "#9BB0B5", "#7F9896"),
+    Role.TONE: Pen(0.05, "#9BB0B5", "#7F9896"),
     Role.HORIZON: Pen(0.25, "#6F9AA6", "#8FB3B8"),
+    Role.RIM: Pen(0.18, "#9A9485", "#9A9485"),
+    Role.EARLIER: Pen(0.13, "#B7C2C3", "#B7C2C3"),
+    Role.EARLIER_EDGE: Pen(0.3, "#7E8684", "#7E8684"),
     Role.HIDDEN: Pen(0.18, "#A79F92", "#8C8A80", (2.0, 1.3)),
     Role.CONSTRUCTION: Pen(0.18, "#8BA5AB", "#86A09E"),
+    Role.STEP: Pen(0.28, "#2F4A52", "#2F4A52"),
+    Role.STEP_EDGE: Pen(0.55, "#1F2424", "#1F2424"),
     Role.OBJECT: Pen(0.5, "#1F2424", "#E4E2D8"),
+    Role.NOTE: Pen(0.18, "#1F2424", "#D8DAD2"),
     Role.LETTERING: Pen(0.25, "#3E4A49", "#D8DAD2"),
+    Role.CAUTION: Pen(0.25, "#B3261E", "#E58A80"),
 }
+
+
+def tone_colour(tone: float, paper: str = "#FFFFFF") -> str:
+    """Return the colour of a tone from 0, the bare paper, to 1, the darkest pencil."""
+    dark, light = (
+        tuple(int(colour[k : k + 2], 16) for k in (1, 3, 5)) for colour in (PENS[Role.OBJECT].colour, paper)
+    )
+    return "#" + "".join(
+        f"{round(p + min(max(tone, 0.0), 1.0) * (d - p)):02X}" for d, p in zip(dark, light, strict=True)
+    )

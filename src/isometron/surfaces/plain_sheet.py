@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import io
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import Any
 
 import numpy as np
 
@@ -14,15 +12,16 @@ from isometron.document.model import Document
 from isometron.document.proportion import module_mm
 from isometron.document.units import format_length, format_number
 from isometron.errors import IsometronError
-from isometron.geometry.chains import chained, runs, straightened
 from isometron.geometry.frames import Floats
-from isometron.progress import Tell, part_of, telling, unheard
-from isometron.solve.marks import NOBODY, Label, Role
+from isometron.progress import Tell, telling, unheard
+from isometron.solve.layers.labels import lay_labels
+from isometron.solve.marks import NOBODY, NOTHING, Label, Lines, Marks, Role, Singles
 from isometron.solve.plain_views import VIEWS, PlainView, ViewName, plain_view
-from isometron.surfaces.sheet_marks import SheetMarks, groups
+from isometron.surfaces.page import Page, named_owners, with_check_bar
+from isometron.surfaces.painters.painting import paint
 from isometron.wording import tr
 
-__all__ = ["PLAIN_EXPORTS", "Placed", "PlainSheetError", "lay_out", "plain_export", "plain_marks", "scale_for"]
+__all__ = ["PLAIN_EXPORTS", "Placed", "PlainSheetError", "lay_out", "plain_export", "plain_page", "scale_for"]
 
 SCALES = (
     1.0,
@@ -47,6 +46,8 @@ SCALES = (
 
 _MARGIN, _GAP, _DIMENSION = 14.0, 26.0, 7.0
 _TEXT, _ARROW = 2.6, 1.6
+_FREE = (12.0, 4.0)
+"""mm by which a dimension or a name may be moved to stand clear."""
 
 
 class PlainSheetError(IsometronError, ValueError):
@@ -100,39 +101,26 @@ def lay_out(views: dict[ViewName, PlainView], width: float, height: float, scale
     ]
 
 
-def plain_marks(document: Document, width: float, height: float, scale: float | None = None) -> SheetMarks:
+def plain_page(document: Document, width: float, height: float, scale: float | None = None) -> Page:
     """Return the sheet of plain views of a document on paper of a size, mm."""
     views = _views(document)
     scale = scale_for(views, width, height) if scale is None else scale
-    lines: list[tuple[Role, int, Floats]] = []
-    arcs: list[tuple[Role, int, Floats]] = []
-    labels: list[Label] = []
+    title = tr("{title}, scale 1 : {scale}", title=document.title, scale=format_number(scale, 2))
+    heading = Label(title, _MARGIN, height - 10.0, Role.LETTERING, NOBODY, size=3.5, free=(20.0, 6.0))
+    parts = [Marks(labels=Singles((heading,)))]
     for placed in lay_out(views, width, height, scale):
-        lines += _grid(document, placed, scale)
-        shift = np.tile(placed.offset, 2)
-        for role, owner, rows in groups(placed.view.lines):
-            lines.append((role, owner, placed.view.lines.points[rows] / scale + shift))
-        for role, owner, shape in zip(
-            placed.view.arcs.role, placed.view.arcs.owner, placed.view.arcs.shape, strict=True
-        ):
-            moved = np.concatenate([shape[:2] / scale + placed.offset, shape[2:4] / scale, shape[4:]])
-            arcs.append((Role(role), int(owner), moved))
-        dimension_lines, words = _dimensions(document, placed, scale)
-        lines.append((Role.TICK, NOBODY, dimension_lines))
-        labels += words
-    labels.append(
-        Label(tr("{title}, scale 1 : {scale}", title=document.title, scale=format_number(scale, 2)), _MARGIN, height - 10.0,
-              Role.LETTERING, NOBODY, size=3.5)
-    )  # fmt: skip
-    lines.sort(key=lambda part: part[0])
-    return SheetMarks(width, height, document.title, tuple(lines), tuple(arcs), tuple(labels))
+        seen = placed.view.marks.placed(np.array(placed.offset), 1.0 / scale)
+        parts += [_grid(document, placed, scale), seen, _dimensions(document, placed, scale)]
+    marks = Marks.joined(parts)
+    labels = lay_labels(marks.labels.items, [marks], (0.0, 0.0, width, height))
+    return Page(width, height, document.title, replace(marks, labels=Singles(labels)), named_owners(document))
 
 
-def _grid(document: Document, placed: Placed, scale: float) -> list[tuple[Role, int, Floats]]:
+def _grid(document: Document, placed: Placed, scale: float) -> Marks:
     """The module grid under a view, counted from its lower left corner."""
     module = module_mm(document)
     if module is None or module / scale < 1.5:
-        return []
+        return NOTHING
     low, high = placed.view.low, placed.view.high
     found = []
     for axis in (0, 1):
@@ -140,13 +128,13 @@ def _grid(document: Document, placed: Placed, scale: float) -> list[tuple[Role, 
             start, end = low.copy(), high.copy()
             start[axis] = end[axis] = place
             found.append([*placed.at(start, scale), *placed.at(end, scale)])
-    return [(Role.GRID, NOBODY, np.array(found).reshape(-1, 4))]
+    return Marks(lines=Lines.of(np.array(found).reshape(-1, 4), Role.GRID))
 
 
 _NAMES: dict[ViewName, str] = {"side": tr("Side"), "front": tr("Front"), "plan": tr("Plan")}
 
 
-def _dimensions(document: Document, placed: Placed, scale: float) -> tuple[Floats, list[Label]]:
+def _dimensions(document: Document, placed: Placed, scale: float) -> Marks:
     """The overall size under and beside a view, with the view's name."""
     low, high = placed.view.low, placed.view.high
     (x0, y0), (x1, y1) = placed.at(low, scale), placed.at(high, scale)
@@ -156,36 +144,30 @@ def _dimensions(document: Document, placed: Placed, scale: float) -> tuple[Float
         [beside, y0, beside, y1], [beside - _ARROW, y0, x0 - 1.0, y0], [beside - _ARROW, y1, x0 - 1.0, y1],
     ]  # fmt: skip
     across, up = (format_length(round(float(d), 3), document.unit) for d in high - low)
-    labels = [
-        Label(across, (x0 + x1) / 2, under + 0.9, Role.LETTERING, NOBODY, anchor=0, size=_TEXT),
-        Label(up, beside - 1.2, (y0 + y1) / 2 - _TEXT / 3, Role.LETTERING, NOBODY, anchor=1, size=_TEXT),
-        Label(_NAMES[placed.view.name], x0, y1 + 2.2, Role.LETTERING, NOBODY, size=_TEXT),
-    ]
-    return np.array(lines), labels
+    labels = (
+        Label(across, (x0 + x1) / 2, under + 0.9, Role.LETTERING, NOBODY, anchor=0, size=_TEXT, free=_FREE),
+        Label(up, beside - 1.2, (y0 + y1) / 2 - _TEXT / 3, Role.LETTERING, NOBODY, anchor=1, size=_TEXT, free=_FREE),
+        Label(_NAMES[placed.view.name], x0, y1 + 2.2, Role.LETTERING, NOBODY, size=_TEXT, free=_FREE),
+    )
+    return Marks(lines=Lines.of(np.array(lines), Role.TICK), labels=Singles(labels))
 
 
 def _svg(document: Document, tell: Tell) -> bytes:
-    from isometron.surfaces.svg import svg_of
+    from isometron.surfaces.painters.svg import svg_of
 
-    sheet = document.sheet
-    return svg_of(plain_marks(document, sheet.width, sheet.height), document.volumes).encode()
+    return svg_of(plain_page(document, document.sheet.width, document.sheet.height)).encode()
 
 
 def _pdf(document: Document, tell: Tell) -> bytes:
-    from isometron.surfaces.pdf import pdf_of
+    from isometron.surfaces.painters.pdf import pdf_of
 
-    sheet = document.sheet
-    return pdf_of(plain_marks(document, sheet.width, sheet.height))
+    return pdf_of(with_check_bar(plain_page(document, document.sheet.width, document.sheet.height)))
 
 
 def _dxf(document: Document, tell: Tell) -> bytes:
-    """The three views at full size in millimetres, a layer for each volume; hidden parts on layers of their own."""
-    from ezdxf import units  # a fifth of a second, so only when a file of it is written
-    from ezdxf.filemanagement import new
+    """The three views at full size in millimetres."""
+    from isometron.surfaces.painters.dxf import DxfPainter
 
-    drawing = new("R2010", setup=("linetypes",))
-    drawing.units = units.MM
-    space = drawing.modelspace()
     views = _views(document)
     gap = 0.15 * max(float((view.high - view.low).max()) for view in views.values())
     side, front, plan = (views[name] for name in VIEWS)
@@ -194,57 +176,10 @@ def _dxf(document: Document, tell: Tell) -> bytes:
         "front": np.array([float(side.high[0] - side.low[0]) + gap, 0.0]),
         "plan": np.array([0.0, float(side.high[1] - side.low[1]) + gap]),
     }
-    # Dashes are in drawing units: as many of them along the object as along a hand's width of paper.
-    drawing.header["$LTSCALE"] = gap / 8.0
-    for number, view in enumerate((side, front, plan)):
-        _add_view(
-            drawing, space, document, view, starts[view.name] - view.low, part_of(tell, number / 3, (number + 1) / 3)
-        )
-    out = io.StringIO()
-    drawing.write(out)
-    return out.getvalue().encode()
-
-
-def _add_view(drawing: Any, space: Any, document: Document, view: PlainView, shift: Floats, tell: Tell) -> None:
-    """Add a view's marks as few entities: runs of lines as polylines, rings as circles, arcs and ellipses."""
-    lines, arcs = view.lines, view.arcs
-    # Edges are lines of their own; only outlines, which come in short pieces, run on.
-    kind = np.where(lines.edge >= 0, -1 - np.arange(len(lines)), lines.owner * len(Role) + lines.role)
-    points, order = chained(lines.points + np.tile(shift, 2), kind)
-    begin = 0
-    for run in telling(runs(points, kind[order]), tell):
-        row = int(order[begin])
-        begin += len(run) - 1
-        attributes = _layer(drawing, document, int(lines.owner[row]), Role(lines.role[row]))
-        run = straightened(run)
-        if len(run) == 2:
-            space.add_line(tuple(run[0]), tuple(run[1]), dxfattribs=attributes)
-        else:
-            space.add_lwpolyline(run.tolist(), dxfattribs=attributes)
-    for shape, role, owner in zip(arcs.shape, arcs.role, arcs.owner, strict=True):
-        u, v, a, b, angle, first, last = (float(x) for x in shape)
-        at, attributes = (u + shift[0], v + shift[1]), _layer(drawing, document, int(owner), Role(role))
-        whole = last - first >= 2 * np.pi - 1e-9
-        if a - b > 1e-9 * a:
-            major = (a * np.cos(angle), a * np.sin(angle))
-            space.add_ellipse(
-                at, major, ratio=max(b / a, 1e-6), start_param=first, end_param=last, dxfattribs=attributes
-            )
-        elif whole:
-            space.add_circle(at, a, dxfattribs=attributes)
-        else:
-            space.add_arc(at, a, np.degrees(first + angle), np.degrees(last + angle), dxfattribs=attributes)
-
-
-def _layer(drawing: object, document: Document, owner: int, role: Role) -> dict[str, str]:
-    """Return the layer of a mark, made when it is first used; names hold only what every reader takes."""
-    name = document.volumes[owner].id if owner >= 0 else "aids"
-    hidden = role in (Role.HIDDEN, Role.CONSTRUCTION)
-    layer = f"{name}-hidden" if hidden else name
-    layers = drawing.layers  # type: ignore[attr-defined]
-    if layer not in layers:
-        layers.add(layer, linetype="DASHED" if hidden else "CONTINUOUS", color=8 if hidden else 7)
-    return {"layer": layer}
+    painter = DxfPainter(named_owners(document), gap)
+    for view in telling((side, front, plan), tell):
+        paint([view.marks.placed(starts[view.name] - view.low)], painter)
+    return painter.text().encode()
 
 
 PLAIN_EXPORTS: dict[str, Callable[[Document, Tell], bytes]] = {".pdf": _pdf, ".svg": _svg, ".dxf": _dxf}

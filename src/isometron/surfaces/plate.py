@@ -2,27 +2,24 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 from math import hypot
 
 import numpy as np
 
-from isometron.construct.outcome import Construction, Spot
+from isometron.construct.outcome import Construction, Spot, Step
 from isometron.document.model import Document
 from isometron.document.units import format_paper
-from isometron.geometry.clipping import clip_to_rectangle, rectangle_exit
+from isometron.geometry.clipping import clip_rows, rectangle_exit
 from isometron.geometry.frames import Floats
-from isometron.surfaces.pens import Pen
+from isometron.solve.layers.labels import lay_labels
+from isometron.solve.lettering import lettering_width
+from isometron.solve.marks import Arcs, Label, Lines, Marks, Role, Singles
+from isometron.surfaces.page import Page
 from isometron.wording import tr
 
-__all__ = ["FAINT", "NEW", "NEW_EDGE", "OLD_EDGE", "PAPER_EDGE", "Frame", "Plate", "plate", "set_up_frame",
-           "set_up_plate", "step_frame"]  # fmt: skip
-
-NEW = Pen(0.28, "#2F4A52", "#2F4A52")
-FAINT = Pen(0.13, "#B7C2C3", "#B7C2C3")
-NEW_EDGE = Pen(0.55, "#1F2424", "#1F2424")
-OLD_EDGE = Pen(0.3, "#7E8684", "#7E8684")
-PAPER_EDGE = Pen(0.18, "#9A9485", "#9A9485")
+__all__ = ["Frame", "plate", "plate_page", "set_up_frame", "set_up_plate", "step_frame"]
 
 _ROOM = 0.35
 """Points off the sheet by more than this part of its diagonal are shown at the frame's rim instead."""
@@ -32,6 +29,7 @@ _FAR = 3.0
 _BROAD = 1.5
 _TEXT = 2.6
 _TICK = 1.3
+_GAP = 0.7
 
 
 @dataclass(frozen=True)
@@ -43,6 +41,11 @@ class Frame:
     right: float
     upper: float
     text: float = _TEXT
+
+    @property
+    def sides(self) -> tuple[float, float, float, float]:
+        """Left, lower, right, upper."""
+        return self.left, self.lower, self.right, self.upper
 
     @property
     def width(self) -> float:
@@ -57,19 +60,6 @@ class Frame:
     def holds(self, spot: Spot) -> bool:
         """Whether a point lies in it."""
         return self.left <= spot.u <= self.right and self.lower <= spot.v <= self.upper
-
-
-@dataclass(frozen=True)
-class Plate:
-    """Marks of one picture, mm from the centre of vision, clipped to the frame; arcs are left for the page to clip.
-
-    labels : text, u, v, anchor (-1, 0, 1).
-    """
-
-    frame: Frame
-    lines: tuple[tuple[Pen, Floats], ...]
-    arcs: tuple[tuple[Pen, Floats], ...]
-    labels: tuple[tuple[str, float, float, int], ...]
 
 
 def set_up_frame(document: Document, construction: Construction) -> Frame:
@@ -103,27 +93,38 @@ def _around(points: Floats, broad: float) -> Frame:
     return Frame(*(float(x) for x in (*(middle - half), *(middle + half))))
 
 
-def plate(document: Document, construction: Construction, number: int, frame: Frame) -> Plate:
-    """Return step ``number`` (from 0) with all steps before it faint."""
+def plate(document: Document, construction: Construction, number: int, frame: Frame) -> Marks:
+    """Return step ``number`` (from 0) strong, with all steps before it faint, in mm from the centre of vision.
+
+    Lines are clipped to the frame; arcs are left for the page to clip.
+    """
     before, new = construction.steps[:number], construction.steps[number]
-    lines = [(PAPER_EDGE, _outline(document)), (FAINT, _joined([s.lines for s in before])),
-             (OLD_EDGE, _joined([s.edges for s in before])), (NEW, new.lines), (NEW_EDGE, new.edges)]  # fmt: skip
-    arcs = [(FAINT, arc) for step in before for arc in step.arcs] + [(NEW, arc) for arc in new.arcs]
+    lines = [Lines.of(_outline(document), Role.RIM), Lines.of(_joined([s.lines for s in before]), Role.EARLIER),
+             Lines.of(_joined([s.edges for s in before]), Role.EARLIER_EDGE), Lines.of(new.lines, Role.STEP),
+             Lines.of(new.edges, Role.STEP_EDGE)]  # fmt: skip
+    arcs = [_arcs(before, Role.EARLIER), _arcs([new], Role.STEP)]
     old = [spot for step in before for spot in step.points if not _passing(spot)]
     named = [s for s in new.points if not _passing(s) or s.name in construction.ends]
-    ticks = _joined([_tick(spot, frame) for spot in new.points if frame.holds(spot)])
-    return _plate(document, frame, [*lines, (NEW, ticks)], arcs, named, old)
+    return _plate(document, frame, [*lines, _ticks(new.points, frame)], arcs, named, old)
 
 
-def set_up_plate(document: Document, construction: Construction, frame: Frame, *, strong: bool = True) -> Plate:
+def set_up_plate(document: Document, construction: Construction, frame: Frame, *, strong: bool = True) -> Marks:
     """Return what only lays out the sheet: the steps that set up, as one picture."""
     steps = construction.steps[: construction.setting_up]
-    lines = [(PAPER_EDGE, _outline(document)), (NEW if strong else FAINT, _joined([s.lines for s in steps])),
-             (NEW_EDGE, _joined([s.edges for s in steps]))]  # fmt: skip
+    role = Role.STEP if strong else Role.EARLIER
     spots = [spot for step in steps for spot in step.points]
-    arcs = [(NEW if strong else FAINT, arc) for step in steps for arc in step.arcs]
-    ticks = _joined([_tick(spot, frame) for spot in spots if frame.holds(spot)])
-    return _plate(document, frame, [*lines, (NEW, ticks)], arcs, spots, [])
+    lines = [Lines.of(_outline(document), Role.RIM), Lines.of(_joined([s.lines for s in steps]), role),
+             Lines.of(_joined([s.edges for s in steps]), Role.STEP_EDGE)]  # fmt: skip
+    return _plate(document, frame, [*lines, _ticks(spots, frame)], [_arcs(steps, role)], spots, [])
+
+
+def plate_page(marks: Marks, frame: Frame, title: str) -> Page:
+    """Return a plate as a page of the frame's size."""
+    return Page(frame.width, frame.height, title, marks.placed(np.array([-frame.left, -frame.lower])))
+
+
+def _arcs(steps: Sequence[Step], role: Role) -> Arcs:
+    return Arcs.of(np.concatenate([np.zeros((0, 7)), *(step.arcs for step in steps)]), role)
 
 
 def _passing(spot: Spot) -> bool:
@@ -132,17 +133,13 @@ def _passing(spot: Spot) -> bool:
 
 
 def _plate(
-    document: Document,
-    frame: Frame,
-    lines: list[tuple[Pen, Floats]],
-    arcs: list[tuple[Pen, Floats]],
-    new: list[Spot],
-    old: list[Spot],
-) -> Plate:
-    clipped = [
-        (pen, clip_to_rectangle(points, frame.left, frame.lower, frame.right, frame.upper)) for pen, points in lines
-    ]
-    return Plate(frame, tuple(clipped), tuple(arcs), tuple(_labels(document, frame, new, old)))
+    document: Document, frame: Frame, lines: list[Lines], arcs: list[Arcs], new: list[Spot], old: list[Spot]
+) -> Marks:
+    points = Lines.joined([part for part in lines if len(part)])
+    clipped, rows = clip_rows(points.points, frame.left, frame.lower, frame.right, frame.upper)
+    marks = Marks(lines=replace(points.select(rows), points=clipped), arcs=Arcs.joined(arcs))
+    labels = lay_labels(list(_labels(document, frame, new, old)), [marks], frame.sides)
+    return replace(marks, labels=Singles(labels))
 
 
 def _outline(document: Document) -> Floats:
@@ -155,44 +152,30 @@ def _joined(parts: list[Floats]) -> Floats:
     return np.concatenate([np.zeros((0, 4)), *parts])
 
 
-def _tick(spot: Spot, frame: Frame) -> Floats:
+def _ticks(spots: Sequence[Spot], frame: Frame) -> Lines:
+    """Return a small cross at each point of the frame."""
     r = _TICK * frame.text / _TEXT
-    return np.array([[spot.u - r, spot.v, spot.u + r, spot.v], [spot.u, spot.v - r, spot.u, spot.v + r]])
+    at = np.array([spot.at for spot in spots if frame.holds(spot)]).reshape(-1, 2)
+    level, upright = np.array([r, 0.0]), np.array([0.0, r])
+    crosses = [np.hstack([at - way, at + way]) for way in (level, upright)]
+    return Lines.of(np.concatenate(crosses), Role.STEP)
 
 
-def _labels(
-    document: Document, frame: Frame, new: list[Spot], old: list[Spot]
-) -> list[tuple[str, float, float, int]]:
-    """Set each name beside its point where it covers no other; points off the frame are told at its rim."""
-    taken: list[tuple[float, float, float, float]] = []
-    labels = []
+def _labels(document: Document, frame: Frame, new: list[Spot], old: list[Spot]) -> Iterator[Label]:
+    """Yield each name beside its point; points off the frame are told at its rim."""
     middle = ((frame.left + frame.right) / 2, (frame.lower + frame.upper) / 2)
+    gap = _GAP * frame.text
     for spot in [*new, *old]:
         if not spot.name:
             continue
         u, v, text = spot.u, spot.v, spot.name
         if not frame.holds(spot):
-            u, v = rectangle_exit(middle, spot.at, (frame.left, frame.lower, frame.right, frame.upper))
+            u, v = rectangle_exit(middle, spot.at, frame.sides)
             far = format_paper(hypot(spot.u - u, spot.v - v), document.unit, decimals=0)
             text = tr("{point}  {far} further", point=spot.name, far=far)
-        place = _free_place(text, u, v, frame, taken)
-        if place is not None:
-            labels.append((text, *place))
-    return labels
-
-
-def _free_place(
-    text: str, u: float, v: float, frame: Frame, taken: list[tuple[float, float, float, float]]
-) -> tuple[float, float, int] | None:
-    size = frame.text
-    wide, gap = 0.58 * size * len(text), 0.7 * size
-    for du, dv, anchor in ((gap, gap, -1), (-gap, gap, 1), (gap, -gap - 0.7 * size, -1), (-gap, -gap - 0.7 * size, 1),
-                           (0.0, 1.6 * gap, 0), (0.0, -1.6 * gap - 0.7 * size, 0)):  # fmt: skip
-        x, y = u + du, v + dv
-        low = x - wide * (anchor + 1) / 2
-        box = (low, y - 0.2 * size, low + wide, y + size)
-        inside = frame.left <= box[0] and box[2] <= frame.right and frame.lower <= box[1] and box[3] <= frame.upper
-        if inside and not any(box[0] < t[2] and t[0] < box[2] and box[1] < t[3] and t[1] < box[3] for t in taken):
-            taken.append(box)
-            return x, y, anchor
-    return None
+        wide = lettering_width(text) * frame.text
+        # At a rim it is moved inwards; elsewhere it may go all round its point.
+        u = min(max(u + gap, frame.left + gap), frame.right - wide - gap)
+        v = min(max(v + gap, frame.lower + gap), frame.upper - frame.text - gap)
+        free = (wide + 2 * gap, 3.0 * frame.text)
+        yield Label(text, u, v, Role.LETTERING, size=frame.text, free=free, spare=spot not in new)

@@ -4,19 +4,14 @@ from __future__ import annotations
 
 import json
 from typing import Any
-from xml.sax.saxutils import escape
-
-import numpy as np
 
 from isometron.construct.outcome import Construction, Step
 from isometron.document.model import Document
 from isometron.geometry.frames import Floats
-from isometron.surfaces.plate import Frame, plate, step_frame
-from isometron.surfaces.svg import arc_element, path_element
+from isometron.surfaces.painters.svg import svg_of
+from isometron.surfaces.plate import Frame, plate, plate_page, step_frame
 
 __all__ = ["construction_json", "construction_record", "step_svgs"]
-
-_ANCHORS = {-1: "start", 0: "middle", 1: "end"}
 
 
 def step_svgs(document: Document, construction: Construction) -> list[str]:
@@ -28,35 +23,9 @@ def step_svgs(document: Document, construction: Construction) -> list[str]:
 
 
 def _svg(document: Document, construction: Construction, number: int, frame: Frame) -> str:
-    shown = plate(document, construction, number, frame)
-    width, height = f"{frame.width:.3f}", f"{frame.height:.3f}"
-    shift = (-frame.left, -frame.lower)
-    body = []
-    for pen, arc in shown.arcs:
-        moved = arc.copy()
-        moved[:2] += shift
-        body.append(_group(pen.colour, pen.width, arc_element(moved, frame.height)))
-    for pen, points in shown.lines:
-        if len(points):
-            body.append(_group(pen.colour, pen.width, path_element(points + np.tile(shift, 2), frame.height)))
-    for text, u, v, anchor in shown.labels:
-        body.append(
-            f'<text x="{u + shift[0]:.3f}" y="{frame.height - v - shift[1]:.3f}" font-size="{frame.text:g}" '
-            f'font-family="\'Routed Gothic\', sans-serif" text-anchor="{_ANCHORS[anchor]}" '
-            f'fill="#1F2424" stroke="none">{escape(text)}</text>'
-        )
-    step = construction.steps[number]
-    return (
-        '<?xml version="1.0" encoding="UTF-8"?>\n'
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}mm" height="{height}mm" viewBox="0 0 {width} {height}">\n'
-        f"<title>{escape(construction.title)} {number + 1}</title>\n<desc>{escape(step.sentence)}</desc>\n"
-        f'<clipPath id="frame"><rect width="{width}" height="{height}"/></clipPath>\n'
-        '<g clip-path="url(#frame)" fill="none">\n' + "\n".join(body) + "\n</g>\n</svg>\n"
-    )
-
-
-def _group(colour: str, width: float, element: str) -> str:
-    return f'<g stroke="{colour}" stroke-width="{width:g}">{element}</g>'
+    marks = plate(document, construction, number, frame)
+    page = plate_page(marks, frame, f"{construction.title} {number + 1}")
+    return svg_of(page, told=construction.steps[number].sentence)
 
 
 def construction_record(document: Document, construction: Construction) -> dict[str, Any]:

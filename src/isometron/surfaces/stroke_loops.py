@@ -18,12 +18,15 @@ _MOST_DASHES = cython.declare(cython.double, 20000.0)
 class Strokes:
     """Lines x1, y1, x2, y2 in device units, made of marks in mm.
 
-    A point (u, v) lies at (x + across u, y + up v). What is outside ``window`` (left, top, right, bottom) is cut off; lines
-    with an end outside ``sheet`` are kept a second time in `leaving`.
+    A point (u, v) of paper lies at (x + scale (u cos t + v sin t), y + scale (u sin t - v cos t)), where t is the turn of the
+    paper in radians, clockwise as it is seen. What is outside ``window`` (left, top, right, bottom, device units) is cut off;
+    lines with an end outside ``sheet`` (left, lower, right, upper, mm) are kept a second time in `leaving`.
     """
 
-    across: cython.double
-    up: cython.double
+    scale: cython.double
+    one: cython.double  # scale times cosine and sine of the turn
+    two: cython.double
+    turn: cython.double
     x: cython.double
     y: cython.double
     left: cython.double
@@ -31,9 +34,9 @@ class Strokes:
     right: cython.double
     bottom: cython.double
     sheet_left: cython.double
-    sheet_top: cython.double
+    sheet_lower: cython.double
     sheet_right: cython.double
-    sheet_bottom: cython.double
+    sheet_upper: cython.double
     dash: cython.double
     period: cython.double
     from_x: cython.double  # where the dash of an arc that is under way began
@@ -47,15 +50,35 @@ class Strokes:
     off_count = cython.declare(cython.Py_ssize_t, visibility="readonly")
 
     def __init__(
-        self, across: cython.double, up: cython.double, x: cython.double, y: cython.double, window, sheet, room=1024
+        self,
+        scale: cython.double,
+        x: cython.double,
+        y: cython.double,
+        window,
+        sheet,
+        room=1024,
+        turn: cython.double = 0.0,
     ):
         """``room``: lines that there is room for at first; more is made when it is wanted."""
-        self.across, self.up, self.x, self.y = across, up, x, y
+        self.scale, self.x, self.y, self.turn = scale, x, y, turn
+        self.one, self.two = scale * cos(turn), scale * sin(turn)
         self.left, self.top, self.right, self.bottom = window
-        self.sheet_left, self.sheet_top, self.sheet_right, self.sheet_bottom = sheet
+        self.sheet_left, self.sheet_lower, self.sheet_right, self.sheet_upper = sheet
         self.made, self.off = np.empty((room, 4)), np.empty((64, 4))
         self.count = self.off_count = 0
         self.dash = self.period = 0.0
+
+    @cython.cfunc
+    @cython.inline
+    @cython.exceptval(check=False)
+    def _to_x(self, u: cython.double, v: cython.double) -> cython.double:
+        return self.x + self.one * u + self.two * v
+
+    @cython.cfunc
+    @cython.inline
+    @cython.exceptval(check=False)
+    def _to_y(self, u: cython.double, v: cython.double) -> cython.double:
+        return self.y + self.two * u - self.one * v
 
     @property
     def all(self):
@@ -93,10 +116,8 @@ class Strokes:
                 and role[k] == role[k + 1]
             )
             if role[k] == wanted:
-                x = self.x + self.across * points[k, 0]
-                y = self.y + self.up * points[k, 1]
-                x1 = self.x + self.across * points[k, 2]
-                y1 = self.y + self.up * points[k, 3]
+                x, y = self._to_x(points[k, 0], points[k, 1]), self._to_y(points[k, 0], points[k, 1])
+                x1, y1 = self._to_x(points[k, 2], points[k, 3]), self._to_y(points[k, 2], points[k, 3])
                 if on or on_next:
                     self._run_on(x, y, x1, y1, on, on_next)
                 else:
@@ -132,6 +153,71 @@ class Strokes:
             if role[k] == wanted and self._in_window(shape, k):
                 self._arc(shape, k)
 
+    def add_curves(self, points: cython.double[:, ::1], role: cython.schar[::1], wanted: cython.int):
+        """Add the cubic pieces (N, 8) of `solve.marks.Curves` whose role is wanted, as chords.
+
+        Dashes run on over the chords, and over pieces that start exactly where the one before them ends.
+        """
+        k: cython.Py_ssize_t
+        on: cython.bint = False
+        for k in range(points.shape[0]):
+            if role[k] != wanted:
+                on = False
+                continue
+            on = on and points[k, 0] == points[k - 1, 6] and points[k, 1] == points[k - 1, 7]
+            self._curve(points, k, on)
+            on = True
+            if self.period > 0.0 and (
+                k + 1 == points.shape[0]
+                or role[k + 1] != wanted
+                or points[k + 1, 0] != points[k, 6]
+                or points[k + 1, 1] != points[k, 7]
+            ):
+                self._end_dashes(points[k, 6], points[k, 7])
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _end_dashes(self, u: cython.double, v: cython.double) -> cython.void:
+        if self.drawing:
+            self._clipped(self.from_x, self.from_y, self._to_x(u, v), self._to_y(u, v))
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _curve(self, points: cython.double[:, ::1], k: cython.Py_ssize_t, on: cython.bint) -> cython.void:
+        """Add one cubic piece as chords: evenly in its parameter, so many that none strays (Wang 1984)."""
+        i: cython.Py_ssize_t
+        bend: cython.double = 0.0
+        for i in range(2):
+            bend = max(bend, fabs(points[k, 2 * i] - 2.0 * points[k, 2 * i + 2] + points[k, 2 * i + 4]))
+            bend = max(bend, fabs(points[k, 2 * i + 1] - 2.0 * points[k, 2 * i + 3] + points[k, 2 * i + 5]))
+        number: cython.Py_ssize_t = cython.cast(
+            cython.Py_ssize_t, ceil(sqrt(0.75 * sqrt(2.0) * bend * self.scale / _STRAY))
+        )
+        number = min(max(number, 1), 1000)
+        x: cython.double = self._to_x(points[k, 0], points[k, 1])
+        y: cython.double = self._to_y(points[k, 0], points[k, 1])
+        if not on:
+            self._begin_dashes()
+            self.from_x, self.from_y = x, y
+        for i in range(1, number + 1):
+            t: cython.double = cython.cast(cython.double, i) / number
+            s: cython.double = 1.0 - t
+            u: cython.double = (
+                s * s * s * points[k, 0] + 3.0 * s * s * t * points[k, 2]
+                + 3.0 * s * t * t * points[k, 4] + t * t * t * points[k, 6]
+            )  # fmt: skip
+            v: cython.double = (
+                s * s * s * points[k, 1] + 3.0 * s * s * t * points[k, 3]
+                + 3.0 * s * t * t * points[k, 5] + t * t * t * points[k, 7]
+            )  # fmt: skip
+            x1: cython.double = self._to_x(u, v)
+            y1: cython.double = self._to_y(u, v)
+            if self.period <= 0.0:
+                self._line(x, y, x1, y1)
+            else:
+                self._dashed_chord(x, y, x1, y1)
+            x, y = x1, y1
+
     def lines_near(self, points: cython.double[:, ::1]) -> np.ndarray:
         """Return the rows of lines (N, 4), mm, whose bounds meet the window."""
         k: cython.Py_ssize_t
@@ -143,8 +229,8 @@ class Strokes:
         found = np.empty(points.shape[0], dtype=np.intp)
         rows: cython.Py_ssize_t[::1] = found
         for k in range(points.shape[0]):
-            x, x1 = self.x + self.across * points[k, 0], self.x + self.across * points[k, 2]
-            y, y1 = self.y + self.up * points[k, 1], self.y + self.up * points[k, 3]
+            x, x1 = self._to_x(points[k, 0], points[k, 1]), self._to_x(points[k, 2], points[k, 3])
+            y, y1 = self._to_y(points[k, 0], points[k, 1]), self._to_y(points[k, 2], points[k, 3])
             if not (
                 max(x, x1) < self.left or min(x, x1) > self.right or max(y, y1) < self.top or min(y, y1) > self.bottom
             ):
@@ -168,9 +254,9 @@ class Strokes:
     @cython.exceptval(check=False)
     def _in_window(self, shape: cython.double[:, ::1], k: cython.Py_ssize_t) -> cython.bint:
         """Tell whether the square round an arc's whole ellipse meets the window."""
-        reach: cython.double = fabs(self.across) * max(shape[k, 2], shape[k, 3])
-        x: cython.double = self.x + self.across * shape[k, 0]
-        y: cython.double = self.y + self.up * shape[k, 1]
+        reach: cython.double = self.scale * max(shape[k, 2], shape[k, 3])
+        x: cython.double = self._to_x(shape[k, 0], shape[k, 1])
+        y: cython.double = self._to_y(shape[k, 0], shape[k, 1])
         if x + reach < self.left or x - reach > self.right:
             return False
         return not (y + reach < self.top or y - reach > self.bottom)
@@ -180,7 +266,7 @@ class Strokes:
     def _arc(self, shape: cython.double[:, ::1], k: cython.Py_ssize_t) -> cython.void:
         i: cython.Py_ssize_t
         sweep: cython.double = shape[k, 6] - shape[k, 5]
-        radius: cython.double = fabs(self.across) * max(shape[k, 2], shape[k, 3])
+        radius: cython.double = self.scale * max(shape[k, 2], shape[k, 3])
         # A chord over the angle d strays by r d^2 / 8.
         step: cython.double = min(max(sqrt(8.0 * _STRAY / max(radius, 1e-9)), _FINEST), _FEWEST)
         number: cython.Py_ssize_t = cython.cast(cython.Py_ssize_t, ceil(fabs(sweep) / step))
@@ -190,6 +276,8 @@ class Strokes:
         two: cython.double = sin(shape[k, 5])
         a: cython.double
         b: cython.double
+        u: cython.double
+        v: cython.double
         x: cython.double = 0.0
         y: cython.double = 0.0
         x1: cython.double
@@ -202,8 +290,9 @@ class Strokes:
             a, b = shape[k, 2] * one, shape[k, 3] * two
             # From one chord to the next the direction is turned on: at most 360 times, so to the twelfth digit.
             one, two = one * turn_one - two * turn_two, two * turn_one + one * turn_two
-            x1 = self.x + self.across * (shape[k, 0] + a * cosine - b * sine)
-            y1 = self.y + self.up * (shape[k, 1] + a * sine + b * cosine)
+            u = shape[k, 0] + a * cosine - b * sine
+            v = shape[k, 1] + a * sine + b * cosine
+            x1, y1 = self._to_x(u, v), self._to_y(u, v)
             if i == 0:
                 self.from_x, self.from_y = x1, y1
             elif self.period <= 0.0:
@@ -303,7 +392,15 @@ class Strokes:
     @cython.inline
     @cython.exceptval(check=False)
     def _on_sheet(self, x: cython.double, y: cython.double) -> cython.bint:
-        return self.sheet_left <= x <= self.sheet_right and self.sheet_top <= y <= self.sheet_bottom
+        # Back from device units to the paper, where the sheet stands upright, with room for the last digit.
+        dx: cython.double = (x - self.x) / (self.scale * self.scale)
+        dy: cython.double = (y - self.y) / (self.scale * self.scale)
+        u: cython.double = self.one * dx + self.two * dy
+        v: cython.double = self.two * dx - self.one * dy
+        return (
+            self.sheet_left - 1e-9 <= u <= self.sheet_right + 1e-9
+            and self.sheet_lower - 1e-9 <= v <= self.sheet_upper + 1e-9
+        )
 
     @cython.cfunc
     @cython.exceptval(check=False)

@@ -9,10 +9,11 @@ from isometron.construct.outcome import Construction, Spot
 from isometron.construct.ruler import Table
 from isometron.document.model import Document
 from isometron.document.units import format_length, format_number, format_paper
-from isometron.surfaces.pdf import FONT, POINTS_PER_MM, draw_arc, page_maker, stroke_lines
-from isometron.surfaces.pens import Pen
-from isometron.surfaces.plate import Frame, Plate, plate, set_up_frame, set_up_plate, step_frame
-from isometron.surfaces.sheet_marks import CAUTION, check_bar
+from isometron.solve.marks import Marks
+from isometron.surfaces.page import CAUTION, check_bar
+from isometron.surfaces.painters.painting import paint
+from isometron.surfaces.painters.pdf import FONT, POINTS_PER_MM, PdfPainter, page_maker
+from isometron.surfaces.plate import Frame, plate, set_up_frame, set_up_plate, step_frame
 from isometron.wording import tr
 
 __all__ = ["worksheet_pdf"]
@@ -74,10 +75,9 @@ def _setting_up(canvas: Any, document: Document, construction: Construction) -> 
     _write(canvas, words, _MARGIN, y, _BODY, _INK)
     y -= 10.0
     y = _distances(canvas, document, construction, y)
-    frame = set_up_frame(document, construction)
-    _place(
-        canvas, set_up_plate(document, construction, _lettered(frame, _room(y))), _MARGIN, 18.0, _room(y), high=1.0
-    )
+    frame = _lettered(set_up_frame(document, construction), _room(y))
+    marks = set_up_plate(document, construction, frame)
+    _place(canvas, frame, marks, _MARGIN, 18.0, _room(y), high=1.0)
 
 
 def _room(top: float) -> tuple[float, float]:
@@ -112,7 +112,7 @@ def _step(canvas: Any, document: Document, construction: Construction, number: i
     below = top - (_PAGE[1] - 2 * _MARGIN) / 2 + 8.0
     room = (_PAGE[0] - 2 * _MARGIN, y - below)
     frame = _lettered(step_frame(document, construction, number), room)
-    _place(canvas, plate(document, construction, number, frame), _MARGIN, below, room)
+    _place(canvas, frame, plate(document, construction, number, frame), _MARGIN, below, room)
 
 
 def _lettered(frame: Frame, room: tuple[float, float]) -> Frame:
@@ -120,9 +120,10 @@ def _lettered(frame: Frame, room: tuple[float, float]) -> Frame:
     return replace(frame, text=_SMALL / min(room[0] / frame.width, room[1] / frame.height))
 
 
-def _place(canvas: Any, shown: Plate, x: float, y: float, room: tuple[float, float], *, high: float = 0.5) -> None:
+def _place(
+    canvas: Any, frame: Frame, marks: Marks, x: float, y: float, room: tuple[float, float], *, high: float = 0.5
+) -> None:
     """Paint a plate into a room of the page, as large as it goes, in its middle or (``high`` 1) at its top."""
-    frame = shown.frame
     scale = min(room[0] / frame.width, room[1] / frame.height)
     x += (room[0] - frame.width * scale) / 2
     y += (room[1] - frame.height * scale) * high
@@ -132,14 +133,7 @@ def _place(canvas: Any, shown: Plate, x: float, y: float, room: tuple[float, flo
     clip = canvas.beginPath()
     clip.rect(frame.left, frame.lower, frame.width, frame.height)
     canvas.clipPath(clip, stroke=0)
-    for pen, arc in shown.arcs:
-        _use(canvas, pen, scale)
-        draw_arc(canvas, arc)
-    for pen, points in shown.lines:
-        _use(canvas, pen, scale)
-        stroke_lines(canvas, points)
-    for text, u, v, anchor in shown.labels:
-        _write(canvas, text, u, v, frame.text, _INK, anchor=anchor)
+    paint([marks], PdfPainter(canvas, frame.sides, scale))
     canvas.restoreState()
 
 
@@ -147,21 +141,11 @@ def _practice(canvas: Any, document: Document, construction: Construction) -> No
     """The blank sheet at true scale: only what sets up, and the check bar."""
     sheet = document.sheet
     _begin(canvas, sheet.width, sheet.height)
-    left, lower, right, upper = sheet.rectangle
-    shown = set_up_plate(document, construction, Frame(left, lower, right, upper, 3.0), strong=False)
-    _place(canvas, shown, 0.0, 0.0, (sheet.width, sheet.height))
-    note = check_bar(sheet.width, sheet.height)
-    _use(canvas, Pen(0.18, _INK, _INK), 1.0)
-    stroke_lines(canvas, note.lines)
-    for label in note.labels:
-        _write(canvas, label.text, label.u, label.v, label.size, _INK, anchor=label.anchor)
+    frame = Frame(*sheet.rectangle, 3.0)
+    marks = set_up_plate(document, construction, frame, strong=False)
+    _place(canvas, frame, marks, 0.0, 0.0, (sheet.width, sheet.height))
+    paint([check_bar(sheet.width, sheet.height)], PdfPainter(canvas, (0.0, 0.0, sheet.width, sheet.height)))
     canvas.showPage()
-
-
-def _use(canvas: Any, pen: Pen, scale: float) -> None:
-    canvas.setStrokeColor(pen.colour)
-    canvas.setLineWidth(pen.width / scale)
-    canvas.setDash()
 
 
 def _rule(canvas: Any, x: float, y: float, right: float) -> None:

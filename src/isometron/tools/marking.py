@@ -14,7 +14,7 @@ from isometron.document.edits import Edit
 from isometron.document.model import DocumentError
 from isometron.document.units import format_length
 from isometron.geometry.frames import Floats
-from isometron.solve.grid import face_words
+from isometron.solve.layers.grids import face_words
 from isometron.solve.pick import box_face, nearest_edge, pick_face
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import on_plane, rounded

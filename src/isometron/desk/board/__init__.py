@@ -1,0 +1,1 @@
+"""The board: painted, pointed at, looked at."""

@@ -1,0 +1,1 @@
+"""What lies over the drawing on the board: a file each, painted in the order of the register."""

@@ -1,0 +1,240 @@
+"""Painting table, sheet and marks into the pixels of an image: fine lines by compiled loops, the rest by Qt."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from functools import partial
+from math import radians
+from typing import ClassVar
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
+from PyQt6.QtGui import QColor, QImage, QPainter, QPolygonF, QRegion
+
+from isometron.desk.board.overlays.tags import paint_tag
+from isometron.desk.board.viewing import BoardView
+from isometron.desk.frame.theme import Tone
+from isometron.geometry.frames import Floats
+from isometron.solve.layers.labels import label_box
+from isometron.solve.marks import Arcs, Curves, Fill, Label, Lines, Marks, Raster, Role, Singles
+from isometron.surfaces.painters.painting import paint
+from isometron.surfaces.painters.qt_strokes import (
+    EVERYWHERE,
+    draw_fill,
+    draw_label,
+    draw_lines,
+    draw_raster,
+    line_pen,
+)
+from isometron.surfaces.pens import PENS, tone_colour
+from isometron.surfaces.raster_loops import Raster as Pixels
+from isometron.surfaces.stroke_loops import Strokes
+
+__all__ = ["LEAST_LETTERING", "paint_marks", "sheet_polygon", "strokes_in"]
+
+LEAST_LETTERING = 11.0
+"""Pixels of a desktop; lettering that would be smaller is set larger."""
+_LEAST_PIXELS = {Role.OBJECT: 1.35, Role.HORIZON: 1.0}
+_FINE = 6.0
+"""Pixels of a desktop; a wider pen is painted by Qt, which cuts its ends square however it slants."""
+_EDGE_MARGIN = 4.0
+_ROOM = 16384
+"""Lines of a full sheet that there is room for at once."""
+
+Rectangle = tuple[float, float, float, float]
+
+
+def paint_marks(
+    image: QImage,
+    stream: Sequence[Marks],
+    sheet: Rectangle,
+    view: BoardView,
+    *,
+    ratio: float = 1.0,
+    part: QRect | None = None,
+) -> None:
+    """Paint table, sheet and all marks; what runs off the sheet goes on over the table in the table's colours.
+
+    ``image``: RGB32, with a device pixel ratio of 1; ``sheet``: left, lower, right, upper in mm; ``view`` and ``part``, the
+    only rectangle to be painted, are in its pixels. ``ratio``: how many of them a pixel of the desktop is wide.
+    """
+    # A part without any pixels is one too: what was dragged is out of sight.
+    in_part, part = part is not None, image.rect() if part is None else part
+    window = QRectF(part).adjusted(-_EDGE_MARGIN, -_EDGE_MARGIN, _EDGE_MARGIN, _EDGE_MARGIN).getCoords()
+    painter = BoardPainter(view, window, sheet, ratio, in_part=in_part)
+    paint(stream, painter)
+    inks = _Inks(image, part, ratio)
+    paper = sheet_polygon(sheet, view)
+    inks.lay_table(paper)
+    for stroke in painter.strokes_made:
+        inks.draw(painter.strokes.leaving[stroke.off], PENS[stroke.role].on_table, stroke.width)
+    inks.lay_sheet(paper)
+    for deed in painter.made:
+        if isinstance(deed, _Stroke):
+            inks.draw(painter.strokes.all[deed.lines], PENS[deed.role].colour, deed.width)
+        else:
+            deed(inks.painter)
+    inks.painter.end()
+
+
+def strokes_in(view: BoardView, window: Rectangle, sheet: Rectangle = EVERYWHERE, *, room: int = 1024) -> Strokes:
+    """Return strokes that turn marks in mm into lines in pixels of a view."""
+    return Strokes(view.scale, view.origin_x, view.origin_y, window, sheet, room, radians(view.turn_deg))
+
+
+@dataclass(frozen=True)
+class _Stroke:
+    """Where lines of a role are, among all and among those that leave the sheet, and how wide they are drawn, pixels."""
+
+    role: Role
+    lines: slice
+    off: slice
+    width: float
+
+
+class BoardPainter:
+    """Turns marks into lines in pixels, clipped to the window and dashed; what is no line is kept to be painted by Qt."""
+
+    notes: ClassVar[dict[str, str]] = {}
+
+    def __init__(self, view: BoardView, window: Rectangle, sheet: Rectangle, ratio: float, *, in_part: bool) -> None:
+        self.strokes = strokes_in(view, window, sheet, room=1024 if in_part else _ROOM)
+        self.made: list[_Stroke | Callable[[QPainter], None]] = []
+        self._view, self._window, self._ratio, self._in_part = view, window, ratio, in_part
+
+    @property
+    def strokes_made(self) -> list[_Stroke]:
+        """What is drawn as lines."""
+        return [deed for deed in self.made if isinstance(deed, _Stroke)]
+
+    def _stroke(self, role: Role, add: Callable[[], None]) -> None:
+        strokes, scale, ratio = self.strokes, self._view.scale, self._ratio
+        first, first_off = strokes.count, strokes.off_count
+        strokes.set_dash(*_dash_pixels(role, scale, ratio))
+        add()
+        width = max(PENS[role].width * scale, _LEAST_PIXELS.get(role, 1.0) * ratio)
+        self.made.append(_Stroke(role, slice(first, strokes.count), slice(first_off, strokes.off_count), width))
+
+    def lines(self, role: Role, marks: Lines) -> None:
+        """Draw straight marks."""
+        if self._in_part:
+            marks = marks.select(self.strokes.lines_near(marks.points))
+        self._stroke(role, lambda: self.strokes.add_lines(marks.points, marks.role, role))
+
+    def arcs(self, role: Role, marks: Arcs) -> None:
+        """Draw arcs as chords."""
+        if self._in_part:
+            marks = marks.select(self.strokes.arcs_near(marks.shape))
+        self._stroke(role, lambda: self.strokes.add_arcs(marks.shape, marks.role, role))
+
+    def curves(self, role: Role, marks: Curves) -> None:
+        """Draw cubic pieces as chords."""
+        self._stroke(role, lambda: self.strokes.add_curves(marks.points, marks.role, role))
+
+    def pictures(self, role: Role, marks: Singles[Raster]) -> None:
+        """Keep pictures to be painted on the sheet."""
+        for raster in marks:
+            self.made.append(partial(draw_raster, raster=raster, to_device=self._view.matrix))
+
+    def fills(self, role: Role, marks: Singles[Fill]) -> None:
+        """Keep filled polygons to be painted on the sheet."""
+        for fill in marks:
+            colour = QColor(tone_colour(fill.tone, Tone.SHEET))
+            self.made.append(partial(draw_fill, fill=fill, to_device=self._view.matrix, colour=colour))
+
+    def labels(self, role: Role, marks: Singles[Label]) -> None:
+        """Keep lettering that may reach into the window."""
+        for label in marks:
+            left, top, right, bottom = self._view.bounds(*map(float, label_box(label)))
+            wanted = QRectF(left, top, right - left, bottom - top).adjusted(-4.0, -4.0, 4.0, 4.0)
+            x0, y0, x1, y1 = self._window
+            if wanted.intersects(QRectF(x0, y0, x1 - x0, y1 - y0)):
+                self.made.append(partial(self._letter, label=label))
+
+    def _letter(self, painter: QPainter, label: Label) -> None:
+        x, y = self._view.point_to_screen(label.u, label.v)
+        if label.role is Role.CAUTION:
+            paint_tag(painter, x, y, label.text, Tone.CAUTION)
+            return
+        painter.save()
+        painter.translate(x, y)
+        painter.rotate(self._view.turn_deg)
+        draw_label(painter, label, 0.0, 0.0, self._view.scale, PENS[label.role].colour)
+        painter.restore()
+
+
+class _Inks:
+    """Colours an image: fine lines pixel by pixel, all else with Qt's painter."""
+
+    def __init__(self, image: QImage, part: QRect, ratio: float) -> None:
+        self._part, self._ratio = part, ratio
+        bits = image.bits()
+        assert bits is not None
+        bits.setsize(image.sizeInBytes())
+        self._pixels = Pixels(np.frombuffer(bits, dtype=np.uint32), image.bytesPerLine() // 4)  # type: ignore[call-overload]
+        self.painter = QPainter(image)
+        self.painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        self._clip_to(part)
+
+    def _clip_to(self, part: QRect) -> None:
+        self.painter.setClipRect(part)
+        self._pixels.clip_to(part.left(), part.top(), part.left() + part.width(), part.top() + part.height())
+
+    def lay_table(self, sheet: QPolygonF) -> None:
+        """Paint the table where the sheet does not cover it."""
+        if _upright(sheet):
+            # Whole pixels: the rims are crisp, and filling them smoothly would cost as much as hundreds of lines.
+            whole = sheet.boundingRect().toRect()
+            if whole.contains(self._part):
+                return
+            self.painter.setClipRegion(QRegion(self._part).subtracted(QRegion(whole)))
+        self.painter.fillRect(self._part, QColor(Tone.TABLE))
+        self._clip_to(self._part)
+
+    def lay_sheet(self, sheet: QPolygonF) -> None:
+        """Paint the sheet with its shadow; from here on nothing else is painted on."""
+        if _upright(sheet):
+            whole = sheet.boundingRect().toRect()
+            if not whole.contains(self._part):
+                for strip in self._shadow(whole):
+                    self.painter.fillRect(strip, QColor(Tone.SHADOW))
+            self.painter.fillRect(whole, QColor(Tone.SHEET))
+            self._clip_to(whole.intersected(self._part))
+            return
+        self.painter.setPen(Qt.PenStyle.NoPen)
+        for polygon, tone in ((sheet.translated(4 * self._ratio, 5 * self._ratio), Tone.SHADOW), (sheet, Tone.SHEET)):
+            self.painter.setBrush(QColor(tone))
+            self.painter.drawPolygon(polygon)
+        self.painter.setBrush(Qt.BrushStyle.NoBrush)
+
+    def _shadow(self, sheet: QRect) -> tuple[QRect, QRect]:
+        """Return what is seen of the sheet's shadow: a strip at its right and one below."""
+        wide, high = round(4 * self._ratio), round(5 * self._ratio)
+        right = QRect(sheet.x() + sheet.width(), sheet.y() + high, wide, sheet.height())
+        below = QRect(sheet.x() + wide, sheet.y() + sheet.height(), sheet.width() - wide, high)
+        return right, below
+
+    def draw(self, lines: Floats, colour: str, width: float) -> None:
+        """Draw lines (N, 4), pixels."""
+        if width > _FINE * self._ratio:
+            draw_lines(self.painter, lines, line_pen(colour, width))
+        elif len(lines):
+            self._pixels.draw(lines, QColor(colour).rgb() & 0xFFFFFF, width)
+
+
+def sheet_polygon(sheet: Rectangle, view: BoardView) -> QPolygonF:
+    """Return the sheet's corners in pixels."""
+    left, lower, right, upper = sheet
+    corners = ((left, upper), (right, upper), (right, lower), (left, lower))
+    return QPolygonF([QPointF(*view.point_to_screen(*corner)) for corner in corners])
+
+
+def _upright(sheet: QPolygonF) -> bool:
+    return sheet[0].y() == sheet[1].y()
+
+
+def _dash_pixels(role: Role, scale: float, ratio: float) -> tuple[float, float]:
+    """Return dash and gap of a role, so long that they can still be told apart on the screen; 0 and 0 for whole lines."""
+    dash = PENS[role].dash
+    return (0.0, 0.0) if dash is None else (max(dash[0] * scale, 4.0 * ratio), max(dash[1] * scale, 3.0 * ratio))

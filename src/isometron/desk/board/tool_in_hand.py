@@ -1,0 +1,115 @@
+"""The tool in hand: runs one tool's generator, keeps what it shows and what has been typed, takes its edit."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from isometron.desk.frame.session import Session
+from isometron.tools.pencil import Act, Pencil, Preview, Tool, ToolContext
+
+__all__ = ["MakeTool", "ToolInHand"]
+
+MakeTool = Callable[[ToolContext], Tool]
+
+
+class ToolInHand(QObject):
+    """At most one tool, taken up again after each edit until it is laid aside.
+
+    Signals: ``prompted`` with its words and a refusal; ``changed`` when what it shows, or whether there is one, changed.
+    """
+
+    prompted = pyqtSignal(str, str)
+    changed = pyqtSignal()
+
+    def __init__(self, session: Session, context: Callable[[], ToolContext], parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self._context = context
+        self._make: MakeTool | None = None
+        self._tool: Tool | None = None
+        self.preview: Preview | None = None
+        self.typed = ""
+
+    @property
+    def lasting(self) -> bool:
+        """Whether a drawing tool is in use (not just a handle for one stroke)."""
+        return self._make is not None
+
+    @property
+    def active(self) -> bool:
+        """Whether there is anything to send the pencil's acts to."""
+        return self._tool is not None
+
+    @property
+    def busy(self) -> bool:
+        """Whether it has begun something that Escape would take back."""
+        return self.preview is not None and self.preview.step is not None
+
+    @property
+    def edits(self) -> bool:
+        """Whether it is showing what the document would become."""
+        return self.preview is not None and self.preview.edit is not None
+
+    def take(self, make: MakeTool | None) -> None:
+        """Take a tool up, or lay the present one aside with None; nothing half done remains."""
+        self._make = make
+        self.restart()
+
+    def begin(self, tool: Tool) -> None:
+        """Begin a tool for one stroke."""
+        self._tool = tool
+        self._show(next(tool))
+
+    def let_fall(self) -> None:
+        """Lay the tool aside without asking it: it has failed."""
+        self._make, self._tool, self.preview, self.typed = None, None, None, ""
+        self.prompted.emit("", "")
+        self.changed.emit()
+
+    def restart(self) -> None:
+        """Drop what is half done and take the tool up anew."""
+        if self._tool is not None:
+            self._tool.close()
+            self._session.drop_preview()
+        self._tool, self.preview, self.typed = None, None, ""
+        if self._make is not None:
+            self.begin(self._make(self._context()))
+        else:
+            self.prompted.emit("", "")
+            self.changed.emit()
+
+    def send(self, act: Act, u: float, v: float, *, straight: bool = False) -> bool:
+        """Send an act; tell whether it finished a step of the stroke, or the stroke."""
+        if self._tool is None:
+            return False
+        before = self.preview.step if self.preview is not None else None
+        try:
+            if self._sent(self._tool, Pencil(act, u, v, self.typed, straight)):
+                return True
+        except Exception:
+            self.let_fall()
+            raise
+        return self.preview is None or self.preview.step != before
+
+    def _sent(self, tool: Tool, pencil: Pencil) -> bool:
+        """Send the pencil to the tool; tell whether that finished its stroke."""
+        try:
+            self._show(tool.send(pencil))
+        except StopIteration as end:
+            self._tool = None
+            if end.value is not None:
+                self._session.do(end.value)
+            else:
+                self._session.drop_preview()
+            self.restart()
+            return True
+        return False
+
+    def _show(self, preview: Preview) -> None:
+        self.preview = preview
+        if preview.edit is not None:
+            self._session.show(preview.edit)
+        self.prompted.emit(preview.prompt, preview.refusal)
+        self.changed.emit()

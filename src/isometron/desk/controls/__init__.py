@@ -1,0 +1,1 @@
+"""Fields, rows, sections and buttons that stages are made of."""

@@ -1,0 +1,173 @@
+"""Sections of a stage: a head of words that opens a small place under it; one is open at a time."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QGridLayout, QMenu, QVBoxLayout, QWidget
+
+from isometron.desk.controls.fields import ValueField
+from isometron.desk.controls.words import Label, WordButton, Wrapped, word_button
+from isometron.desk.frame.session import Session
+
+__all__ = ["Later", "Section", "Sections"]
+
+
+class Section(QWidget):
+    """A place that is filled by its kind; `refresh` is called while it is open and the document changes.
+
+    shows : what the board shows while it is open, ``slopes``, ``stretch`` or nothing.
+    """
+
+    shows = ""
+
+    def __init__(self, session: Session, words: str, tip: str) -> None:
+        super().__init__()
+        self.session = session
+        self.head = word_button(f"▸  {words}", "section", tip)
+        self.head.setCheckable(True)
+        self._title = words
+        self.head.setAccessibleName(words)
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(8, 2, 0, 8)
+        self.column.setSpacing(6)
+        self.setVisible(False)
+
+    def refresh(self) -> None:
+        """Show the document."""
+
+    def show_open(self, on: bool) -> None:
+        """Open or close it."""
+        self.head.setText(f"{'▾' if on else '▸'}  {self._title}")
+        self.head.setChecked(on)
+        self.setVisible(on)
+        if on:
+            self.refresh()
+
+    def words(self, *, quiet: bool = True) -> Wrapped:
+        """Add a line of words."""
+        label = Wrapped()
+        label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        if quiet:
+            label.setObjectName("quiet")
+        self.column.addWidget(label)
+        return label
+
+    def grid(self) -> QGridLayout:
+        """Add a grid of labels and fields."""
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(8)
+        grid.setVerticalSpacing(6)
+        grid.setColumnStretch(1, 1)
+        self.column.addLayout(grid)
+        return grid
+
+    def field(
+        self, grid: QGridLayout, words: str, field: ValueField, tip: str, commit: Callable[[float], object]
+    ) -> ValueField:
+        """Add a field to a grid; ``commit`` takes a typed value."""
+        label = Label(words)
+        label.setBuddy(field)
+        for widget in (label, field):
+            widget.setToolTip(tip)
+        row = grid.rowCount()
+        grid.addWidget(label, row, 0)
+        grid.addWidget(field, row, 1)
+
+        def committed(value: float) -> None:
+            commit(value)
+            self.refresh()
+
+        field.committed.connect(committed)
+        field.refused.connect(lambda said: self.session.say(said, caution=True))
+        return field
+
+    def button(self, words: str, tip: str, act: Callable[[], object]) -> WordButton:
+        """Add a button of words."""
+        button = word_button(words, "deed", tip)
+        button.clicked.connect(lambda: act())
+        self.column.addWidget(button)
+        return button
+
+    def menu(self, words: str, tip: str, fill: Callable[[QMenu], None] | None = None) -> QMenu:
+        """Add a button of words that opens a menu below it; ``fill`` fills the menu anew each time it opens."""
+        button = word_button(f"{words}\t▾", "deed", tip)
+        menu = QMenu(button)
+        if fill is not None:
+
+            def refilled() -> None:
+                menu.clear()
+                fill(menu)
+
+            menu.aboutToShow.connect(refilled)
+        button.clicked.connect(lambda: menu.popup(button.mapToGlobal(button.rect().bottomLeft())))
+        self.column.addWidget(button)
+        return menu
+
+
+class Later(Section):
+    """A section whose contents are made when it is first opened: a window opens without waiting for them."""
+
+    def __init__(self, session: Session, words: str, tip: str, make: Callable[[], Section]) -> None:
+        super().__init__(session, words, tip)
+        self._make = make
+        self._made: Section | None = None
+        self.column.setContentsMargins(0, 0, 0, 0)
+
+    @property
+    def place(self) -> Section:
+        """The contents, made now if they are not there yet."""
+        if self._made is None:
+            self._made = self._make()
+            self.shows = self._made.shows
+            self.column.addWidget(self._made)
+            self._made.setVisible(True)
+        return self._made
+
+    def show_open(self, on: bool) -> None:
+        """Open or close it."""
+        if on:
+            _ = self.place
+        super().show_open(on)
+
+    def refresh(self) -> None:
+        """Show the document in the contents."""
+        self.place.refresh()
+
+
+class Sections(QWidget):
+    """Sections under each other. Signal: ``opened`` with the one that is open, or None."""
+
+    opened = pyqtSignal(object)
+
+    def __init__(self, session: Session, sections: list[Section]) -> None:
+        super().__init__()
+        self.all = sections
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        for section in sections:
+            section.head.clicked.connect(lambda on, s=section: self.open(s if on else None))
+            layout.addWidget(section.head)
+            layout.addWidget(section)
+        for signal in (session.document_changed, session.previewed_calmly, session.selection_changed):
+            signal.connect(self.refresh)
+        self.open(sections[0])
+
+    def open(self, chosen: Section | None) -> None:
+        """Open one section and close the others."""
+        for section in self.all:
+            section.show_open(section is chosen)
+        self.opened.emit(chosen)
+
+    @property
+    def chosen(self) -> Section | None:
+        """The section that is open."""
+        return next((section for section in self.all if section.head.isChecked()), None)
+
+    def refresh(self) -> None:
+        """Show the document in the section that is open."""
+        for section in self.all:
+            if section.head.isChecked():
+                section.refresh()

@@ -1,0 +1,1 @@
+"""What a person can do by a menu or a key."""

@@ -1,0 +1,1 @@
+"""The window and what keeps it: settings, files, recovery, printing."""

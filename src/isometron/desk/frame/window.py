@@ -1,0 +1,469 @@
+"""The desk's window: bar, stages, board, ledger, strip; and the actions that the keys reach."""
+
+from __future__ import annotations
+
+import os
+from functools import partial
+from pathlib import Path
+from types import TracebackType
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent
+from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
+
+from isometron.demos.catalogue import DEMOS
+from isometron.desk.board.board import Board
+from isometron.desk.board.tool_in_hand import MakeTool
+from isometron.desk.cards.invitation import Invitation
+from isometron.desk.cards.key_card import KeyCard
+from isometron.desk.controls.words import Label
+from isometron.desk.deeds.actions import DeskActions
+from isometron.desk.deeds.volume_deeds import VolumeDeeds
+from isometron.desk.frame.banner import Banner
+from isometron.desk.frame.focus import FIELDS, KeysGoBack
+from isometron.desk.frame.long_work import WorkBar
+from isometron.desk.frame.paperwork import Paperwork
+from isometron.desk.frame.recovery import Recovery
+from isometron.desk.frame.session import Session
+from isometron.desk.frame.settings import (
+    load_settings,
+    recent_files,
+    recovery_folder,
+    remember_table,
+    remember_text,
+)
+from isometron.desk.frame.theme import lay_table, px, set_text_size
+from isometron.desk.frame.top_bar import TopBar
+from isometron.desk.instruments.dial_panel import DialPanel
+from isometron.desk.instruments.edge_table import EdgeTable
+from isometron.desk.instruments.horizon_rail import HorizonRail
+from isometron.desk.instruments.ledger import Ledger, VolumeCard
+from isometron.desk.instruments.player import Player
+from isometron.desk.instruments.step_strip import StepStrip
+from isometron.desk.instruments.strip import Strip
+from isometron.desk.instruments.upright_rail import UprightRail
+from isometron.desk.stages.block.stage import BlockStage
+from isometron.desk.stages.check.stage import CheckStage
+from isometron.desk.stages.hand_on.stage import HandOnStage
+from isometron.desk.stages.panel import StagePanel
+from isometron.document.disk import told_aside
+from isometron.tools.block import block_tool
+from isometron.tools.by_eye import by_eye_tool
+from isometron.tools.joiner import join_tool
+from isometron.tools.marking import divide_tool, lay_tool
+from isometron.tools.measure import measure_tool
+from isometron.tools.round import round_tool
+from isometron.wording import tr
+
+if TYPE_CHECKING:
+    from isometron.desk.cards.plain_views import PlainViews
+    from isometron.desk.controls.section import Section
+    from isometron.desk.frame.application import DeskWindow
+    from isometron.desk.stages.divide.stage import DivideStage
+    from isometron.desk.stages.eye.stage import EyeStage
+    from isometron.desk.stages.rounds.stage import RoundsStage
+
+__all__ = ["Desk", "fill_window"]
+
+_LEFT, _RIGHT = 228, 336
+_STAGE_OF = {"round": "Rounds", "lay": "Rounds", "divide": "Divide"}
+"""The stage that a tool opens; any other belongs to the Block stage."""
+
+
+class Desk(QWidget):
+    """Everything inside the window, for one session."""
+
+    def __init__(self, session: Session, window: DeskWindow) -> None:
+        super().__init__()
+        self.session = session
+        self.host = window
+        self.deeds = VolumeDeeds(session)
+        self._views: PlainViews | None = None
+        self.paperwork = Paperwork(session, self)
+        self._actions = DeskActions(self)
+        self.board = Board(session)
+        self.ledger = Ledger(session)
+        self.strip = Strip(session, self.board)
+        self.player = Player(session, self)
+        self.board.watch(self.player)
+        self.step_strip = StepStrip(session, self.player)
+        volumes = [self._actions[name] for name in ("construct", "duplicate", "rename", "see_through", "delete")]
+        self.block_stage = BlockStage(session, volumes, self)
+        self.check_stage = CheckStage(session, self)
+        self.hand_on = HandOnStage(session, self)
+        for stage in (self.block_stage, self.check_stage, self.hand_on):
+            stage.hide()  # until its stage is opened and gives it its place
+        self.stages = StagePanel(
+            {
+                "Eye": self._make_eye_stage,
+                "Block": lambda: self.block_stage,
+                "Divide": self._make_divide_stage,
+                "Rounds": self._make_rounds_stage,
+                "Check": lambda: self.check_stage,
+                "Hand on": lambda: self.hand_on,
+            }
+        )
+        lay_table(night=load_settings().night)
+        self.banner = Banner()
+        self.recovery = Recovery(session, recovery_folder(), self)
+        self.setAcceptDrops(True)
+        self._lay_out()
+        self._invite()
+        self._keys_go_back = KeysGoBack(self)
+        self.block_stage.tool_chosen.connect(self.take_tool)
+        self.block_stage.proportion_chosen.connect(lambda kept: setattr(self.board, "proportion", kept))
+        self.board.wished.connect(self._show_wish)
+        self.check_stage.counted.connect(self._show_count)
+        self.stages.opened.connect(self._stage_opened)
+        session.file_changed.connect(self._title)
+        session.document_changed.connect(self._title)
+        session.selection_changed.connect(self._enable)
+        session.replaced.connect(self.lay_aside)
+        self.paperwork.sheet_laid.connect(lambda: self.take_tool("block"))
+        self._title()
+        self._enable()
+        self.stages.open("Block" if session.document.volumes else "Eye")
+
+    # --- layout ---------------------------------------------------------------------------------------------------
+
+    def _lay_out(self) -> None:
+        self.top_bar = TopBar(
+            self.session, self._actions.document_menu(), self._actions["undo"], self._actions["redo"]
+        )
+        self.stages.setFixedWidth(px(_LEFT))
+        middle = QVBoxLayout()
+        middle.setSpacing(0)
+        self.rail = HorizonRail(self.session)
+        middle.addWidget(self.banner)
+        middle.addWidget(self.rail)
+        across = QHBoxLayout()
+        across.setSpacing(0)
+        self.upright_rail = UprightRail(self.session)
+        across.addWidget(self.board, 1)
+        across.addWidget(self.upright_rail)
+        middle.addLayout(across, 1)
+        middle.addWidget(self.step_strip)
+        middle.addWidget(WorkBar(self.session.beside))
+        middle.addWidget(self.strip)
+        row = QHBoxLayout()
+        row.setSpacing(0)
+        row.addWidget(self.stages)
+        row.addLayout(middle, 1)
+        row.addWidget(self._right_side())
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addWidget(self.top_bar)
+        layout.addLayout(row, 1)
+        for first, second in (
+            (self.top_bar, self.stages),
+            (self.stages, self.board),
+            (self.board, self.ledger),
+        ):
+            QWidget.setTabOrder(first, second)
+
+    def set_text(self, percent: int) -> None:
+        """Set the size of all text and lay every window out anew for it; documents and histories stay."""
+        remember_text(percent)
+        running = QApplication.instance()
+        assert isinstance(running, QApplication)
+        set_text_size(running, percent)
+        for window in running.topLevelWidgets():
+            if window is self.host or isinstance(window, type(self.host)):
+                window.lay_out_anew()
+
+    def toggle_night(self) -> None:
+        """Change between the day and the night table, and remember it."""
+        night = not load_settings().night
+        remember_table(night=night)
+        lay_table(night=night)
+        for window in QApplication.topLevelWidgets():
+            for widget in window.findChildren(QWidget):
+                if isinstance(widget, Board):
+                    widget.forget_picture()
+                widget.update()
+
+    def _invite(self) -> None:
+        """Lay the ways to begin on an empty sheet; they go as soon as a tool is taken up or a volume stands."""
+        recent = [
+            (path, partial(self.paperwork.open_recent, path))
+            for path in recent_files(load_settings())
+            if os.path.isfile(path)
+        ]
+        demos = [(tr(DEMOS[name].title), partial(self.paperwork.open_demo, name)) for name in DEMOS]
+        self.invitation = Invitation(self.board, self.paperwork.new_sheet, self.paperwork.open_file, demos, recent)
+        self.session.document_changed.connect(self._show_invitation)
+        self.board.resized.connect(self.invitation.centre)
+        self._show_invitation()
+
+    def _show_invitation(self) -> None:
+        session = self.session
+        empty = not session.document.volumes and session.undo_name is None and session.path is None
+        self.invitation.setVisible(empty and not self.board.has_tool)
+        self.invitation.centre()
+
+    def _right_side(self) -> QWidget:
+        side = QWidget()
+        side.setObjectName("panel")
+        side.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        side.setFixedWidth(px(_RIGHT))
+        upper, lower = QWidget(), QWidget()
+        top = QVBoxLayout(upper)
+        top.setContentsMargins(12, 10, 12, 6)
+        top.setSpacing(4)
+        self.card = VolumeCard(self.session)
+        head = QHBoxLayout()
+        head.addWidget(_heading(tr("Ledger")))
+        head.addStretch(1)
+        for box in self.card.switches.values():
+            head.addWidget(box)
+        top.addLayout(head)
+        top.addWidget(self.ledger, 1)
+        top.addWidget(_rule())
+        top.addWidget(self.card)
+        bottom = QVBoxLayout(lower)
+        bottom.setContentsMargins(12, 6, 12, 6)
+        bottom.setSpacing(4)
+        self._edges_of = _heading(tr("Edges"))
+        bottom.addWidget(self._edges_of)
+        self.edge_table = EdgeTable(self.session)
+        bottom.addWidget(self.edge_table, 1)
+        splitter = QSplitter(Qt.Orientation.Vertical)
+        splitter.setChildrenCollapsible(False)
+        self.dial_panel = DialPanel(self.session)
+        splitter.addWidget(self.dial_panel)
+        splitter.addWidget(upper)
+        splitter.addWidget(lower)
+        splitter.setSizes([240, 286, 230])
+        for row, share in enumerate((0, 1, 1)):
+            splitter.setStretchFactor(row, share)  # a tall window is for the ledger and the edges
+        layout = QVBoxLayout(side)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addWidget(splitter)
+        return side
+
+    def _enable(self) -> None:
+        chosen = bool(self.session.selection)
+        for name in ("duplicate", "rename", "see_through", "delete"):
+            self._actions[name].setEnabled(chosen)
+        row = self.session.active
+        name = "" if row is None else tr(" of {name}", name=self.session.document.volumes[row].name)
+        metrics = self._edges_of.fontMetrics()
+        self._edges_of.setText(
+            metrics.elidedText(tr("Edges{name}", name=name), Qt.TextElideMode.ElideRight, px(_RIGHT) - 30)
+        )
+
+    def _title(self) -> None:
+        self.host.setWindowTitle(f"{self.session.document.title}[*] – Isometron")
+        self.host.setWindowModified(self.session.changed)
+        self._enable()
+
+    def _stage_opened(self, name: str) -> None:
+        self.board.ask_for("cautions", name == "Check")
+        self.board.rings.shown = name == "Rounds"
+        self._place_opened(self.eye_stage.sections.chosen if name == "Eye" else None)
+
+    # The Eye and Rounds stages are loaded when they are first opened: a window with a drawing opens in the Block stage.
+
+    @property
+    def eye_stage(self) -> EyeStage:
+        """The Eye stage."""
+        stage: EyeStage = self.stages.body("Eye")  # type: ignore[assignment]
+        return stage
+
+    @property
+    def rounds_stage(self) -> RoundsStage:
+        """The Rounds stage."""
+        stage: RoundsStage = self.stages.body("Rounds")  # type: ignore[assignment]
+        return stage
+
+    def _make_eye_stage(self) -> QWidget:
+        from isometron.desk.stages.eye.stage import EyeStage
+
+        stage = EyeStage(self.session)
+        stage.sections.opened.connect(self._place_opened)
+        return stage
+
+    @property
+    def divide_stage(self) -> DivideStage:
+        """The Divide stage."""
+        stage: DivideStage = self.stages.body("Divide")  # type: ignore[assignment]
+        return stage
+
+    def _make_divide_stage(self) -> QWidget:
+        from isometron.desk.stages.divide.stage import DivideStage
+
+        stage = DivideStage(self.session)
+        stage.tool_chosen.connect(self.take_tool)
+        stage.views_wanted.connect(self.show_views)
+        return stage
+
+    def show_views(self) -> None:
+        """Show side, front and plan in a card of their own."""
+        from isometron.desk.cards.plain_views import PlainViews
+
+        if self._views is None:
+            self._views = PlainViews(self.session, self)
+        self._views.show()
+        self._views.raise_()
+        self._views.activateWindow()
+
+    def _make_rounds_stage(self) -> QWidget:
+        from isometron.desk.stages.rounds.stage import RoundsStage
+
+        stage = RoundsStage(self.session)
+        stage.tool_chosen.connect(self.take_tool)
+        return stage
+
+    def _show_count(self, count: int) -> None:
+        self.stages.badge("Check", f"⚠ {count}" if count else "")
+
+    def _show_wish(self, points: tuple) -> None:
+        self.stages.open("Eye")
+        self.eye_stage.show_wish(points)
+
+    def _place_opened(self, place: Section | None) -> None:
+        """What a place of the Eye stage shows on the board."""
+        shown = "" if place is None else place.shows
+        self.board.slopes.shown = shown == "slopes"
+        self.board.ask_for("stretch", shown == "stretch")
+        self.board.update()
+
+    def lay_aside(self) -> None:
+        """Lay the tool aside."""
+        self.take_tool("point")
+
+    def take_tool(self, name: str) -> None:
+        """Take up a tool by its name; "point" lays the present one aside."""
+        stage = _STAGE_OF.get(name, "Block")
+        for own in {"Block", "Divide", "Rounds"}:
+            if own == stage or self.stages.made(own):
+                self.stages.body(own).mark_tool(name)  # type: ignore[attr-defined]
+        if name != "point":
+            self.player.close()
+            self.stages.open(stage)
+        self.board.take_tool(self._tool(name))
+        self._show_invitation()
+        self.board.setFocus()
+
+    def _tool(self, name: str) -> MakeTool | None:
+        plain = {
+            "block": block_tool,
+            "by_eye": by_eye_tool,
+            "measure": measure_tool,
+            "round": round_tool,
+            "join": join_tool,
+        }
+        if name == "divide":
+            return lambda context: divide_tool(context, self.divide_stage.plan)
+        if name == "lay":
+            return lambda context: lay_tool(context, self.rounds_stage.on_face.plan)
+        return plain.get(name)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Escape backs out one step: tool, then selection."""
+        assert event is not None
+        if event.key() != Qt.Key.Key_Escape:
+            super().keyPressEvent(event)
+        elif isinstance(QApplication.focusWidget(), FIELDS):
+            self.board.setFocus()  # leaving a field is a step of its own
+        elif self.board.has_tool:
+            self.take_tool("point")
+        elif self.player.open:
+            self.player.close()
+        else:
+            self.session.select(())
+
+    def construct(self) -> None:
+        """Show the steps that construct the selected volume, or take them off the board."""
+        if self.player.open:
+            self.player.close()
+            return
+        self.take_tool("point")
+        if not self.player.begin():
+            self.session.say(tr("There is no volume to construct. Pull a block first (B)."), caution=True)
+
+    def rename(self) -> None:
+        """Edit the active volume's name in the ledger."""
+        row = self.session.active
+        if row is not None:
+            self.ledger.edit_name(row)
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        """Take a dropped file."""
+        assert event is not None
+        data = event.mimeData()
+        if data is not None and any(url.isLocalFile() for url in data.urls()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        """Open the first file that was dropped."""
+        assert event is not None
+        data = event.mimeData()
+        files = [Path(url.toLocalFile()) for url in data.urls() if url.isLocalFile()] if data is not None else []
+        if files:
+            event.acceptProposedAction()
+            self.paperwork.open_recent(files[0])
+
+    def back_out(self, words: str, traceback: TracebackType | None, painting: bool) -> None:
+        """An error of the program escaped: nothing half done stays, the work is backed up, and it is said."""
+        if not painting:
+            self.board.back_out()
+            self.session.back_out(traceback)
+        if self.session.changed:
+            kept = self.recovery.write()
+            words = f"{words} {tr('Your work is safe.') if kept else tr('Save your work now.')}"
+        QTimer.singleShot(0, lambda: self.session.say(words, caution=True))
+
+    def offer_recovery(self) -> None:
+        """Offer work that a crash left behind, and say what could not be used at the start."""
+        self.begin("")
+
+    def begin(self, refused: str) -> None:
+        """The first window stands: say what could not be opened or used, and offer what a crash left behind."""
+        self.paperwork.offer_recovery(recovery_folder(), self.banner, self.recovery)
+        words = [refused] if refused else []
+        if not self.recovery.works:
+            words.append(tr("There is no folder to back work up in: working without recovery. Save often."))
+        names = told_aside()
+        if names:
+            words.append(
+                tr("What could not be read was set aside under another name: {names}.", names=", ".join(names))
+            )
+        if words:
+            self.session.say(" ".join(words), caution=True)
+
+    def show_keys(self) -> None:
+        """Show the card of keys."""
+        KeyCard(self).exec()
+
+    def closing(self, event: QCloseEvent) -> None:
+        """Let the window close, or keep it open."""
+        if self.paperwork.may_leave():
+            self.hand_on.finish()
+            self.recovery.finish()
+            event.accept()
+        else:
+            event.ignore()
+
+
+def _heading(words: str) -> Label:
+    label = Label(words)
+    label.setObjectName("heading")
+    return label
+
+
+def _rule() -> QFrame:
+    line = QFrame()
+    line.setObjectName("ruled")
+    line.setFixedHeight(1)
+    return line
+
+
+def fill_window(window: DeskWindow, session: Session) -> Desk:
+    """Put a desk for ``session`` into an already shown window."""
+    desk = Desk(session, window)
+    window.setCentralWidget(desk)
+    desk.board.setFocus()
+    return desk

@@ -1,0 +1,1 @@
+"""What lies round the board: dial, rails, strips, ledger."""

@@ -1,0 +1,332 @@
+"""The ledger: every volume with its true sizes, editable in place; and the card of the selected one."""
+
+from __future__ import annotations
+
+from math import prod
+
+from PyQt6.QtCore import QAbstractTableModel, QItemSelection, QItemSelectionModel, QModelIndex, Qt
+from PyQt6.QtGui import QColor, QFont, QKeyEvent, QResizeEvent
+from PyQt6.QtWidgets import QAbstractItemView, QCheckBox, QGridLayout, QHeaderView, QTableView, QWidget
+
+from isometron.desk.controls.fields import AngleField, LengthField, ValueField
+from isometron.desk.controls.words import Label, plain_tip
+from isometron.desk.frame.session import Session
+from isometron.desk.frame.theme import Tone, px
+from isometron.document.edits import change_volume, delete_volumes, resize_volume, turn_volume
+from isometron.document.joins import join_words
+from isometron.document.proportion import driven_text, in_modules, is_expression, typed_size
+from isometron.document.units import LengthError, format_length, format_number, parse_length
+from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.volume import AXIS_LETTERS
+from isometron.wording import tr
+
+__all__ = ["Ledger", "VolumeCard"]
+
+_COLUMN = 64
+_MOST_MEASURED = 2000
+_SWITCHES: dict[str, tuple[str, tuple[str, str], str]] = {
+    "see_through": (
+        tr("see-through"),
+        (tr("see through"), tr("make solid")),
+        tr("Drawn as construction, hides nothing (Ctrl+T)"),
+    ),
+    "put_away": (
+        tr("away"),
+        (tr("put away"), tr("take out")),
+        tr("Neither drawn nor in the way until it is taken out again (Ctrl+H)"),
+    ),
+    "locked": (
+        tr("locked"),
+        (tr("lock"), tr("unlock")),
+        tr("The pencil passes through it; only the ledger changes it"),
+    ),
+}
+_HEADS = (tr("volume"), tr("long"), tr("wide"), tr("high"))
+
+
+class _Rows(QAbstractTableModel):
+    """The session's volumes as rows; an edit of a cell is an edit of the document."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._count = len(session.document.volumes)
+
+    def refresh(self) -> None:
+        """Tell the view what changed: cells only while the rows are as many as before, so that an editor stays."""
+        count = len(self._session.document.volumes)
+        if count != self._count:
+            self.beginResetModel()
+            self._count = count
+            self.endResetModel()
+        elif count:
+            self.dataChanged.emit(self.index(0, 0), self.index(count - 1, len(_HEADS) - 1))
+        self.headerDataChanged.emit(Qt.Orientation.Horizontal, 0, len(_HEADS) - 1)
+
+    def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008
+        return 0 if parent.isValid() else self._count
+
+    def columnCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008
+        return len(_HEADS)
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = 0) -> object:
+        if orientation != Qt.Orientation.Horizontal:
+            return None
+        if role == Qt.ItemDataRole.DisplayRole:
+            unit = self._session.document.unit
+            return _HEADS[0] if section == 0 else f"{_HEADS[section]} {unit}"
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            side = Qt.AlignmentFlag.AlignLeft if section == 0 else Qt.AlignmentFlag.AlignRight
+            return side | Qt.AlignmentFlag.AlignVCenter
+        return None
+
+    def data(self, index: QModelIndex, role: int = 0) -> object:
+        volume = self._session.document.volumes[index.row()]
+        column, unit = index.column(), self._session.document.unit
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
+            if column == 0:
+                return volume.name
+            driven = driven_text(volume, AXIS_LETTERS[column - 1])
+            if role == Qt.ItemDataRole.EditRole:
+                return f"= {driven}" if driven else format_length(volume.size[column - 1], unit)
+            return f"{'= ' if driven else ''}{format_length(volume.size[column - 1], unit, with_unit=False)}"
+        if role == Qt.ItemDataRole.ToolTipRole:
+            size = " x ".join(format_length(s, unit) for s in volume.size)
+            return plain_tip("\n".join([volume.name, size, *self._told(volume)]))
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            side = Qt.AlignmentFlag.AlignLeft if column == 0 else Qt.AlignmentFlag.AlignRight
+            return side | Qt.AlignmentFlag.AlignVCenter
+        if role == Qt.ItemDataRole.ForegroundRole and volume.put_away:
+            return QColor(Tone.QUIET)
+        if role == Qt.ItemDataRole.ForegroundRole and column and driven_text(volume, AXIS_LETTERS[column - 1]):
+            return QColor(Tone.ACCENT_TEXT)
+        if role == Qt.ItemDataRole.FontRole and (volume.see_through or volume.put_away):
+            font = QFont()
+            font.setItalic(volume.see_through)
+            font.setStrikeOut(volume.put_away)
+            return font
+        return None
+
+    def _told(self, volume: AnyVolume) -> list[str]:
+        """What is said of a volume beside its sizes: what drives them, what it keeps and what it goes along with."""
+        document = self._session.document
+        said = [f"{says.drives} = {says.text}" for says in volume.says]
+        if volume.keep is not None:
+            parts = " : ".join(format_number(p, 3) if p else "–" for p in volume.keep.parts)
+            said.append(tr("keeps {parts}", parts=parts))
+        if volume.joined is not None and document.index_of(volume.joined.to) is not None:
+            said.append(join_words(volume.joined, document.volume(volume.joined.to), document.unit))
+        if volume.copies:
+            said.append(tr("{count} in all", count=prod(row.count for row in volume.copies)))
+        if volume.see_through:
+            said.append(tr("see-through"))
+        return said
+
+    def flags(self, index: QModelIndex) -> Qt.ItemFlag:
+        return super().flags(index) | Qt.ItemFlag.ItemIsEditable
+
+    def setData(self, index: QModelIndex, value: object, role: int = 0) -> bool:
+        volume = self._session.document.volumes[index.row()]
+        text = str(value).strip()
+        if text == self.data(index, Qt.ItemDataRole.EditRole):
+            return False
+        if index.column() == 0:
+            return self._session.attempt(change_volume, volume.id, tr("rename"), name=text)
+        try:
+            length = parse_length(text, self._session.document.unit)
+        except LengthError as error:
+            if is_expression(self._session.document, text):
+                return self._session.attempt(typed_size, volume.id, index.column() - 1, text)
+            self._session.say(
+                tr(
+                    "{volume}, {heads}: {error} The old value stays.",
+                    volume=volume.name,
+                    heads=_HEADS[index.column()],
+                    error=error,
+                ),
+                caution=True,
+            )
+            return False
+        return self._session.attempt(resize_volume, volume.id, index.column() - 1, length)
+
+
+class Ledger(QTableView):
+    """The table of volumes. Its selection is the session's; a double click or F2 edits in place."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self._rows = _Rows(session)
+        self._following = False
+        self.setModel(self._rows)
+        self.setAccessibleName(tr("Ledger of volumes"))
+        self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
+        triggers = QAbstractItemView.EditTrigger
+        self.setEditTriggers(triggers.DoubleClicked | triggers.EditKeyPressed)
+        self.setShowGrid(False)
+        self.setTabKeyNavigation(False)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        rows, columns = self.verticalHeader(), self.horizontalHeader()
+        assert rows is not None and columns is not None
+        rows.hide()
+        rows.setDefaultSectionSize(px(22))
+        columns.setHighlightSections(False)
+        columns.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
+        for column in range(1, len(_HEADS)):
+            self.setColumnWidth(column, px(_COLUMN))
+        columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        columns.setMinimumSectionSize(48)
+        chosen = self.selectionModel()
+        assert chosen is not None
+        chosen.selectionChanged.connect(self._chosen)
+        self._fit_columns()
+        session.document_changed.connect(self._changed)
+        session.previewed_calmly.connect(self._changed)
+        session.selection_changed.connect(self._follow)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Delete removes the selected volumes; Enter edits the cell."""
+        assert event is not None
+        if event.key() == Qt.Key.Key_Delete and self._session.selection:
+            self._session.attempt(delete_volumes, self._session.selection)
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.state() != self.State.EditingState:
+            self.edit(self.currentIndex())
+        else:
+            super().keyPressEvent(event)
+
+    def edit_name(self, row: int) -> None:
+        """Open the name of one row for typing."""
+        self.setFocus()
+        self.edit(self._rows.index(row, 0))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Another width: the names have what the figures leave."""
+        super().resizeEvent(event)
+        self._fit_columns()
+
+    def _fit_columns(self) -> None:
+        """Make the columns of figures as wide as their figures: a name may be shortened, a figure never."""
+        metrics, model = self.fontMetrics(), self._rows
+        rows = range(min(len(self._session.document.volumes), _MOST_MEASURED))
+        for column in range(1, len(_HEADS)):
+            texts = {str(model.data(model.index(row, column))) for row in rows}
+            longest = max((metrics.horizontalAdvance(text) for text in texts), default=0)
+            self.setColumnWidth(column, max(px(_COLUMN), longest + px(12)))
+
+    def _changed(self) -> None:
+        self._following = True
+        self._rows.refresh()
+        self._fit_columns()
+        self._following = False
+        self._follow()
+
+    def _chosen(self, *_: QItemSelection) -> None:
+        if self._following:
+            return
+        model = self.selectionModel()
+        assert model is not None
+        rows = {index.row() for index in model.selectedRows()}
+        volumes = self._session.document.volumes
+        self._session.select(tuple(volumes[row].id for row in sorted(rows) if row < len(volumes)))
+
+    def _follow(self) -> None:
+        model = self.selectionModel()
+        assert model is not None
+        self._following = True
+        wanted = QItemSelection()
+        last = None
+        for volume_id in self._session.selection:
+            row = self._session.document.index_of(volume_id)
+            if row is not None:
+                last = self._rows.index(row, 0)
+                wanted.select(last, self._rows.index(row, len(_HEADS) - 1))
+        flags = QItemSelectionModel.SelectionFlag
+        model.select(wanted, flags.ClearAndSelect)
+        if last is not None and (not self.currentIndex().isValid() or self.currentIndex().row() != last.row()):
+            model.setCurrentIndex(last, flags.NoUpdate)
+            self.scrollTo(last)
+        self._following = False
+
+
+class VolumeCard(QWidget):
+    """Position, turn, tilt and roll of the selected volume; ``switches`` are laid out by whoever holds the card."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 4, 0, 4)
+        grid.setHorizontalSpacing(8)
+        grid.setVerticalSpacing(4)
+        self._places = [
+            LengthField(tr("Position {axis}", axis=axis), lambda: session.document.unit) for axis in "xyz"
+        ]
+        for k, (field, words) in enumerate(zip(self._places, (tr("x right"), tr("y away"), tr("z up")), strict=True)):
+            self._put(grid, 0, k, words, field)
+            field.committed.connect(lambda value, axis=k: self._move(axis, value))
+        self._turn, self._tilt, self._roll = AngleField(tr("Turn")), AngleField(tr("Tilt")), AngleField(tr("Roll"))
+        self._put(grid, 2, 0, tr("turn"), self._turn)
+        self._put(grid, 2, 1, tr("tilt"), self._tilt)
+        self._put(grid, 2, 2, tr("roll"), self._roll)
+        self._turn.committed.connect(lambda value: self._attempt(turn_volume, value))
+        self._tilt.committed.connect(lambda value: self._attempt(change_volume, tr("tilt"), pitch_deg=value))
+        self._roll.committed.connect(lambda value: self._attempt(change_volume, tr("roll"), roll_deg=value))
+        self.told = Label()
+        self.told.setObjectName("quiet")
+        self.told.setAccessibleName(tr("Proportion of the selected volume"))
+        grid.addWidget(self.told, 4, 0, 1, 3)
+        self.switches = {name: QCheckBox(words) for name, (words, _, _) in _SWITCHES.items()}
+        for name, box in self.switches.items():
+            box.setToolTip(_SWITCHES[name][2])
+            box.clicked.connect(lambda on, f=name: self._switch(f, on))
+        fields: list[ValueField] = [*self._places, self._turn, self._tilt, self._roll]
+        for each in fields:
+            each.refused.connect(lambda words: session.say(words, caution=True))
+        session.document_changed.connect(self.refresh)
+        session.previewed_calmly.connect(self.refresh)
+        session.selection_changed.connect(self.refresh)
+        self.refresh()
+
+    def _put(self, grid: QGridLayout, row: int, column: int, words: str, field: QWidget) -> None:
+        label = Label(words)
+        label.setObjectName("quiet")
+        label.setBuddy(field)
+        grid.addWidget(label, row, column)
+        grid.addWidget(field, row + 1, column)
+
+    def refresh(self) -> None:
+        """Show the active volume."""
+        row = self._session.active
+        self.setEnabled(row is not None)
+        for box in self.switches.values():
+            box.setEnabled(row is not None)
+        volume = None if row is None else self._session.document.volumes[row]
+        for k, field in enumerate(self._places):
+            field.show_value(None if volume is None else volume.corner[k])
+        self._turn.show_value(None if volume is None else volume.yaw_deg)
+        self._tilt.show_value(None if volume is None else volume.pitch_deg)
+        self._roll.show_value(None if volume is None else volume.roll_deg)
+        words = "" if volume is None else in_modules(self._session.document, volume)
+        if volume is not None and volume.keep is not None:
+            words = tr("{words}, kept", words=words)
+        self.told.setText(words)
+        for switch, box in self.switches.items():
+            box.setChecked(volume is not None and bool(getattr(volume, switch)))
+
+    def _attempt(self, edit_of, *arguments, **fields) -> None:
+        if self._session.selection:
+            self._session.attempt(edit_of, self._session.selection[-1], *arguments, **fields)
+        self.refresh()
+
+    def _move(self, axis: int, value: float) -> None:
+        row = self._session.active
+        if row is None:
+            return
+        corner = list(self._session.document.volumes[row].corner)
+        corner[axis] = value
+        self._attempt(change_volume, tr("move"), corner=tuple(corner))
+
+    def _switch(self, field: str, on: bool) -> None:
+        names = _SWITCHES[field][1]
+        self._attempt(change_volume, names[0] if on else names[1], **{field: on})

@@ -1,0 +1,1 @@
+"""The stages of the work: a folder each."""

@@ -1,0 +1,82 @@
+"""The Eye stage: how the object stands to the paper, in words, and a place for each way of setting the eye."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QVBoxLayout, QWidget
+
+from isometron.desk.controls.section import Sections
+from isometron.desk.controls.words import Wrapped, word_button
+from isometron.desk.frame.session import Session
+from isometron.desk.stages.eye.given import ByFit, ByNumbers, ByPoints, BySlopes, ByView
+from isometron.desk.stages.eye.told import Cone, Grid, Levels, OffPage
+from isometron.document.eye_setting import rotation_of
+from isometron.document.eye_wishes import make_points
+from isometron.solve.standing import standing_words
+from isometron.view.vanishing import point_count
+from isometron.wording import tr
+
+__all__ = ["EyeStage"]
+
+
+class EyeStage(QWidget):
+    """One-, two- or three-point on top; under it the sections, one open at a time."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(12, 2, 12, 12)
+        layout.setSpacing(4)
+        row = QHBoxLayout()
+        row.setSpacing(2)
+        group = QButtonGroup(self)
+        self.points = {}
+        for count, words in ((1, tr("1 point")), (2, tr("2 points")), (3, tr("3 points"))):
+            button = word_button(words, "tool", tr("Make it so"))
+            button.setCheckable(True)
+            button.clicked.connect(lambda _, n=count: self._make(n))
+            group.addButton(button)
+            row.addWidget(button)
+            self.points[count] = button
+        layout.addLayout(row)
+        self._words = Wrapped()
+        self._words.setObjectName("quiet")
+        layout.addWidget(self._words)
+        self.by_points = ByPoints(session)
+        self.sections = Sections(
+            session,
+            [
+                ByNumbers(session),
+                self.by_points,
+                BySlopes(session),
+                ByView(session),
+                ByFit(session),
+                Cone(session),
+                OffPage(session),
+                Grid(session),
+                Levels(session),
+            ],
+        )
+        layout.addWidget(self.sections)
+        for signal in (session.document_changed, session.previewed_calmly, session.selection_changed):
+            signal.connect(self.refresh)
+        self.refresh()
+
+    def show_wish(self, points: tuple) -> None:
+        """Open the place for vanishing points with three that no eye sees, and the nearest that work."""
+        self.sections.open(self.by_points)
+        self.by_points.propose(points)
+
+    def _make(self, count: int) -> None:
+        self._session.attempt(make_points, count)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Say how the object stands to the paper."""
+        document = self._session.document
+        rotation = rotation_of(document, self._session.active)
+        self._words.setText(standing_words(document.eye, rotation))
+        count = point_count(document.eye, np.asarray(rotation))
+        if count in self.points:
+            self.points[count].setChecked(True)

@@ -1,0 +1,81 @@
+"""The Hand on stage: the sheet to print or trace, and its measures, written to files at true scale."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QSpinBox, QVBoxLayout, QWidget
+
+from isometron.desk.cards.ask_path import ask_path
+from isometron.desk.controls.words import Label, word_button
+from isometron.desk.frame.session import Session
+from isometron.surfaces.export import export_bytes
+from isometron.surfaces.page import CAUTION
+from isometron.wording import tr
+
+__all__ = ["HandOnStage"]
+
+_KINDS = (
+    (tr("PDF sheet…"), ".pdf", "PDF page (*.pdf)", tr("A page of the sheet's size with a 100 mm check bar")),
+    (tr("PNG picture…"), ".png", "PNG picture (*.png)", tr("A picture at the resolution below")),
+    (tr("SVG drawing…"), ".svg", "SVG drawing (*.svg)", tr("Lines in mm, grouped by role and volume")),
+    (tr("Measures, CSV…"), ".csv", "CSV table (*.csv)", tr("One row an edge, for a spreadsheet")),
+    (tr("Measures, JSON…"), ".json", "JSON report (*.json)", tr("The whole report, see docs/report-keys.md")),
+)
+
+
+class HandOnStage(QWidget):
+    """Asks for a file name and writes in the background; one file at a time."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(12, 2, 12, 12)
+        layout.setSpacing(4)
+        self._buttons = []
+        for words, ending, kind, tip in _KINDS:
+            button = word_button(words, "tool", tip)
+            button.clicked.connect(lambda _, e=ending, k=kind: self._ask(e, k))
+            layout.addWidget(button)
+            self._buttons.append(button)
+        layout.addSpacing(6)
+        self._construction = QCheckBox(tr("with construction lines"))
+        self._construction.setChecked(True)
+        layout.addWidget(self._construction)
+        row = QHBoxLayout()
+        label = Label(tr("PNG resolution"))
+        self._dpi = QSpinBox()
+        self._dpi.setRange(10, 1200)
+        self._dpi.setValue(300)
+        self._dpi.setSuffix(tr(" dpi"))
+        self._dpi.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
+        self._dpi.setAccessibleName(tr("PNG resolution in dots per inch"))
+        label.setBuddy(self._dpi)
+        row.addWidget(label)
+        row.addWidget(self._dpi)
+        layout.addLayout(row)
+        caution = Label(CAUTION)
+        caution.setObjectName("quiet")
+        caution.setWordWrap(True)
+        layout.addSpacing(4)
+        layout.addWidget(caution)
+
+    def _ask(self, ending: str, kind: str) -> None:
+        folder = self._session.path.parent if self._session.path else Path.home()
+        stem = self._session.path.stem if self._session.path else self._session.document.title
+        path = ask_path(self, "Hand on", folder, stem, ending, kind)
+        if path is not None:
+            self.write(path)
+
+    def write(self, path: Path) -> None:
+        """Write the drawing as it is now to ``path``, in the format of its ending, beside the window."""
+        drawing, construction = self._session.drawing, self._construction.isChecked()
+        dpi = float(self._dpi.value())
+        self._session.hand_out(
+            path, lambda tell: export_bytes(drawing, path, construction=construction, dpi=dpi, tell=tell)
+        )
+
+    def finish(self) -> None:
+        """Wait for a file still being written: closing the window must not cut it short."""
+        self._session.beside.finish()

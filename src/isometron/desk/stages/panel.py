@@ -1,0 +1,80 @@
+"""The stages in the order of the work: opening one shows its tools; any stage at any time."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
+
+from isometron.desk.controls.words import WordButton, word_button
+from isometron.desk.stages.register import STAGES
+from isometron.wording import tr
+
+__all__ = ["StagePanel"]
+
+
+class StagePanel(QScrollArea):
+    """A column of stage names; the open one shows its body, which is made when it is first asked for.
+
+    Signals: ``opened`` with the stage's name.
+    """
+
+    opened = pyqtSignal(str)
+
+    def __init__(self, bodies: Mapping[str, Callable[[], QWidget]], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setAccessibleName(tr("Stages"))
+        column = QWidget()
+        column.setObjectName("panel")
+        layout = self._layout = QVBoxLayout(column)
+        layout.setContentsMargins(0, 8, 0, 8)
+        layout.setSpacing(0)
+        self._buttons: dict[str, WordButton] = {}
+        self._bodies: dict[str, QWidget] = {}
+        self._makers = dict(bodies)
+        self._keys = {stage.name: stage.key for stage in STAGES}
+        for number, stage in enumerate(STAGES, start=1):
+            name = stage.name
+            button = word_button(f"{number}   {tr(name)}\t{stage.key}", "stage", tr(stage.tip))
+            button.setAccessibleName(tr("Stage {name}", name=tr(name)))
+            button.setCheckable(True)
+            button.setAutoExclusive(True)
+            button.clicked.connect(lambda _, n=name: self.open(n))
+            layout.addWidget(button)
+            self._buttons[name] = button
+        layout.addStretch(1)
+        self.setWidget(column)
+        self.opened_name = ""
+
+    def body(self, name: str) -> QWidget:
+        """Return a stage's body, made now if it was not there yet."""
+        if name not in self._bodies:
+            body = self._makers[name]()
+            body.setVisible(False)
+            self._layout.insertWidget(self._layout.indexOf(self._buttons[name]) + 1, body)
+            self._bodies[name] = body
+        return self._bodies[name]
+
+    def made(self, name: str) -> bool:
+        """Whether a stage's body is there already."""
+        return name in self._bodies
+
+    def open(self, name: str) -> None:
+        """Open one stage and close the others."""
+        self.body(name)
+        for other, body in self._bodies.items():
+            body.setVisible(other == name)
+        self._buttons[name].setChecked(True)
+        self.opened_name = name
+        self.opened.emit(name)
+
+    def badge(self, name: str, words: str) -> None:
+        """Show words such as a count at the right of a stage's name, in place of its key."""
+        button = self._buttons[name]
+        button.key = words or self._keys[name]
+        button.setAccessibleDescription(words)
+        button.update()

@@ -1,0 +1,1 @@
+"""One stage, a file a section."""

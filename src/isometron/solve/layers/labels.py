@@ -1,0 +1,176 @@
+"""The layer that lays all labels: free of lines, of each other and of what else is in the way, for every surface alike."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from isometron.geometry.frames import Floats
+from isometron.solve.lettering import ABOVE, BELOW, lettering_width
+from isometron.solve.marks import Label, Marks, Role
+
+__all__ = ["label_box", "lay_labels"]
+
+_WEIGHT = np.full(len(Role), 1.0)
+_WEIGHT[[Role.GRID, Role.GUIDE, Role.CONE]] = 0.25
+_WEIGHT[[Role.OBJECT, Role.STEP_EDGE, Role.HORIZON]] = 3.0
+"""How much lettering is spoilt by a line of each role, when it must lie on one."""
+_ON_LABEL, _OFF_FRAME = 100.0, 1000.0
+_CHORDS = 24
+_STEPS = 12
+"""So many places are tried each way at most."""
+_ROOM = 0.15
+"""Parts of the size that are kept free round lettering."""
+_BETWEEN = 0.5
+"""Parts of the size between two labels side by side."""
+_FEW = 9
+"""Places that are tried first: mostly one of them is free."""
+
+
+def label_box(label: Label) -> Floats:
+    """Return least u, v and greatest u, v of a label's lettering, mm."""
+    wide = lettering_width(label.text) * label.size
+    left = label.u - wide * (label.anchor + 1) / 2
+    return np.array([left, label.v - BELOW * label.size, left + wide, label.v + ABOVE * label.size])
+
+
+def lay_labels(
+    labels: Sequence[Label],
+    stream: Sequence[Marks],
+    frame: tuple[float, float, float, float],
+    *,
+    least: float = 0.0,
+    taken: Floats | None = None,
+    held: Sequence[tuple[float, float]] | None = None,
+) -> tuple[Label, ...]:
+    """Return labels where they stand clear, each moved no further than it may be; those come first that were first.
+
+    stream : the marks they should not lie on; frame : left, lower, right, upper that they stay within; least : size in mm
+    below which none is set; taken : boxes (N, 4) that they should not lie on either; held : how far each was moved before,
+    which it stays where that is clear.
+    """
+    if not labels:
+        return ()
+    segments, weight = _segments(stream)
+    boxes = [] if taken is None else [np.asarray(box, dtype=np.float64) for box in taken]
+    laid = []
+    for number, label in enumerate(labels):
+        larger = max(1.0, least / label.size)
+        found = _laid(replace(label, size=label.size * larger), larger, segments, weight, frame, boxes,
+                      None if held is None else held[number])  # fmt: skip
+        if found is not None:
+            laid.append(found)
+            room = _BETWEEN * found.size
+            boxes.append(label_box(found) + np.array([-room, 0.0, room, 0.0]))
+    return tuple(laid)
+
+
+def _segments(stream: Sequence[Marks]) -> tuple[Floats, Floats]:
+    """Return all marks as lines (N, 4) with their weights (N,)."""
+    parts, weights = [np.zeros((0, 4))], [np.zeros(0)]
+    for marks in stream:
+        parts.append(marks.lines.points)
+        weights.append(_WEIGHT[marks.lines.role])
+        for bag, points in ((marks.arcs, _arc_points(marks.arcs.shape)), (marks.curves, _curve_points(marks))):
+            if len(bag):
+                parts.append(np.concatenate([points[:, :-1], points[:, 1:]], axis=2).reshape(-1, 4))
+                weights.append(np.repeat(_WEIGHT[bag.role], _CHORDS))
+    return np.concatenate(parts), np.concatenate(weights)
+
+
+def _arc_points(shape: Floats) -> Floats:
+    u, v, a, b, angle, first, last = (column[:, None] for column in shape.T)
+    t = first + (last - first) * np.linspace(0.0, 1.0, _CHORDS + 1)
+    x, y = a * np.cos(t), b * np.sin(t)
+    return np.stack([u + x * np.cos(angle) - y * np.sin(angle), v + x * np.sin(angle) + y * np.cos(angle)], axis=2)
+
+
+def _curve_points(marks: Marks) -> Floats:
+    return marks.curves.at(np.linspace(0.0, 1.0, _CHORDS + 1))
+
+
+def _laid(
+    label: Label,
+    larger: float,
+    segments: Floats,
+    weight: Floats,
+    frame: tuple[float, float, float, float],
+    taken: list[Floats],
+    held: tuple[float, float] | None,
+) -> Label | None:
+    box = label_box(label)
+    free = np.array(label.free) * larger
+    around = box + np.concatenate([-free, free]) + label.size * np.array([-1.0, -1.0, 1.0, 1.0])
+    others = _meeting(np.array(taken).reshape(-1, 4), around)
+    near = _bounds_meet(segments, around)
+    lines, weight = segments[near], weight[near]
+    kept_in = bool(
+        (box[:2] >= np.array(frame[:2])).all() and (box[2:] <= np.array(frame[2:])).all()
+    ) or label.free > (0, 0)
+    places = _places(free, label.size)
+    if held is not None and (np.abs(held) <= free).all():
+        places = np.concatenate([[held], places])
+    costs = np.zeros(0)
+    for some in (places[:1], places[1:_FEW], places[_FEW:]):
+        if len(some) == 0:
+            break
+        boxes = box + np.tile(some, 2)
+        cost = _crossed(lines, boxes, _ROOM * label.size) @ weight
+        cost += _ON_LABEL * _overlaps(others, boxes)
+        if kept_in:
+            cost += _OFF_FRAME * ((boxes[:, :2] < frame[:2]) | (boxes[:, 2:] > frame[2:])).any(axis=1)
+        costs = np.concatenate([costs, cost])
+        if costs.min() == 0.0:
+            break
+    best = int(np.argmin(costs))
+    if label.spare and costs[best] >= _ON_LABEL:
+        return None
+    du, dv = places[best]
+    return replace(label, u=label.u + float(du), v=label.v + float(dv))
+
+
+def _places(free: Floats, size: float) -> Floats:
+    """Return shifts (N, 2) to try, the nearest first, none of them before the place itself."""
+    ways = []
+    for reach in free:
+        step = max(0.5 * size, float(reach) / _STEPS)
+        count = int(reach / step) if reach > 0.0 else 0
+        ways.append(step * np.arange(-count, count + 1))
+    shifts = np.stack(np.meshgrid(*ways), axis=2).reshape(-1, 2)
+    far = np.hypot(*(shifts / np.maximum(free, 0.5 * size)).T)
+    found: Floats = shifts[np.argsort(far, kind="stable")]
+    return found
+
+
+def _bounds_meet(lines: Floats, box: Floats) -> np.ndarray:
+    low, high = np.minimum(lines[:, :2], lines[:, 2:]), np.maximum(lines[:, :2], lines[:, 2:])
+    return np.flatnonzero((low <= box[2:]).all(axis=1) & (high >= box[:2]).all(axis=1))
+
+
+def _meeting(boxes: Floats, box: Floats) -> Floats:
+    return boxes[(boxes[:, :2] < box[2:]).all(axis=1) & (boxes[:, 2:] > box[:2]).all(axis=1)]
+
+
+def _overlaps(taken: Floats, boxes: Floats) -> Floats:
+    """Return how many of the taken boxes each box (N, 4) lies on."""
+    over = (taken[None, :, :2] < boxes[:, None, 2:]).all(axis=2) & (taken[None, :, 2:] > boxes[:, None, :2]).all(
+        axis=2
+    )
+    found: Floats = over.sum(axis=1).astype(np.float64)
+    return found
+
+
+def _crossed(lines: Floats, boxes: Floats, room: float) -> Floats:
+    """Tell (N boxes, M lines) which boxes, wider by ``room`` all round, a line passes (clipping by Liang and Barsky 1984)."""
+    start, along = lines[None, :, :2], (lines[:, 2:] - lines[:, :2])[None]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        one = (boxes[:, None, :2] - room - start) / along
+        two = (boxes[:, None, 2:] + room - start) / along
+    flat = np.broadcast_to(along == 0.0, one.shape)
+    inside = (start >= boxes[:, None, :2] - room) & (start <= boxes[:, None, 2:] + room)
+    enter = np.where(flat, np.where(inside, -np.inf, np.inf), np.minimum(one, two)).max(axis=2)
+    leave = np.where(flat, np.where(inside, np.inf, -np.inf), np.maximum(one, two)).min(axis=2)
+    found: Floats = (np.maximum(enter, 0.0) < np.minimum(leave, 1.0)).astype(np.float64)
+    return found

@@ -1,0 +1,119 @@
+"""DXF at full size: a layer for each volume, hidden parts on layers of their own, marks as few true entities."""
+
+from __future__ import annotations
+
+import io
+from typing import Any, ClassVar
+
+import numpy as np
+
+from isometron.geometry.chains import chained, runs, straightened
+from isometron.solve.marks import Arcs, Curves, Fill, Label, Lines, Marks, Raster, Role, Singles
+from isometron.surfaces.painters.painting import paint
+from isometron.surfaces.pens import tone_colour
+from isometron.wording import tr
+
+__all__ = ["DXF_NOTES", "DxfPainter", "dxf_text"]
+
+DXF_NOTES = {"pictures": tr("DXF holds no pictures: they are left out.")}
+_BEHIND = frozenset({Role.HIDDEN, Role.CONSTRUCTION})
+
+
+class DxfPainter:
+    """Adds marks to a drawing in millimetres; ``owners`` : id and name of each volume.
+
+    unit : millimetres to which dashes are fitted: as many of them as on a hand's width of paper.
+    """
+
+    notes: ClassVar[dict[str, str]] = DXF_NOTES
+
+    def __init__(self, owners: tuple[tuple[str, str], ...], unit: float) -> None:
+        from ezdxf import units  # a fifth of a second, so only when a file of it is written
+        from ezdxf.filemanagement import new
+
+        self._drawing: Any = new("R2010", setup=("linetypes",))
+        self._drawing.units = units.MM
+        self._drawing.header["$LTSCALE"] = unit / 8.0
+        self._space, self._owners = self._drawing.modelspace(), owners
+
+    def text(self) -> str:
+        """Return the file."""
+        out = io.StringIO()
+        self._drawing.write(out)
+        return out.getvalue()
+
+    def _layer(self, owner: int, role: Role) -> dict[str, Any]:
+        """Return the layer of a mark, made when it is first used; names hold only what every reader takes."""
+        name = self._owners[owner][0] if owner >= 0 else "aids"
+        hidden = role in _BEHIND
+        layer = f"{name}-hidden" if hidden else name
+        if layer not in self._drawing.layers:
+            self._drawing.layers.add(layer, linetype="DASHED" if hidden else "CONTINUOUS", color=8 if hidden else 7)
+        return {"layer": layer}
+
+    def pictures(self, role: Role, marks: Singles[Raster]) -> None:
+        """Leave pictures out, as the notes say."""
+
+    def fills(self, role: Role, marks: Singles[Fill]) -> None:
+        """Add polygons as solid hatches of their tone."""
+        from ezdxf.colors import rgb2int
+
+        for fill in marks:
+            hatch = self._space.add_hatch(dxfattribs=self._layer(fill.owner, role))
+            colour = tone_colour(fill.tone)
+            hatch.dxf.true_color = rgb2int((int(colour[1:3], 16), int(colour[3:5], 16), int(colour[5:7], 16)))
+            for number, ring in enumerate(fill.rings):
+                hatch.paths.add_polyline_path(ring.tolist(), is_closed=True, flags=1 if number == 0 else 16)
+
+    def lines(self, role: Role, marks: Lines) -> None:
+        """Add edges as lines, each its own, and what runs on in short pieces as polylines."""
+        kind = np.where(marks.edge >= 0, -1 - np.arange(len(marks)), marks.owner)
+        points, order = chained(marks.points, kind)
+        begin = 0
+        for run in runs(points, kind[order]):
+            attributes = self._layer(int(marks.owner[order[begin]]), role)
+            begin += len(run) - 1
+            run = straightened(run)
+            if len(run) == 2:
+                self._space.add_line(tuple(run[0]), tuple(run[1]), dxfattribs=attributes)
+            else:
+                self._space.add_lwpolyline(run.tolist(), dxfattribs=attributes)
+
+    def arcs(self, role: Role, marks: Arcs) -> None:
+        """Add circles, arcs of circles, and ellipses."""
+        for shape, owner in zip(marks.shape, marks.owner, strict=True):
+            u, v, a, b, angle, first, last = (float(x) for x in shape)
+            attributes = self._layer(int(owner), role)
+            if a - b > 1e-9 * a:
+                major = (a * np.cos(angle), a * np.sin(angle))
+                self._space.add_ellipse(
+                    (u, v), major, ratio=max(b / a, 1e-6), start_param=first, end_param=last, dxfattribs=attributes
+                )
+            elif last - first >= 2 * np.pi - 1e-9:
+                self._space.add_circle((u, v), a, dxfattribs=attributes)
+            else:
+                self._space.add_arc(
+                    (u, v), a, np.degrees(first + angle), np.degrees(last + angle), dxfattribs=attributes
+                )
+
+    def curves(self, role: Role, marks: Curves) -> None:
+        """Add cubic pieces as splines of the same four points."""
+        for points, owner in zip(marks.points.reshape(-1, 4, 2), marks.owner, strict=True):
+            self._space.add_open_spline(
+                [(*point, 0.0) for point in points.tolist()], degree=3, dxfattribs=self._layer(int(owner), role)
+            )
+
+    def labels(self, role: Role, marks: Singles[Label]) -> None:
+        """Add lettering."""
+        from ezdxf.enums import TextEntityAlignment
+
+        ways = {-1: TextEntityAlignment.LEFT, 0: TextEntityAlignment.CENTER, 1: TextEntityAlignment.RIGHT}
+        for label in marks:
+            text = self._space.add_text(label.text, height=label.size, dxfattribs=self._layer(label.owner, role))
+            text.set_placement((label.u, label.v), align=ways[label.anchor])
+
+
+def dxf_text(marks: Marks, painter: DxfPainter) -> str:
+    """Return marks as a file."""
+    paint([marks], painter)
+    return painter.text()

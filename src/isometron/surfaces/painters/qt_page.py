@@ -1,0 +1,124 @@
+"""A page painted with Qt: into a picture, or onto a printer's paper."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+import numpy as np
+from PyQt6.QtCore import QPointF
+from PyQt6.QtGui import QColor, QPainter, QPen
+
+from isometron.geometry.frames import Floats
+from isometron.progress import Tell, telling, unheard
+from isometron.solve.marks import Arcs, Curves, Fill, Label, Lines, Raster, Role, Singles
+from isometron.surfaces.fonts import load_fonts
+from isometron.surfaces.page import Page
+from isometron.surfaces.painters.painting import paint
+from isometron.surfaces.painters.qt_strokes import (
+    EVERYWHERE,
+    dashed,
+    draw_arc,
+    draw_fill,
+    draw_label,
+    draw_lines,
+    draw_raster,
+    line_pen,
+)
+from isometron.surfaces.pens import PENS, Pen, tone_colour
+from isometron.surfaces.stroke_loops import Strokes
+
+__all__ = ["QtPagePainter", "paint_page"]
+
+
+def paint_page(painter: QPainter, page: Page, scale: float, tell: Tell = unheard) -> None:
+    """Paint a page; ``scale`` is device units per mm, y down from the upper edge."""
+    load_fonts()
+    painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+    paint([page.marks], QtPagePainter(painter, page.height, scale, tell))
+
+
+class QtPagePainter:
+    """Paints marks with Qt, each as it is.
+
+    height : of the page in mm; scale : device units per mm; pen_scale : the same for the pens and their dashes, where they
+    are to differ; least : device units that no pen is narrower than.
+    """
+
+    notes: ClassVar[dict[str, str]] = {}
+
+    def __init__(
+        self,
+        painter: QPainter,
+        height: float,
+        scale: float,
+        tell: Tell = unheard,
+        *,
+        pen_scale: float | None = None,
+        least: float = 0.0,
+    ) -> None:
+        self._painter, self._height, self._scale, self._tell = painter, height, scale, tell
+        self._pen_scale, self._least = scale if pen_scale is None else pen_scale, least
+
+    def _pen(self, role: Role) -> QPen:
+        return line_pen(PENS[role].colour, max(PENS[role].width * self._pen_scale, self._least))
+
+    def _dash(self, pen: Pen) -> tuple[float, float]:
+        return (0.0, 0.0) if pen.dash is None else (pen.dash[0] * self._pen_scale, pen.dash[1] * self._pen_scale)
+
+    @property
+    def _to_device(self) -> Floats:
+        return np.array([[self._scale, 0.0, 0.0], [0.0, -self._scale, self._height * self._scale], [0.0, 0.0, 1.0]])
+
+    def _strokes(self, pen: Pen) -> Strokes:
+        strokes = Strokes(self._scale, 0.0, self._height * self._scale, EVERYWHERE, EVERYWHERE)
+        strokes.set_dash(*self._dash(pen))
+        return strokes
+
+    def _draw(self, lines: Floats, role: Role) -> None:
+        draw_lines(self._painter, lines, self._pen(role))
+
+    def pictures(self, role: Role, marks: Singles[Raster]) -> None:
+        """Paint pictures as they lie, slanted or not."""
+        for raster in marks:
+            draw_raster(self._painter, raster, self._to_device)
+
+    def fills(self, role: Role, marks: Singles[Fill]) -> None:
+        """Fill polygons."""
+        for fill in marks:
+            draw_fill(self._painter, fill, self._to_device, QColor(tone_colour(fill.tone)))
+
+    def lines(self, role: Role, marks: Lines) -> None:
+        """Paint straight marks, in dashes where the pen has any."""
+        count = max(1, len(marks) // 2000)
+        for points in telling(np.array_split(marks.points, count), self._tell):
+            self._draw(self._placed(points, PENS[role]), role)
+
+    def _placed(self, points: Floats, pen: Pen) -> Floats:
+        flat = points.reshape(-1, 2) * (self._scale, -self._scale) + (0.0, self._height * self._scale)
+        device: Floats = np.ascontiguousarray(flat.reshape(-1, 4))
+        return device if pen.dash is None else dashed(device, *self._dash(pen))
+
+    def arcs(self, role: Role, marks: Arcs) -> None:
+        """Paint arcs; dashed ones as chords."""
+        pen = PENS[role]
+        if pen.dash is not None:
+            strokes = self._strokes(pen)
+            strokes.add_arcs(np.ascontiguousarray(marks.shape), marks.role, role)
+            self._draw(strokes.all, role)
+            return
+        qt_pen = self._pen(role)
+        for shape in marks.shape:
+            place = (shape[0] * self._scale, (self._height - shape[1]) * self._scale)
+            draw_arc(self._painter, np.concatenate((place, shape[2:])), self._scale, qt_pen)
+
+    def curves(self, role: Role, marks: Curves) -> None:
+        """Paint cubic pieces as chords so short that no eye tells them from the curve."""
+        strokes = self._strokes(PENS[role])
+        strokes.add_curves(np.ascontiguousarray(marks.points), marks.role, role)
+        self._draw(strokes.all, role)
+
+    def labels(self, role: Role, marks: Singles[Label]) -> None:
+        """Set lettering."""
+        for label in marks:
+            at = QPointF(label.u * self._scale, (self._height - label.v) * self._scale)
+            draw_label(self._painter, label, at.x(), at.y(), self._scale, PENS[label.role].colour)
