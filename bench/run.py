@@ -264,7 +264,7 @@ FIRST = """
 import sys, time
 from isometron.cli.commands import Windows, run
 def show(load, path):
-    from isometron.desk import application as a
+    from isometron.desk.frame import application as a
     class Timed(a.DeskWindow):
         def paintEvent(self, event):
             super().paintEvent(event)
@@ -280,7 +280,7 @@ DRAWN = """
 import sys, time, os
 from isometron.cli.commands import Windows, run
 def show(load, path):
-    from isometron.desk import application as a
+    from isometron.desk.frame import application as a
     from PyQt6.QtCore import QTimer
     fill = a.DeskWindow.put_in
     def timed(self, document, path):

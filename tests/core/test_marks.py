@@ -194,6 +194,7 @@ def test_roles_order_the_painting_and_kinds_follow_each_other_in_each():
 
     class Teller:
         notes: ClassVar = {}
+        picks: ClassVar = False
 
         def __getattr__(self, kind):
             return lambda role, bag: told.append((role, kind, len(bag)))

@@ -76,8 +76,9 @@ class Again:
         counts = base.scene.edge_counts.copy()
         counts[changed] = fresh.edge_counts
         first = np.cumsum(counts) - counts
+        further = first - base.scene.first_edge
         given = {
-            name: Marks.joined([kept[name].moved(None, first - base.scene.first_edge),
+            name: Marks.joined([kept[name].moved(None, further if further.any() else None),
                                 marks.moved(new, first[rows] - part.first_edge)])
             for name, marks in made.items()
         }  # fmt: skip

@@ -61,7 +61,7 @@ class BoardPicture:
         if self._image is None or asked != self._asked:
             self._asked, self._drawing = asked, None
             self._image = QImage(round(width * ratio), round(height * ratio), QImage.Format.Format_RGB32)
-        labels = self._lettering.of(drawing, view, taken)
+        labels = self._lettering.of(drawing, view, taken, moving=moving)
         if drawing is not self._drawing or labels != self._labels or (self._hasty and not moving):
             self._paint(self._image, drawing, view.enlarged(ratio), labels, ratio, moving=moving)
         return self._image
@@ -90,23 +90,27 @@ class _Lettering:
     """The labels of a drawing as they were laid last; none moves while it can stay as it stands to its place."""
 
     def __init__(self) -> None:
-        self._asked: tuple[object, ...] | None = None
+        self._asked: tuple[object, ...] = ()
+        self._drawing: Drawing | None = None
+        self._labels: list[Label] = []
         self._laid: tuple[Label, ...] = ()
-        self._shifts: list[tuple[float, float]] = []
 
-    def of(self, drawing: Drawing, view: BoardView, taken: Floats) -> tuple[Label, ...]:
-        """Return the labels where they stand clear of marks, of each other, and of boxes (N, 4) in pixels."""
-        asked = (drawing, view, taken.tobytes())
-        if self._asked is not None and asked[1:] == self._asked[1:] and drawing is self._asked[0]:
-            return self._laid
-        self._asked = asked
+    def of(self, drawing: Drawing, view: BoardView, taken: Floats, *, moving: bool) -> tuple[Label, ...]:
+        """Return the labels where they stand clear of marks, of each other, and of boxes (N, 4) in pixels.
+
+        While something moves they stay, whatever comes to lie on them, unless they say something else or belong elsewhere.
+        """
         labels = [label for marks in drawing.stream for label in marks.labels]
+        asked = (view,) if moving else (view, taken.tobytes())
+        if (moving or drawing is self._drawing) and labels == self._labels and asked == self._asked[: len(asked)]:
+            return self._laid
+        held = None
+        if len(self._laid) == len(labels) == len(self._labels):
+            held = [(b.u - a.u, b.v - a.v) for a, b in zip(self._labels, self._laid, strict=True)]
         boxes = np.array([view.paper_bounds(*map(float, box)) for box in taken]).reshape(-1, 4)
         frame, least = drawing.document.sheet.rectangle, LEAST_LETTERING / view.scale
-        held = self._shifts if len(self._shifts) == len(labels) else None
+        self._asked, self._drawing, self._labels = (view, taken.tobytes()), drawing, labels
         self._laid = lay_labels(labels, drawing.stream, frame, least=least, taken=boxes, held=held)
-        moved = len(self._laid) == len(labels)
-        self._shifts = [(b.u - a.u, b.v - a.v) for a, b in zip(labels, self._laid, strict=True)] if moved else []
         return self._laid
 
 

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from math import radians
-from typing import ClassVar
+from typing import ClassVar, TypeVar
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
@@ -42,6 +42,7 @@ _EDGE_MARGIN = 4.0
 _ROOM = 16384
 """Lines of a full sheet that there is room for at once."""
 
+S = TypeVar("S", Raster, Fill, Label)
 Rectangle = tuple[float, float, float, float]
 
 
@@ -62,8 +63,9 @@ def paint_marks(
     # A part without any pixels is one too: what was dragged is out of sight.
     in_part, part = part is not None, image.rect() if part is None else part
     window = QRectF(part).adjusted(-_EDGE_MARGIN, -_EDGE_MARGIN, _EDGE_MARGIN, _EDGE_MARGIN).getCoords()
-    painter = BoardPainter(view, window, sheet, ratio, in_part=in_part)
-    paint(stream, painter)
+    painter = BoardPainter(view, window, sheet, ratio, room=1024 if in_part else _ROOM)
+    # Few of many: they are looked through once, and not again for every role.
+    paint([painter.near(marks) for marks in stream] if in_part else stream, painter)
     inks = _Inks(image, part, ratio)
     paper = sheet_polygon(sheet, view)
     inks.lay_table(paper)
@@ -97,16 +99,26 @@ class BoardPainter:
     """Turns marks into lines in pixels, clipped to the window and dashed; what is no line is kept to be painted by Qt."""
 
     notes: ClassVar[dict[str, str]] = {}
+    picks: ClassVar[bool] = True
 
-    def __init__(self, view: BoardView, window: Rectangle, sheet: Rectangle, ratio: float, *, in_part: bool) -> None:
-        self.strokes = strokes_in(view, window, sheet, room=1024 if in_part else _ROOM)
+    def __init__(self, view: BoardView, window: Rectangle, sheet: Rectangle, ratio: float, *, room: int) -> None:
+        self.strokes = strokes_in(view, window, sheet, room=room)
         self.made: list[_Stroke | Callable[[QPainter], None]] = []
-        self._view, self._window, self._ratio, self._in_part = view, window, ratio, in_part
+        self._view, self._window, self._ratio = view, window, ratio
 
     @property
     def strokes_made(self) -> list[_Stroke]:
         """What is drawn as lines."""
         return [deed for deed in self.made if isinstance(deed, _Stroke)]
+
+    def near(self, marks: Marks) -> Marks:
+        """Return the marks without lines and arcs that leave nothing in the window."""
+        lines, arcs = marks.lines, marks.arcs
+        if len(lines):
+            lines = lines.select(self.strokes.lines_near(lines.points))
+        if len(arcs):
+            arcs = arcs.select(self.strokes.arcs_near(arcs.shape))
+        return replace(marks, lines=lines, arcs=arcs)
 
     def _stroke(self, role: Role, add: Callable[[], None]) -> None:
         strokes, scale, ratio = self.strokes, self._view.scale, self._ratio
@@ -118,14 +130,10 @@ class BoardPainter:
 
     def lines(self, role: Role, marks: Lines) -> None:
         """Draw straight marks."""
-        if self._in_part:
-            marks = marks.select(self.strokes.lines_near(marks.points))
         self._stroke(role, lambda: self.strokes.add_lines(marks.points, marks.role, role))
 
     def arcs(self, role: Role, marks: Arcs) -> None:
         """Draw arcs as chords."""
-        if self._in_part:
-            marks = marks.select(self.strokes.arcs_near(marks.shape))
         self._stroke(role, lambda: self.strokes.add_arcs(marks.shape, marks.role, role))
 
     def curves(self, role: Role, marks: Curves) -> None:
@@ -134,18 +142,18 @@ class BoardPainter:
 
     def pictures(self, role: Role, marks: Singles[Raster]) -> None:
         """Keep pictures to be painted on the sheet."""
-        for raster in marks:
+        for raster in _own(role, marks):
             self.made.append(partial(draw_raster, raster=raster, to_device=self._view.matrix))
 
     def fills(self, role: Role, marks: Singles[Fill]) -> None:
         """Keep filled polygons to be painted on the sheet."""
-        for fill in marks:
+        for fill in _own(role, marks):
             colour = QColor(tone_colour(fill.tone, Tone.SHEET))
             self.made.append(partial(draw_fill, fill=fill, to_device=self._view.matrix, colour=colour))
 
     def labels(self, role: Role, marks: Singles[Label]) -> None:
         """Keep lettering that may reach into the window."""
-        for label in marks:
+        for label in _own(role, marks):
             left, top, right, bottom = self._view.bounds(*map(float, label_box(label)))
             wanted = QRectF(left, top, right - left, bottom - top).adjusted(-4.0, -4.0, 4.0, 4.0)
             x0, y0, x1, y1 = self._window
@@ -162,6 +170,10 @@ class BoardPainter:
         painter.rotate(self._view.turn_deg)
         draw_label(painter, label, 0.0, 0.0, self._view.scale, PENS[label.role].colour)
         painter.restore()
+
+
+def _own(role: Role, marks: Singles[S]) -> list[S]:
+    return [mark for mark in marks if mark.role == role]
 
 
 class _Inks:

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 
 from isometron.geometry.frames import Floats
 from isometron.solve.lettering import ABOVE, BELOW, lettering_width
-from isometron.solve.marks import Label, Marks, Role
+from isometron.solve.marks import Arcs, Curves, Label, Marks, Role
 
 __all__ = ["label_box", "lay_labels"]
 
@@ -53,12 +54,11 @@ def lay_labels(
     """
     if not labels:
         return ()
-    segments, weight = _segments(stream)
     boxes = [] if taken is None else [np.asarray(box, dtype=np.float64) for box in taken]
     laid = []
     for number, label in enumerate(labels):
         larger = max(1.0, least / label.size)
-        found = _laid(replace(label, size=label.size * larger), larger, segments, weight, frame, boxes,
+        found = _laid(replace(label, size=label.size * larger), larger, stream, frame, boxes,
                       None if held is None else held[number])  # fmt: skip
         if found is not None:
             laid.append(found)
@@ -67,65 +67,91 @@ def lay_labels(
     return tuple(laid)
 
 
-def _segments(stream: Sequence[Marks]) -> tuple[Floats, Floats]:
-    """Return all marks as lines (N, 4) with their weights (N,)."""
+def _near(stream: Sequence[Marks], box: Floats) -> tuple[Floats, Floats]:
+    """Return the marks that may come into a box as lines (N, 4), with their weights (N,)."""
     parts, weights = [np.zeros((0, 4))], [np.zeros(0)]
     for marks in stream:
-        parts.append(marks.lines.points)
-        weights.append(_WEIGHT[marks.lines.role])
-        for bag, points in ((marks.arcs, _arc_points(marks.arcs.shape)), (marks.curves, _curve_points(marks))):
-            if len(bag):
-                parts.append(np.concatenate([points[:, :-1], points[:, 1:]], axis=2).reshape(-1, 4))
-                weights.append(np.repeat(_WEIGHT[bag.role], _CHORDS))
+        for kind, bag in marks.bags():
+            if kind in _BOUNDS:
+                rows = _bounds_meet(_BOUNDS[kind](bag), box)
+                if len(rows):
+                    own = bag.select(rows)
+                    lines = _CHORDS_OF[kind](own)
+                    parts.append(lines)
+                    weights.append(np.repeat(_WEIGHT[own.role], len(lines) // len(own)))
     return np.concatenate(parts), np.concatenate(weights)
 
 
-def _arc_points(shape: Floats) -> Floats:
-    u, v, a, b, angle, first, last = (column[:, None] for column in shape.T)
+def _arc_bounds(arcs: Arcs) -> Floats:
+    radius = np.maximum(arcs.shape[:, 2], arcs.shape[:, 3])[:, None]
+    return np.hstack([arcs.shape[:, :2] - radius, arcs.shape[:, :2] + radius])
+
+
+def _curve_bounds(curves: Curves) -> Floats:
+    points = curves.points.reshape(-1, 4, 2)
+    return np.hstack([points.min(axis=1), points.max(axis=1)])
+
+
+def _joined(points: Floats) -> Floats:
+    """Return points (N, M, 2) along N curves as lines (N (M - 1), 4)."""
+    return np.concatenate([points[:, :-1], points[:, 1:]], axis=2).reshape(-1, 4)
+
+
+def _arc_chords(arcs: Arcs) -> Floats:
+    u, v, a, b, angle, first, last = (column[:, None] for column in arcs.shape.T)
     t = first + (last - first) * np.linspace(0.0, 1.0, _CHORDS + 1)
     x, y = a * np.cos(t), b * np.sin(t)
-    return np.stack([u + x * np.cos(angle) - y * np.sin(angle), v + x * np.sin(angle) + y * np.cos(angle)], axis=2)
+    return _joined(
+        np.stack([u + x * np.cos(angle) - y * np.sin(angle), v + x * np.sin(angle) + y * np.cos(angle)], axis=2)
+    )
 
 
-def _curve_points(marks: Marks) -> Floats:
-    return marks.curves.at(np.linspace(0.0, 1.0, _CHORDS + 1))
+_BOUNDS: dict[str, Callable[[Any], Floats]] = {
+    "lines": lambda lines: lines.points,
+    "arcs": _arc_bounds,
+    "curves": _curve_bounds,
+}
+_CHORDS_OF: dict[str, Callable[[Any], Floats]] = {
+    "lines": lambda lines: lines.points,
+    "arcs": _arc_chords,
+    "curves": lambda curves: _joined(curves.at(np.linspace(0.0, 1.0, _CHORDS + 1))),
+}
 
 
 def _laid(
     label: Label,
     larger: float,
-    segments: Floats,
-    weight: Floats,
+    stream: Sequence[Marks],
     frame: tuple[float, float, float, float],
     taken: list[Floats],
     held: tuple[float, float] | None,
 ) -> Label | None:
-    box = label_box(label)
+    box, room = label_box(label), _ROOM * label.size
     free = np.array(label.free) * larger
-    around = box + np.concatenate([-free, free]) + label.size * np.array([-1.0, -1.0, 1.0, 1.0])
-    others = _meeting(np.array(taken).reshape(-1, 4), around)
-    near = _bounds_meet(segments, around)
-    lines, weight = segments[near], weight[near]
-    kept_in = bool(
-        (box[:2] >= np.array(frame[:2])).all() and (box[2:] <= np.array(frame[2:])).all()
-    ) or label.free > (0, 0)
-    places = _places(free, label.size)
-    if held is not None and (np.abs(held) <= free).all():
-        places = np.concatenate([[held], places])
-    costs = np.zeros(0)
-    for some in (places[:1], places[1:_FEW], places[_FEW:]):
-        if len(some) == 0:
-            break
-        boxes = box + np.tile(some, 2)
-        cost = _crossed(lines, boxes, _ROOM * label.size) @ weight
-        cost += _ON_LABEL * _overlaps(others, boxes)
+    kept_in = bool((free > 0.0).any())
+
+    def costs(places: Floats) -> Floats:
+        """Return what it costs to stand at shifts (N, 2) from the place; 0 where it stands clear."""
+        boxes = box + np.tile(places, 2)
+        around = np.concatenate([boxes[:, :2].min(axis=0) - room, boxes[:, 2:].max(axis=0) + room])
+        lines, weight = _near(stream, around)
+        cost = _crossed(lines, boxes, room) @ weight
+        cost += _ON_LABEL * _overlaps(_meeting(np.array(taken).reshape(-1, 4), around), boxes)
         if kept_in:
             cost += _OFF_FRAME * ((boxes[:, :2] < frame[:2]) | (boxes[:, 2:] > frame[2:])).any(axis=1)
-        costs = np.concatenate([costs, cost])
-        if costs.min() == 0.0:
-            break
-    best = int(np.argmin(costs))
-    if label.spare and costs[best] >= _ON_LABEL:
+        found: Floats = cost
+        return found
+
+    first = np.zeros(2) if held is None or (np.abs(held) > free).any() else np.array(held)
+    # Mostly it can stay, and few marks are near enough to be asked.
+    if costs(first[None])[0] == 0.0:
+        return replace(label, u=label.u + float(first[0]), v=label.v + float(first[1]))
+    places = _places(free, label.size)
+    cost = costs(places[:_FEW])
+    if cost.min() > 0.0 and len(places) > _FEW:
+        cost = np.concatenate([cost, costs(places[_FEW:])])
+    best = int(np.argmin(cost))
+    if label.spare and cost[best] >= _ON_LABEL:
         return None
     du, dv = places[best]
     return replace(label, u=label.u + float(du), v=label.v + float(dv))
@@ -145,8 +171,11 @@ def _places(free: Floats, size: float) -> Floats:
 
 
 def _bounds_meet(lines: Floats, box: Floats) -> np.ndarray:
-    low, high = np.minimum(lines[:, :2], lines[:, 2:]), np.maximum(lines[:, :2], lines[:, 2:])
-    return np.flatnonzero((low <= box[2:]).all(axis=1) & (high >= box[:2]).all(axis=1))
+    """Return the rows of lines or boxes (N, 4) that may come into a box."""
+    u0, v0, u1, v1 = lines.T
+    left, lower, right, upper = box
+    off = ((u0 > right) & (u1 > right)) | ((u0 < left) & (u1 < left))
+    return np.flatnonzero(~(off | ((v0 > upper) & (v1 > upper)) | ((v0 < lower) & (v1 < lower))))
 
 
 def _meeting(boxes: Floats, box: Floats) -> Floats:

@@ -26,6 +26,7 @@ class DxfPainter:
     """
 
     notes: ClassVar[dict[str, str]] = DXF_NOTES
+    picks: ClassVar[bool] = False
 
     def __init__(self, owners: tuple[tuple[str, str], ...], unit: float) -> None:
         from ezdxf import units  # a fifth of a second, so only when a file of it is written

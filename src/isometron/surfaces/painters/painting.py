@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from operator import itemgetter
 from typing import Any, ClassVar, Protocol
 
 import numpy as np
@@ -15,10 +16,12 @@ __all__ = ["Painter", "paint", "said_of"]
 class Painter(Protocol):
     """Paints marks that all have one role.
 
-    notes : in words, by the kind, what is not painted as it is: what the surface resamples or leaves out.
+    notes : in words, by the kind, what is not painted as it is: what the surface resamples or leaves out; picks : whether
+    it takes the marks of a role out of all those of a kind itself (loops do that on the way).
     """
 
     notes: ClassVar[dict[str, str]]
+    picks: ClassVar[bool]
 
     def pictures(self, role: Role, marks: Singles[Raster]) -> None:
         """Paint pictures."""
@@ -41,14 +44,18 @@ class Painter(Protocol):
 
 def paint(stream: Sequence[Marks], painter: Painter) -> None:
     """Paint all marks: role by role, in each pictures first and lettering last, in each kind a layer after the other."""
-    waiting: list[tuple[int, int, str, Any]] = []
+    waiting: list[tuple[int, int, str, Any, bool]] = []
     for marks in stream:
-        for place, (kind, bag) in enumerate(marks.bags()):
-            waiting += [(int(role), place, kind, bag) for role in np.unique(bag.role)]
-    order = {kind: place for place, kind in enumerate(Marks.__dataclass_fields__)}
-    for role, _, kind, bag in sorted(waiting, key=lambda one: (one[0], order[one[2]])):
-        own = bag.role == role
-        getattr(painter, kind)(Role(role), bag if own.all() else bag.select(np.flatnonzero(own)))
+        for kind, bag in marks.bags():
+            counts = np.bincount(bag.role)
+            roles = np.flatnonzero(counts).tolist()
+            waiting += [(role, _ORDER[kind], kind, bag, len(roles) == 1) for role in roles]
+    for role, _, kind, bag, alone in sorted(waiting, key=itemgetter(0, 1)):
+        own = bag if alone or painter.picks else bag.select(np.flatnonzero(bag.role == role))
+        getattr(painter, kind)(Role(role), own)
+
+
+_ORDER = {kind: place for place, kind in enumerate(Marks.__dataclass_fields__)}
 
 
 def said_of(stream: Sequence[Marks], notes: dict[str, str]) -> list[str]:

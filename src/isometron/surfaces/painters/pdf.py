@@ -62,6 +62,7 @@ class PdfPainter:
     """Strokes marks on a page; ``scale`` is how much larger than its millimetres the page shows them, but for pens."""
 
     notes: ClassVar[dict[str, str]] = PDF_NOTES
+    picks: ClassVar[bool] = False
 
     def __init__(self, canvas: Any, page: tuple[float, float, float, float], scale: float = 1.0) -> None:
         self._canvas, self._page, self._scale = canvas, page, scale

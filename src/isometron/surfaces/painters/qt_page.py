@@ -45,6 +45,7 @@ class QtPagePainter:
     """
 
     notes: ClassVar[dict[str, str]] = {}
+    picks: ClassVar[bool] = False
 
     def __init__(
         self,

@@ -60,6 +60,7 @@ class SvgPainter:
     """Writes marks as elements of SVG."""
 
     notes: ClassVar[dict[str, str]] = SVG_NOTES
+    picks: ClassVar[bool] = False
 
     def __init__(self, page: Page) -> None:
         self._page, self._height = page, page.height
