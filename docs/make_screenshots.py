@@ -81,7 +81,7 @@ def eye_stage() -> None:
     window = window_with(demo("tea-cart"))
     window.desk.stages.open("Eye")
     window.desk.session.select(("whole",))
-    window.desk.eye_stage.sections.open(window.desk.eye_stage.by_points)
+    window.desk.stages.body("Eye").sections.open(window.desk.stages.body("Eye").by_points)
     window.desk.board.fit_everything()
     grab(window, "eye-stage")
 
@@ -120,7 +120,7 @@ def rounds_lantern() -> None:
     window = window_with(demo("ember-lantern"))
     window.desk.session.select(("body",))
     window.desk.stages.open("Rounds")
-    window.desk.rounds_stage.sections.open(window.desk.rounds_stage.sections.all[3])
+    window.desk.stages.body("Rounds").sections.open(window.desk.stages.body("Rounds").sections.all[3])
     grab(window, "rounds-lantern")
 
 
@@ -128,7 +128,7 @@ def divide_row() -> None:
     window = window_with(demo("stall-row"))
     window.desk.session.select(("bay",))
     window.desk.stages.open("Divide")
-    window.desk.divide_stage.sections.open(window.desk.divide_stage.rows)
+    window.desk.stages.body("Divide").sections.open(window.desk.stages.body("Divide").rows)
     grab(window, "divide-row")
 
 
@@ -145,7 +145,7 @@ def proportion() -> None:
     window = low_car()
     window.desk.session.select(("cabin",))
     window.desk.stages.open("Block")
-    window.desk.block_stage.sections.open(window.desk.block_stage.proportion)
+    window.desk.stages.body("Block").sections.open(window.desk.stages.body("Block").proportion)
     grab(window, "proportion")
 
 
@@ -159,7 +159,7 @@ def plain_views() -> None:
 def three_rows() -> None:
     window = window_with(demo("three-rows"))
     window.desk.stages.open("Eye")
-    window.desk.eye_stage.sections.open(window.desk.eye_stage.sections.all[-1])
+    window.desk.stages.body("Eye").sections.open(window.desk.stages.body("Eye").sections.all[-1])
     window.desk.session.select(("above-1", "across-1", "below-1"))
     grab(window, "practice-three-rows")
 
@@ -187,7 +187,7 @@ def check_stage() -> None:
     desk.session.attempt(change_volume, "wheel-near", "move", corner=(340.0, 20.0, 90.0))
     desk.session.attempt(step_to, 3600.0)
     desk.stages.open("Check")
-    desk.check_stage.refresh()
+    desk.stages.body("Check").refresh()
     desk.board.fit_sheet()
     grab(window, "check-stage")
 

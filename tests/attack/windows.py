@@ -22,7 +22,7 @@ window.put_in(demo(dice.choice(list(DEMOS))), None)
 window.show()
 folder = Path(tempfile.mkdtemp())
 TEXTS = ["1200", "", "-4", "1,200", "abc", "2 body", "9" * 400, "<b>x</b>", "3 ft", "\\ud800", "50 %", "1 : 2", "x = 3"]
-KEYS = [getattr(Qt.Key, "Key_" + k) for k in "B R D A J M P C E V F2 F3 F4 F5 F6 F7 F8 Return Escape Tab Space Left Up Delete PageDown".split()]
+KEYS = [getattr(Qt.Key, "Key_" + k) for k in "B R D A J M P C E V F2 F3 F4 F5 F8 F9 Return Escape Tab Space Left Up Delete PageDown".split()]
 WITH = [getattr(Qt.Key, "Key_" + k) for k in "Z D T H G A C X V 0 9 L".split()]
 def close_dialogs():
     for top in QApplication.topLevelWidgets():

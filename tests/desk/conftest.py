@@ -105,8 +105,8 @@ def desk(qapp, qtbot):
 
     yield make
     for window in windows:
-        window.desk.hand_on.finish()
-        window.desk.check_stage._timer.stop()
+        window.desk.stages.body("Hand on").finish()
+        window.desk.stages.body("Check")._timer.stop()
         window.desk.paperwork.may_leave = lambda: True  # nobody is there to answer
         window.close()
         window.deleteLater()

@@ -52,7 +52,7 @@ def test_steps_are_played_by_keys_and_the_slider(cart):
 def test_playing_goes_on_by_itself_and_stops_at_the_end(cart, qtbot, monkeypatch):
     monkeypatch.setitem(__import__("isometron.desk.instruments.player", fromlist=["SPEEDS"]).SPEEDS, "steady", 15)
     player = cart.desk.player
-    cart.key(Qt.Key.Key_F8)
+    cart.key(Qt.Key.Key_PageDown, Qt.KeyboardModifier.ShiftModifier)
     assert player.playing
     qtbot.waitUntil(lambda: not player.playing, timeout=5000)
     assert player.number == len(player.construction.steps) - 1

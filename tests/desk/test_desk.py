@@ -96,12 +96,12 @@ def test_edge_table_shows_the_reports_numbers(desk):
 def test_eye_fields_change_the_view(desk):
     hand = desk(demo("tea-cart"))
     hand.key(Qt.Key.Key_F2)
-    fields = {field.accessibleName(): field for field, _ in hand.desk.eye_stage.sections.all[0]._fields}
+    fields = {field.accessibleName(): field for field, _ in hand.desk.stages.body("Eye").sections.all[0]._fields}
     hand.type_into(fields["Turn of the object"], "0")
-    assert hand.desk.eye_stage._words.text().startswith("One-point")
+    assert hand.desk.stages.body("Eye")._words.text().startswith("One-point")
     hand.type_into(fields["Turn of the object"], "-30")
     hand.type_into(fields["Tilt of the view"], "-12")
-    assert hand.desk.eye_stage._words.text().startswith("Three-point")
+    assert hand.desk.stages.body("Eye")._words.text().startswith("Three-point")
     hand.type_into(fields["Eye height"], "2.2 m")
     assert hand.session.document.eye.position[2] == 2200.0
     for _ in range(4):
@@ -201,7 +201,7 @@ def test_check_lists_counts_and_selects(desk, qtbot):
     button = hand.desk.stages._buttons["Check"]
     qtbot.waitUntil(lambda: "5" in button.key, timeout=2000)
     QTest.mouseClick(button, Qt.MouseButton.LeftButton)
-    warnings = hand.desk.check_stage._list
+    warnings = hand.desk.stages.body("Check")._list
     item = warnings.visualItemRect(warnings.item(2)).center()
     QTest.mouseClick(warnings.viewport(), Qt.MouseButton.LeftButton, pos=item)
     assert "canopy" in hand.session.selection
@@ -209,11 +209,11 @@ def test_check_lists_counts_and_selects(desk, qtbot):
 
 def test_hand_on_writes_every_kind(desk, tmp_path, qtbot, monkeypatch):
     hand = desk(demo("perch-stool"))
-    hand.key(Qt.Key.Key_F7)
+    hand.key(Qt.Key.Key_F9)
     names = iter(tmp_path / f"stool.{e}" for e in ("pdf", "png", "svg", "csv", "json"))
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(next(names)), ""))
-    hand.desk.hand_on._dpi.setValue(72)
-    for button in hand.desk.hand_on._buttons:
+    hand.desk.stages.body("Hand on")._dpi.setValue(72)
+    for button in hand.desk.stages.body("Hand on")._buttons:
         QTest.mouseClick(button, Qt.MouseButton.LeftButton)
         qtbot.waitUntil(lambda: hand.words().startswith("Wrote"), timeout=8000)
         hand.session.say("next")
@@ -225,7 +225,7 @@ def test_hand_on_writes_every_kind(desk, tmp_path, qtbot, monkeypatch):
     assert len(rows) == sum(len(hand.session.drawing.measures(row)) for row in range(3)) > 100
     assert json.loads((tmp_path / "stool.json").read_text())["format"] == "isometron report"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "no" / "x.pdf"), ""))
-    QTest.mouseClick(hand.desk.hand_on._buttons[0], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(hand.desk.stages.body("Hand on")._buttons[0], Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: "not saved" in hand.words(), timeout=8000)
 
 

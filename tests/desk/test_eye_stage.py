@@ -26,7 +26,7 @@ def cart(desk):
 
 
 def section(hand, title):
-    for one in hand.desk.eye_stage.sections.all:
+    for one in hand.desk.stages.body("Eye").sections.all:
         if one.head.accessibleName() == title:
             if not one.head.isChecked():
                 QTest.mouseClick(one.head, Qt.MouseButton.LeftButton)
@@ -45,7 +45,7 @@ def row(hand):
 
 
 def test_one_two_three_points_by_a_click_with_the_reason_in_words(cart):
-    stage = cart.desk.eye_stage
+    stage = cart.desk.stages.body("Eye")
     for count, words in ((3, "no edge is parallel"), (1, "long and high edges are parallel"), (2, "uprights stay")):
         QTest.mouseClick(stage.points[count], Qt.MouseButton.LeftButton)
         assert point_count(cart.session.document.eye, np.eye(3)) == count
@@ -184,7 +184,7 @@ def test_three_beads_and_the_nearest_triangle_that_works(cart):
     assert cart.words().startswith("⚠ The angle at the ")
     cart.mouse(QEvent.Type.MouseButtonRelease, bead(cart, 0))
     assert cart.session.document == settled, "no eye sees it, so the eye stays"
-    place = cart.desk.eye_stage.by_points
+    place = cart.desk.stages.body("Eye").by_points
     assert place.head.isChecked() and "The angle at the " in place._said.text()
     for _ in range(6):
         QApplication.processEvents()
@@ -199,7 +199,7 @@ def test_the_single_point_of_one_point_is_not_placed_by_hand(cart):
 
 
 def test_sections_open_by_key_and_one_at_a_time(cart):
-    heads = [one.head for one in cart.desk.eye_stage.sections.all]
+    heads = [one.head for one in cart.desk.stages.body("Eye").sections.all]
     heads[0].setFocus()
     for _ in range(40):
         cart.key(Qt.Key.Key_Tab)
@@ -212,7 +212,7 @@ def test_sections_open_by_key_and_one_at_a_time(cart):
 
 def test_slopes_are_dragged_with_a_laid_pencil(cart):
     section(cart, "Slopes by pencil")
-    slopes = cart.board.slopes
+    slopes = cart.board.grips._kinds[2]
     before = read_slopes(cart.session.document, row(cart))
     start, end = slopes._ends(cart.board.view)["right"]
     cart.mouse(QEvent.Type.MouseButtonPress, end)
@@ -232,7 +232,7 @@ def test_slopes_are_dragged_with_a_laid_pencil(cart):
 def test_stretched_corners_are_marked_and_a_height_is_carried_to_a_clicked_place(cart):
     section(cart, "Cone of vision")
     plain = cart.board.grab().toImage()
-    cart.type_into(field(cart.desk.eye_stage.sections.chosen, "Angle of the cone of vision"), "20")
+    cart.type_into(field(cart.desk.stages.body("Eye").sections.chosen, "Angle of the cone of vision"), "20")
     assert "stretch" in cart.board._on_board().asked and cart.board.grab().toImage() != plain
     cart.board.setFocus()
     cart.key(Qt.Key.Key_C)

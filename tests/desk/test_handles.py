@@ -90,14 +90,14 @@ def test_pulls_stop_level_with_others_and_say_so(hand):
 
 def test_keep_ratio_and_cube(hand):
     for key, expected in (("ratio", (1200.0, 900.0, 600.0)), ("cube", (600.0, 600.0, 600.0))):
-        hand.desk.block_stage.deeds.keeps[key].click()
+        hand.desk.stages.body("Block").deeds.keeps[key].click()
         at = spot(hand, Grip.FACE)
         take(hand, at)
         hand.keys("600")
         hand.key(Qt.Key.Key_Return)
         assert hand.session.document.volumes[0].size == pytest.approx(expected)
         hand.session.undo()
-    hand.desk.block_stage.deeds.keeps["cube"].click()
+    hand.desk.stages.body("Block").deeds.keeps["cube"].click()
     assert hand.board.proportion == "free"
 
 

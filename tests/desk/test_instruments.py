@@ -135,7 +135,7 @@ def test_the_upright_rail_comes_with_the_third_point(desk):
     rail = hand.desk.upright_rail
     assert not rail.isVisible()
     hand.desk.stages.open("Eye")
-    fields = {field.accessibleName(): field for field, _ in hand.desk.eye_stage.sections.all[0]._fields}
+    fields = {field.accessibleName(): field for field, _ in hand.desk.stages.body("Eye").sections.all[0]._fields}
     hand.type_into(fields["Tilt of the view"], "-10")
     QApplication.processEvents()
     assert rail.isVisible()

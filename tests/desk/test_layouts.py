@@ -104,7 +104,7 @@ def test_the_numbers_of_every_shape_have_room(desk, name):
     hand = desk(document)
     hand.session.select(("body",))
     hand.desk.stages.open("Block")
-    section = hand.desk.block_stage.shapes
+    section = hand.desk.stages.body("Block").shapes
     QTest.mouseClick(section.head, Qt.MouseButton.LeftButton)
     rest()
     look(section)
@@ -132,7 +132,7 @@ def test_lengths_stay_whole_in_every_unit(desk, unit):
     hand = desk(document, size=(1024, 700))
     hand.session.select(("bay",))
     hand.desk.stages.open("Divide")
-    section = hand.desk.divide_stage.rows
+    section = hand.desk.stages.body("Divide").rows
     QTest.mouseClick(section.head, Qt.MouseButton.LeftButton)
     rest()
     look(section)

@@ -20,7 +20,7 @@ def test_every_export_runs_in_another_thread(home, desk, tmp_path, monkeypatch, 
     monkeypatch.setattr(
         stage, "export_bytes", lambda *a, **k: (threads.append(threading.current_thread()), real(*a, **k))[1]
     )
-    hand.desk.hand_on.write(tmp_path / f"out{ending}")
+    hand.desk.stages.body("Hand on").write(tmp_path / f"out{ending}")
     hand.rest()
     assert (tmp_path / f"out{ending}").stat().st_size > 100 and "Wrote" in hand.words()
     assert threads and threads[0] is not threading.main_thread()

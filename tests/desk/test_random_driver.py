@@ -135,12 +135,21 @@ class Monkey:
         )  # fmt: skip
 
     def eye(self):
-        self.fields(self.hand.desk.eye_stage)
+        self.fields(self.hand.desk.stages.body("Eye"))
 
     def places(self):
         desk = self.hand.desk
         self.hand.desk.stages.open("Block")
-        self.fields(self.dice.choice([desk.block_stage, desk.block_stage, desk.divide_stage, desk.rounds_stage]))
+        self.fields(
+            self.dice.choice(
+                [
+                    desk.stages.body("Block"),
+                    desk.stages.body("Block"),
+                    desk.stages.body("Divide"),
+                    desk.stages.body("Rounds"),
+                ]
+            )
+        )
         boxes = [box for box in desk.stages.findChildren(QComboBox) if box.isVisible() and box.isEnabled()]
         if boxes and self.dice.random() < 0.5:
             box = self.dice.choice(boxes)
@@ -179,7 +188,12 @@ def come_to_rest(hand):
     hand.desk.player.begin()
     hand.desk.player.close()
     hand.session.select(())
-    for stage in (hand.desk.eye_stage, hand.desk.rounds_stage, hand.desk.divide_stage, hand.desk.block_stage):
+    for stage in (
+        hand.desk.stages.body("Eye"),
+        hand.desk.stages.body("Rounds"),
+        hand.desk.stages.body("Divide"),
+        hand.desk.stages.body("Block"),
+    ):
         for place in stage.sections.all:
             stage.sections.open(place)
         stage.sections.open(stage.sections.all[0])

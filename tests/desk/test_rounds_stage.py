@@ -19,7 +19,7 @@ from isometron.volumes.turned import PROFILES, Turned
 
 
 def section(hand, number):
-    place = hand.desk.rounds_stage.sections.all[number]
+    place = hand.desk.stages.body("Rounds").sections.all[number]
     if not place.head.isChecked():
         QTest.mouseClick(place.head, Qt.MouseButton.LeftButton)
     for _ in range(6):
@@ -241,7 +241,7 @@ def test_rings_are_pulled_on_the_side_view_and_on_the_board(cart):
     QTest.mouseRelease(card, Qt.MouseButton.LeftButton)
     cart.session.attempt(make_round, ("body",), "bottle")
     cart.session.select(("body",))
-    grips = cart.board.rings
+    grips = cart.board.grips._kinds[3]
     at = grips._ends(cart.board.view)[2]
     before = cart.session.document.volume("body").profile
     cart.mouse(QEvent.Type.MouseButtonPress, at)

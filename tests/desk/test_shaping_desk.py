@@ -84,7 +84,7 @@ def pull(hand, start, end, text=""):
 
 
 def test_a_block_becomes_a_cabin_whose_sides_are_leant_by_figures_and_by_pulling(hand):
-    place = opened(hand, hand.desk.block_stage.shapes)
+    place = opened(hand, hand.desk.stages.body("Block").shapes)
     choose(place.names, "cabin, sides leaning in")
     volume = hand.session.document.volume("one")
     assert isinstance(volume, Tapered) and volume.size == (1600.0, 700.0, 400.0)
@@ -104,7 +104,7 @@ def test_a_block_becomes_a_cabin_whose_sides_are_leant_by_figures_and_by_pulling
 
 
 def test_corners_are_cut_by_pulling_one_or_all_alike(hand):
-    place = opened(hand, hand.desk.block_stage.shapes)
+    place = opened(hand, hand.desk.stages.body("Block").shapes)
     choose(place.names, "chamfered in plan")
     before = hand.session.document.volume("one").section.lengths
     start = handle_pixel(hand, Grip.CUT, 0)
@@ -117,7 +117,7 @@ def test_corners_are_cut_by_pulling_one_or_all_alike(hand):
 
 
 def test_a_block_is_counted_off_on_the_squared_card(hand):
-    place = opened(hand, hand.desk.block_stage.shapes)
+    place = opened(hand, hand.desk.stages.body("Block").shapes)
     choose(place.names, "steps")
     card = place.findChild(SquaredCard)
     assert card.isVisible()
@@ -150,7 +150,7 @@ def test_a_block_is_counted_off_on_the_squared_card(hand):
 
 
 def test_every_shape_is_offered_and_drawn(hand):
-    place = opened(hand, hand.desk.block_stage.shapes)
+    place = opened(hand, hand.desk.stages.body("Block").shapes)
     for name in SHAPES:
         hand.session.do(make_shape(hand.session.document, ("one",), name))
         QApplication.processEvents()
@@ -159,7 +159,7 @@ def test_every_shape_is_offered_and_drawn(hand):
 
 
 def test_a_frame_gets_rails_and_legs_by_figures(hand):
-    place = opened(hand, hand.desk.block_stage.shapes)
+    place = opened(hand, hand.desk.stages.body("Block").shapes)
     choose(place.names, "frame: legs, rails, top")
     words = [row.words for row in place.rows._rows]
     place.rows.widgets[words.index("rails")].setValue(3)
@@ -183,7 +183,7 @@ def test_a_volume_is_carried_to_a_face_and_goes_along_from_then_on(hand):
     start = handle_pixel(hand, Grip.LIFT)
     pull(hand, start, start + QPoint(0, -40), "1 m")
     assert hand.session.document.volume("other").corner[2] == 1400.0
-    place = opened(hand, hand.desk.block_stage.joins)
+    place = opened(hand, hand.desk.stages.body("Block").joins)
     hand.session.select(("other",))
     words = [row.words for row in place.rows._rows]
     choose(place.rows.widgets[words.index("lengthwise")], "lengthwise: from its end")
@@ -227,7 +227,7 @@ def test_groups_are_pointed_at_together_and_mirrored_volumes_drawn_twice(hand):
     hand.session.select(())
     hand.click(1100, 300, 250)
     assert set(hand.session.selection) == {"one", "other"}
-    place = opened(hand, hand.desk.block_stage.joins)
+    place = opened(hand, hand.desk.stages.body("Block").joins)
     press(place, "Ungroup")
     hand.session.select(("other",))
     before = len(hand.session.drawing.scene.bodies)
@@ -245,7 +245,7 @@ def test_it_is_too_long_is_mended_by_one_number_and_all_that_is_joined_follows(h
     hand.release(600, 50, 400)
     hand.key(Qt.Key.Key_Escape)
     hand.session.select(("one",))
-    place = opened(hand, hand.desk.block_stage.proportion)
+    place = opened(hand, hand.desk.stages.body("Block").proportion)
     assert place.ratio.text() == "2.286 : 1 : 0.571"
     far = hand.session.document.volume("other").corner[0]
     gap = 700.0 - far
@@ -270,7 +270,7 @@ def test_expressions_lengths_and_targets_on_the_desk(hand):
     assert model.data(model.index(1, 1), Qt.ItemDataRole.EditRole) == "= one.long / 4"
     model.setData(model.index(0, 1), "other.long", Qt.ItemDataRole.EditRole)
     assert "needs" in hand.words() and hand.session.document.volume("one").says == ()
-    place = opened(hand, hand.desk.block_stage.proportion)
+    place = opened(hand, hand.desk.stages.body("Block").proportion)
     hand.session.select(("other",))
     hand.type_into(place.length, "step = 250")
     hand.type_into(place.drives["high"], "3 step")
@@ -292,7 +292,7 @@ def test_expressions_lengths_and_targets_on_the_desk(hand):
 def test_a_starter_is_laid_and_follows_its_module(desk):
     hand = desk(new_document())
     hand.desk.stages.open("Block")
-    place = opened(hand, hand.desk.block_stage.starting)
+    place = opened(hand, hand.desk.stages.body("Block").starting)
     choose(place.names, "low car")
     hand.type_into(place.module, "70 cm")
     press(place, "Lay it on the sheet")
@@ -317,7 +317,7 @@ def test_a_starter_is_laid_and_follows_its_module(desk):
 def test_every_starter_is_laid_without_a_warning_and_drawn_whole(desk, name):
     hand = desk(new_document())
     hand.desk.stages.open("Block")
-    place = opened(hand, hand.desk.block_stage.starting)
+    place = opened(hand, hand.desk.stages.body("Block").starting)
     choose(place.names, STARTERS[name].title)
     press(place, "Lay it on the sheet")
     drawing = hand.session.drawing
@@ -329,7 +329,7 @@ def test_every_starter_is_laid_without_a_warning_and_drawn_whole(desk, name):
 
 def test_faces_are_parted_by_clicks_and_the_parts_catch_what_is_pulled_next(hand):
     hand.key(Qt.Key.Key_D)
-    stage = hand.desk.divide_stage
+    stage = hand.desk.stages.body("Divide")
     assert hand.desk.stages.opened_name == "Divide"
     hand.type_into(stage.parts.across, "4")
     hand.type_into(stage.parts.up, "1 : 1")
@@ -367,7 +367,7 @@ def test_a_gridded_cube_in_four_actions(desk):
     hand.key(Qt.Key.Key_Return)
     hand.key(Qt.Key.Key_Escape)
     hand.key(Qt.Key.Key_D)
-    choose(hand.desk.divide_stage.parts.presets, "3 x 3")
+    choose(hand.desk.stages.body("Divide").parts.presets, "3 x 3")
     hand.board.setFocus()
     side = hand.session.document.volumes[0].size[0]
     hand.click(side / 2, 0, side / 2)
@@ -378,7 +378,7 @@ def test_a_gridded_cube_in_four_actions(desk):
 def test_rows_by_pitch_gap_and_filling(hand):
     hand.session.select(("other",))
     hand.desk.stages.open("Divide")
-    rows = hand.desk.divide_stage.rows
+    rows = hand.desk.stages.body("Divide").rows
     QTest.mouseClick(rows.head, Qt.MouseButton.LeftButton)
     words = [row.words for row in rows.rows._rows]
     rows.rows.widgets[words.index("how many")].setValue(5)
@@ -398,7 +398,7 @@ def test_rows_by_pitch_gap_and_filling(hand):
 
 def test_rings_and_arches_are_laid_on_faces_and_changed_in_the_list(hand):
     hand.desk.stages.open("Rounds")
-    place = hand.desk.rounds_stage.on_face
+    place = hand.desk.stages.body("Rounds").on_face
     QTest.mouseClick(place.head, Qt.MouseButton.LeftButton)
     choose(place.kind, "dial")
     hand.board.setFocus()
@@ -426,7 +426,7 @@ def test_rings_and_arches_are_laid_on_faces_and_changed_in_the_list(hand):
     hand.key(Qt.Key.Key_Escape)
     hand.session.select(("one",))
     hand.desk.stages.open("Divide")
-    marks = hand.desk.divide_stage.marks
+    marks = hand.desk.stages.body("Divide").marks
     QTest.mouseClick(marks.head, Qt.MouseButton.LeftButton)
     assert [marks.names.itemText(k) for k in range(2)] == ["knob on the front", "arch on the front"]
     choose(marks.names, "knob on the front")
@@ -441,7 +441,7 @@ def test_a_wheel_is_set_steered_and_slid_along_its_axle(hand):
     hand.session.attempt(make_shape, ("other",), "box again")
     hand.desk.stages.open("Rounds")
     hand.session.select(("other",))
-    stage = hand.desk.rounds_stage
+    stage = hand.desk.stages.body("Rounds")
     press(stage.sections.all[0], "wheel")
     QTest.mouseClick(stage.wheel.head, Qt.MouseButton.LeftButton)
     words = [row.words for row in stage.wheel.rows._rows]

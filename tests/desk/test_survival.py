@@ -54,7 +54,7 @@ def said(hand):
 def still_works(hand):
     before = len(hand.session.document.volumes)
     hand.session.select((hand.session.document.volumes[0].id,))
-    hand.desk.deeds.duplicate()
+    hand.desk.do("duplicate")
     assert len(hand.session.document.volumes) == before + 1
     hand.session.undo()
     assert len(hand.session.document.volumes) == before
@@ -120,7 +120,7 @@ def test_errors_in_a_field_a_stage_and_a_timer_are_survived(home, desk, survivin
     monkeypatch.setattr(length, "_read", fail)
     hand.type_into(length, "77")
     assert "could not be done" in said(hand) and hand.session.document is before
-    monkeypatch.setitem(hand.desk.stages._makers, "Rounds", fail)
+    monkeypatch.setattr("isometron.desk.stages.rounds.stage.make", fail)
     hand.key(Qt.Key.Key_F5)
     assert "could not be done" in said(hand)
     QTimer.singleShot(0, fail)
@@ -147,7 +147,7 @@ def test_an_error_in_a_paint_event_is_said_once_and_the_window_paints_again(
 def test_an_error_in_an_export_thread_is_survived(home, desk, surviving, monkeypatch, tmp_path, capfd):
     hand = desk(demo("perch-stool"))
     monkeypatch.setattr("isometron.desk.stages.hand_on.stage.export_bytes", fail)
-    hand.desk.hand_on.write(tmp_path / "out.svg")
+    hand.desk.stages.body("Hand on").write(tmp_path / "out.svg")
     QTest.qWait(300)
     assert "could not be" in said(hand) and not (tmp_path / "out.svg").exists()
     assert "planted" in surviving.read_text()

@@ -64,14 +64,14 @@ def test_a_body_with_four_wheels_in_two_pairs_and_their_template_list(hand):
     assert wheel.size == (620.0, 160.0, 620.0)
     hand.session.select((wheel.id,))
     hand.key(Qt.Key.Key_F5)
-    stage = hand.desk.rounds_stage
+    stage = hand.desk.stages.body("Rounds")
     press(stage.sections.all[0], "wheel")
     hand.key(Qt.Key.Key_F4)
-    rows = opened(hand, hand.desk.divide_stage.rows)
+    rows = opened(hand, hand.desk.stages.body("Divide").rows)
     field(rows.rows, "how many").setValue(2)
     hand.type_into(field(rows.rows, "pitch"), "2000")
     hand.key(Qt.Key.Key_F3)
-    joins = opened(hand, hand.desk.block_stage.joins)
+    joins = opened(hand, hand.desk.stages.body("Block").joins)
     choose(joins.planes, f"middle of {body.name}, across")
     rounds = hand.session.drawing.scene.rounds
     outer = rounds.rings[np.isclose(np.linalg.norm(rounds.rings[:, 3:6], axis=1), 310.0)]
@@ -99,7 +99,7 @@ def test_a_bottle_of_five_rings(hand):
     typed(hand, "2400")
     hand.key(Qt.Key.Key_Escape)
     hand.key(Qt.Key.Key_F5)
-    stage = hand.desk.rounds_stage
+    stage = hand.desk.stages.body("Rounds")
     profile = stage.sections.all[1]
     QTest.mouseClick(profile.head, Qt.MouseButton.LeftButton)
     for _ in range(3):
@@ -119,19 +119,19 @@ def test_a_chair_from_blocks(desk):
     hand = desk(new_document(away=2500.0, eye_height=1300.0))
     seat = block(hand, (-225.0, -225.0, 0.0), "450", "430", "460")
     hand.session.select((seat.id,))
-    shapes = opened(hand, hand.desk.block_stage.shapes)
+    shapes = opened(hand, hand.desk.stages.body("Block").shapes)
     choose(shapes.names, "frame: legs, rails, top")
     assert isinstance(hand.session.document.volume(seat.id), Framed)
     back = block(hand, (-205.0, 140.0, 460.0), "40", "40", "500")
     assert back.joined.to == seat.id and back.corner[2] == 460.0
     hand.session.select((back.id,))
-    joins = opened(hand, hand.desk.block_stage.joins)
+    joins = opened(hand, hand.desk.stages.body("Block").joins)
     choose(joins.planes, f"middle of {seat.name}, lengthwise")
     bodies = len(hand.session.drawing.scene.bodies.vertices)
     slat = block(hand, (-185.0, 180.0, 460.0), "370", "20", "60")
     hand.session.select((slat.id,))
     hand.key(Qt.Key.Key_F4)
-    rows = opened(hand, hand.desk.divide_stage.rows)
+    rows = opened(hand, hand.desk.stages.body("Divide").rows)
     choose(field(rows.rows, "direction"), "along high")
     field(rows.rows, "how many").setValue(3)
     hand.type_into(field(rows.rows, "gap"), "100")
@@ -146,11 +146,11 @@ def test_a_chair_from_blocks(desk):
 def test_an_arched_row_of_five_bays_is_repeated_beyond_its_end(hand):
     bay = block(hand, (-2500.0, 0.0, 0.0), "900", "400", "1100")
     hand.session.select((bay.id,))
-    shapes = opened(hand, hand.desk.block_stage.shapes)
+    shapes = opened(hand, hand.desk.stages.body("Block").shapes)
     choose(shapes.names, "arch through it")
     assert isinstance(hand.session.document.volume(bay.id), Prism)
     hand.key(Qt.Key.Key_F4)
-    rows = opened(hand, hand.desk.divide_stage.rows)
+    rows = opened(hand, hand.desk.stages.body("Divide").rows)
     field(rows.rows, "how many").setValue(4)
     hand.type_into(field(rows.rows, "gap"), "100")
     press(rows, "One more beyond the end")
@@ -171,7 +171,7 @@ def test_an_arched_row_of_five_bays_is_repeated_beyond_its_end(hand):
 def test_an_arch_on_a_wall_and_its_repetition_along_the_face(hand):
     wall = block(hand, (-1600.0, 0.0, 0.0), "3000", "400", "1000")
     hand.key(Qt.Key.Key_F5)
-    place = hand.desk.rounds_stage.on_face
+    place = hand.desk.stages.body("Rounds").on_face
     QTest.mouseClick(place.head, Qt.MouseButton.LeftButton)
     choose(place.kind, "arch")
     hand.board.setFocus()
@@ -181,7 +181,7 @@ def test_an_arch_on_a_wall_and_its_repetition_along_the_face(hand):
     hand.key(Qt.Key.Key_Escape)
     hand.session.select((wall.id,))
     hand.key(Qt.Key.Key_F4)
-    marks = opened(hand, hand.desk.divide_stage.marks)
+    marks = opened(hand, hand.desk.stages.body("Divide").marks)
     before = len(hand.session.drawing.scene.rounds.rings)
     field(marks.rows, "how many").setValue(4)
     hand.type_into(field(marks.rows, "step across %"), "22")
@@ -194,7 +194,7 @@ def test_what_was_built_is_saved_read_back_and_undone_to_nothing(hand, tmp_path)
     block(hand, (-600.0, -300.0, 0.0), "1200", "600", "400")
     one = hand.session.document.volumes[0]
     hand.session.select((one.id,))
-    place = opened(hand, hand.desk.block_stage.proportion)
+    place = opened(hand, hand.desk.stages.body("Block").proportion)
     choose(place.presets, "2 : 1")
     hand.type_into(place.drives["high"], f"{one.name.lower().replace(' ', '_')}.long / 4")
     hand.type_into(place.target, f"{one.name.lower().replace(' ', '_')}.high < 200")

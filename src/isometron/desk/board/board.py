@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import (
+    QContextMenuEvent,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -56,12 +57,14 @@ class Board(QWidget):
     """Paints the session's drawing and hands the pencil's acts to the tool in use.
 
     Signals: ``prompted`` with the tool's words; ``hovered`` with the pencil's paper place (or None) and the edge under
-    it (owner, row) or None; ``wished`` with three vanishing points that no eye sees.
+    it (owner, row) or None; ``wished`` with three vanishing points that no eye sees; ``menu_wanted`` with the place on the
+    screen and whether a volume lies there.
     """
 
     prompted = pyqtSignal(str, str)
     hovered = pyqtSignal(object, object)
     resized = pyqtSignal()
+    menu_wanted = pyqtSignal(object, bool)
     wished = pyqtSignal(tuple)
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
@@ -89,9 +92,9 @@ class Board(QWidget):
         self.proportion = "free"
         self._pencil = (0.0, 0.0)
         self._panning: QPointF | None = None
-        self.slopes, self.rings = SlopeGrips(session), RingGrips(session)
         self.grips = GripsOnBoard(
-            session, [BeadGrips(session, self.wished.emit), HorizonGrips(session), self.slopes, self.rings]
+            session,
+            [BeadGrips(session, self.wished.emit), HorizonGrips(session), SlopeGrips(session), RingGrips(session)],
         )
         session.document_changed.connect(self._drawing_changed)
         session.previewed.connect(self._drawing_previewed)
@@ -109,9 +112,10 @@ class Board(QWidget):
         self._picture.forget()
         self.update()
 
-    def ask_for(self, overlay: str, wanted: bool) -> None:
-        """Show an overlay of the register that stands there only when it is asked for, or put it away."""
-        self._asked = self._asked | {overlay} if wanted else self._asked - {overlay}
+    def ask(self, names: frozenset[str]) -> None:
+        """Show the overlays and grips of these names, which stand there only when they are asked for."""
+        self._asked = names
+        self.grips.ask(names)
         self.update()
 
     # --- view -----------------------------------------------------------------------------------------------------
@@ -227,6 +231,19 @@ class Board(QWidget):
                 self.player.ask(place=self.view.to_paper(*self._pencil))
             elif not self._take_handle():
                 self._select(extend=bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        """Ask for the menu of what is under the pencil, which is selected by it; by the keyboard, of what is selected."""
+        assert event is not None
+        if self.busy or self.grips.held is not None:
+            return
+        if event.reason() == QContextMenuEvent.Reason.Mouse:
+            self._pencil = (float(event.pos().x()), float(event.pos().y()))
+            u, v = self.view.to_paper(*self._pencil)
+            owner = pick_volume(self.session.drawing, u, v, self.reach)
+            if owner is None or self.session.document.volumes[owner].id not in self.session.selection:
+                self._select(extend=False)
+        self.menu_wanted.emit(event.globalPos(), bool(self.session.selection))
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         """Move the sheet, or the tool; otherwise tell what lies under the pencil."""

@@ -16,14 +16,18 @@ __all__ = ["Grips", "GripsOnBoard"]
 class Grips:
     """One kind of grip. A drag is shown by the session and taken as one step.
 
-    shape : the cursor over a grip; holds_sheet : whether the sheet stays on the table while the centre of vision moves.
+    shape : the cursor over a grip; holds_sheet : whether the sheet stays on the table while the centre of vision moves;
+    name : by which they must be asked for, empty for grips that always stand there.
     """
+
+    name = ""
 
     shape = Qt.CursorShape.SizeAllCursor
     holds_sheet = False
 
     def __init__(self, session: Session) -> None:
         self._session = session
+        self.shown = not self.name
 
     def at(self, view: BoardView, size: tuple[int, int], at: QPointF) -> object | None:
         """Return what a hand at a pixel would hold, or None."""
@@ -63,6 +67,11 @@ class GripsOnBoard:
     def __init__(self, session: Session, kinds: list[Grips]) -> None:
         self._session, self._kinds = session, kinds
         self.held: Grips | None = None
+
+    def ask(self, names: frozenset[str]) -> None:
+        """Show the grips that are asked for, and those that always stand there."""
+        for kind in self._kinds:
+            kind.shown = not kind.name or kind.name in names
 
     def _found(self, view: BoardView, size: tuple[int, int], at: QPointF) -> tuple[Grips, object] | None:
         for kind in self._kinds:

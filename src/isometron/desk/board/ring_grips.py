@@ -28,11 +28,11 @@ _REACH = 8.0
 class RingGrips(Grips):
     """Grips on the rings of the profile, shown while their stage is open."""
 
+    name = "rings"
     shape = Qt.CursorShape.SizeHorCursor
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.shown = False
         self._held = 0
 
     def _volume(self, document: Document) -> Turned | None:

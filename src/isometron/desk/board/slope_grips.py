@@ -22,11 +22,11 @@ _REACH = 9.0
 class SlopeGrips(Grips):
     """Three laid pencils; dragging the end of one sets its slope, live, and letting go is one step."""
 
+    name = "slopes"
     holds_sheet = True
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.shown = False
         self._held = ""
         self._start: Slopes | None = None
 

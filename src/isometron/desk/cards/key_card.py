@@ -1,4 +1,4 @@
-"""The card of keys (F1): short enough to read at a glance."""
+"""The card of keys (Shift+F1): made of the deeds, short enough to read at a glance."""
 
 from __future__ import annotations
 
@@ -6,95 +6,54 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QGridLayout, QVBoxLayout, QWidget
 
 from isometron.desk.controls.words import Label
-from isometron.desk.stages.register import STAGES
+from isometron.desk.deeds.deed import Topic, key_words
+from isometron.desk.deeds.register import TOPICS
 from isometron.wording import tr
 
-__all__ = ["KEYS", "KeyCard"]
+__all__ = ["KeyCard", "card_rows"]
 
-KEYS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
-    (
-        tr("Drawing"),
-        (
-            ("B", tr("pull a block: three pulls")),
-            (tr("digits, Enter"), tr("the running pull exactly so long")),
-            (tr("arrows, Space"), tr("the pencil by keys; Shift in small steps")),
-            ("P", tr("point at volumes")),
-            ("R", tr("pull a round: ring, then height")),
-            ("E", tr("a cube by eye, judged")),
-            ("D", tr("divide faces and edges by a click")),
-            ("A", tr("lay a ring or an arch on a face")),
-            ("J", tr("carry a volume to a face: it is joined")),
-            ("V", tr("side, front and plan")),
-            ("M", tr("measure between two points")),
-            (tr("C, PgUp, PgDown, F8"), tr("construct: back, on, play")),
-            (tr("Shift"), tr("move along one direction only")),
-            (tr("Escape"), tr("one step back, always")),
-        ),
-    ),
-    (
-        tr("Volumes"),
-        (
-            ("Ctrl+D", tr("duplicate")),
-            ("Ctrl+E", tr("rename")),
-            ("Ctrl+T", tr("see-through or solid")),
-            ("Ctrl+C, Ctrl+X, Ctrl+V", tr("copy, cut, paste, also between windows")),
-            (tr("Del"), tr("delete")),
-            ("Ctrl+A", tr("select all")),
-            ("Ctrl+G", tr("group")),
-            (tr("Alt+Up, Alt+Down"), tr("earlier or later in the ledger")),
-        ),
-    ),
-    (
-        tr("Sheet"),
-        (
-            (
-                tr("{first} to {last}", first=STAGES[0].key, last=STAGES[-1].key),
-                tr("stages {names}", names=", ".join(tr(stage.name) for stage in STAGES)),
-            ),
-            (tr("wheel, Ctrl++, Ctrl+-"), tr("larger, smaller")),
-            (tr("middle button, Ctrl+arrows"), tr("shift the sheet")),
-            ("Ctrl+0, Ctrl+9", tr("whole sheet, also the vanishing points")),
-            ("Ctrl+L", tr("day or night table")),
-            (tr("arrows on a rail or the dial"), tr("turn, tilt, pull; Shift finely")),
-        ),
-    ),
-    (
-        tr("Document"),
-        (
-            ("Ctrl+N, Ctrl+O, Ctrl+S", tr("new sheet, open, save")),
-            ("Ctrl+Shift+N", tr("another window")),
-            ("Ctrl+P", tr("print")),
-            ("Ctrl+Z, Ctrl+Shift+Z", tr("undo, redo")),
-        ),
-    ),
-)
+_COLUMNS = (("Drawing", "Stages"), ("Volumes", "Document"), ("Sheet",))
+
+
+def card_rows(topic: Topic) -> list[tuple[str, str]]:
+    """Return keys and words of a topic's rows, deeds first."""
+    rows = [(key_words(deed.keys[0]), tr(deed.on_card)) for deed in topic.deeds if deed.keys and deed.on_card]
+    return rows + [(tr(hint.keys), tr(hint.words)) for hint in topic.hints]
 
 
 class KeyCard(QDialog):
-    """Two columns of keys; Escape or F1 puts it away."""
+    """Three columns of keys; Escape puts it away."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle(tr("Keys"))
         outer = QGridLayout(self)
         outer.setContentsMargins(20, 16, 20, 16)
-        outer.setHorizontalSpacing(32)
-        outer.setVerticalSpacing(12)
-        for place, (title, rows) in enumerate(KEYS):
+        outer.setHorizontalSpacing(28)
+        topics = {topic.title: topic for topic in TOPICS}
+        for place, titles in enumerate(_COLUMNS):
             column = QVBoxLayout()
-            head = Label(title)
-            head.setObjectName("heading")
-            column.addWidget(head)
-            grid = QGridLayout()
-            grid.setHorizontalSpacing(12)
-            grid.setVerticalSpacing(6)
-            grid.setColumnMinimumWidth(0, 170)
-            for row, (key, words) in enumerate(rows):
-                label = Label(key)
-                label.setStyleSheet("font-weight: 600;")
-                grid.addWidget(label, row, 0, Qt.AlignmentFlag.AlignTop)
-                grid.addWidget(Label(words), row, 1)
-            grid.setColumnStretch(1, 1)
-            column.addLayout(grid)
+            column.setSpacing(4)
+            for title in titles:
+                head = Label(tr(title))
+                head.setObjectName("heading")
+                column.addWidget(head)
+                column.addLayout(_rows(topics[title]))
+                column.addSpacing(8)
             column.addStretch(1)
-            outer.addLayout(column, place // 2, place % 2)
+            outer.addLayout(column, 0, place)
+
+
+def _rows(topic: Topic) -> QGridLayout:
+    grid = QGridLayout()
+    grid.setHorizontalSpacing(12)
+    grid.setVerticalSpacing(3)
+    grid.setColumnMinimumWidth(0, 96)
+    for row, (key, words) in enumerate(card_rows(topic)):
+        label = Label(key)
+        label.setStyleSheet("font-weight: 600;")
+        label.setWordWrap(True)
+        grid.addWidget(label, row, 0, Qt.AlignmentFlag.AlignTop)
+        grid.addWidget(Label(words), row, 1, Qt.AlignmentFlag.AlignTop)
+    grid.setColumnStretch(1, 1)
+    return grid

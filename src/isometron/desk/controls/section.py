@@ -11,7 +11,7 @@ from isometron.desk.controls.fields import ValueField
 from isometron.desk.controls.words import Label, WordButton, Wrapped, word_button
 from isometron.desk.frame.session import Session
 
-__all__ = ["Later", "Section", "Sections"]
+__all__ = ["LazySection", "Section", "Sections"]
 
 
 class Section(QWidget):
@@ -106,7 +106,7 @@ class Section(QWidget):
         return menu
 
 
-class Later(Section):
+class LazySection(Section):
     """A section whose contents are made when it is first opened: a window opens without waiting for them."""
 
     def __init__(self, session: Session, words: str, tip: str, make: Callable[[], Section]) -> None:

@@ -13,9 +13,10 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QBuffer, QIODevice, QTimer
 from PyQt6.QtGui import QCloseEvent, QColor, QIcon, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QApplication, QMainWindow
+from PyQt6.QtWidgets import QApplication
 
 from isometron.desk.frame.display import need_display, words_for_a_fatal_end
+from isometron.desk.frame.host import Host
 from isometron.desk.frame.theme import Tone, dress, set_text_size
 from isometron.errors import IsometronError
 
@@ -34,7 +35,7 @@ _WINDOWS: list[DeskWindow] = []
 """Windows opened from others: somebody must hold them while they are open."""
 
 
-class DeskWindow(QMainWindow):
+class DeskWindow(Host):
     """The window; bare table and panels until the desk is put in."""
 
     desk: Desk | None = None
@@ -65,7 +66,8 @@ class DeskWindow(QMainWindow):
 
         if self.desk is not None:
             old = self.desk
-            old.hand_on.finish()
+            for body in old.stages.bodies().values():
+                body.finish()
             stage = old.stages.opened_name
             self.desk = fill_window(self, old.session)
             self.desk.recovery.write()
@@ -186,7 +188,7 @@ def shoot(document: Document, out: Path, size: tuple[int, int]) -> None:
     desk = window.put_in(document, None)
     window.resize(*size)
     window.show()
-    desk.check_stage.refresh()
+    desk.stages.body("Check").refresh()
     app.processEvents()
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)

@@ -54,6 +54,10 @@ class TopBar(QWidget):
         session.document_changed.connect(self.refresh)
         self.refresh()
 
+    def open_menu(self) -> None:
+        """Open the document's menu as a click on its name does."""
+        self._name.showMenu()
+
     def refresh(self) -> None:
         """Show the session."""
         document = self._session.document

@@ -8,20 +8,20 @@ from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import QPoint, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent
 from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
 from isometron.demos.catalogue import DEMOS
 from isometron.desk.board.board import Board
-from isometron.desk.board.tool_in_hand import MakeTool
 from isometron.desk.cards.invitation import Invitation
 from isometron.desk.cards.key_card import KeyCard
 from isometron.desk.controls.words import Label
-from isometron.desk.deeds.actions import DeskActions
-from isometron.desk.deeds.volume_deeds import VolumeDeeds
+from isometron.desk.deeds.menus import DeskActions
+from isometron.desk.deeds.tools import TOOLS
 from isometron.desk.frame.banner import Banner
 from isometron.desk.frame.focus import FIELDS, KeysGoBack
+from isometron.desk.frame.host import Host
 from isometron.desk.frame.long_work import WorkBar
 from isometron.desk.frame.paperwork import Paperwork
 from isometron.desk.frame.recovery import Recovery
@@ -43,67 +43,43 @@ from isometron.desk.instruments.player import Player
 from isometron.desk.instruments.step_strip import StepStrip
 from isometron.desk.instruments.strip import Strip
 from isometron.desk.instruments.upright_rail import UprightRail
-from isometron.desk.stages.block.stage import BlockStage
-from isometron.desk.stages.check.stage import CheckStage
-from isometron.desk.stages.hand_on.stage import HandOnStage
+from isometron.desk.stages.body import StageBody
 from isometron.desk.stages.panel import StagePanel
+from isometron.desk.stages.register import STAGES
 from isometron.document.disk import told_aside
-from isometron.tools.block import block_tool
-from isometron.tools.by_eye import by_eye_tool
-from isometron.tools.joiner import join_tool
-from isometron.tools.marking import divide_tool, lay_tool
-from isometron.tools.measure import measure_tool
-from isometron.tools.round import round_tool
 from isometron.wording import tr
 
 if TYPE_CHECKING:
     from isometron.desk.cards.plain_views import PlainViews
-    from isometron.desk.controls.section import Section
-    from isometron.desk.frame.application import DeskWindow
-    from isometron.desk.stages.divide.stage import DivideStage
-    from isometron.desk.stages.eye.stage import EyeStage
-    from isometron.desk.stages.rounds.stage import RoundsStage
 
 __all__ = ["Desk", "fill_window"]
 
+_FROM_THE_START = ("Block", "Check", "Hand on")
+"""Stages whose bodies stand from the start; the others are loaded when they are first opened."""
+
 _LEFT, _RIGHT = 228, 336
-_STAGE_OF = {"round": "Rounds", "lay": "Rounds", "divide": "Divide"}
-"""The stage that a tool opens; any other belongs to the Block stage."""
 
 
 class Desk(QWidget):
     """Everything inside the window, for one session."""
 
-    def __init__(self, session: Session, window: DeskWindow) -> None:
+    def __init__(self, session: Session, window: Host) -> None:
         super().__init__()
         self.session = session
         self.host = window
-        self.deeds = VolumeDeeds(session)
         self._views: PlainViews | None = None
         self.paperwork = Paperwork(session, self)
-        self._actions = DeskActions(self)
         self.board = Board(session)
         self.ledger = Ledger(session)
         self.strip = Strip(session, self.board)
         self.player = Player(session, self)
         self.board.watch(self.player)
         self.step_strip = StepStrip(session, self.player)
-        volumes = [self._actions[name] for name in ("construct", "duplicate", "rename", "see_through", "delete")]
-        self.block_stage = BlockStage(session, volumes, self)
-        self.check_stage = CheckStage(session, self)
-        self.hand_on = HandOnStage(session, self)
-        for stage in (self.block_stage, self.check_stage, self.hand_on):
-            stage.hide()  # until its stage is opened and gives it its place
-        self.stages = StagePanel(
-            {
-                "Eye": self._make_eye_stage,
-                "Block": lambda: self.block_stage,
-                "Divide": self._make_divide_stage,
-                "Rounds": self._make_rounds_stage,
-                "Check": lambda: self.check_stage,
-                "Hand on": lambda: self.hand_on,
-            }
-        )
+        self.actions_by_deed = DeskActions(self)
+        self.stages = StagePanel(self)
+        self.stages.made_body.connect(self._body_made)
+        for name in _FROM_THE_START:
+            self.stages.body(name)
         lay_table(night=load_settings().night)
         self.banner = Banner()
         self.recovery = Recovery(session, recovery_folder(), self)
@@ -111,11 +87,10 @@ class Desk(QWidget):
         self._lay_out()
         self._invite()
         self._keys_go_back = KeysGoBack(self)
-        self.block_stage.tool_chosen.connect(self.take_tool)
-        self.block_stage.proportion_chosen.connect(lambda kept: setattr(self.board, "proportion", kept))
-        self.board.wished.connect(self._show_wish)
-        self.check_stage.counted.connect(self._show_count)
-        self.stages.opened.connect(self._stage_opened)
+        self.board.wished.connect(lambda _: self.stages.open("Eye"))
+        self.board.menu_wanted.connect(self._show_menu)
+        self.stages.body("Check").counted.connect(self._show_count)
+        self.stages.opened.connect(lambda _: self._ask_board())
         session.file_changed.connect(self._title)
         session.document_changed.connect(self._title)
         session.selection_changed.connect(self._enable)
@@ -129,7 +104,10 @@ class Desk(QWidget):
 
     def _lay_out(self) -> None:
         self.top_bar = TopBar(
-            self.session, self._actions.document_menu(), self._actions["undo"], self._actions["redo"]
+            self.session,
+            self.actions_by_deed.document_menu(),
+            self.actions_by_deed["undo"],
+            self.actions_by_deed["redo"],
         )
         self.stages.setFixedWidth(px(_LEFT))
         middle = QVBoxLayout()
@@ -244,9 +222,6 @@ class Desk(QWidget):
         return side
 
     def _enable(self) -> None:
-        chosen = bool(self.session.selection)
-        for name in ("duplicate", "rename", "see_through", "delete"):
-            self._actions[name].setEnabled(chosen)
         row = self.session.active
         name = "" if row is None else tr(" of {name}", name=self.session.document.volumes[row].name)
         metrics = self._edges_of.fontMetrics()
@@ -259,45 +234,22 @@ class Desk(QWidget):
         self.host.setWindowModified(self.session.changed)
         self._enable()
 
-    def _stage_opened(self, name: str) -> None:
-        self.board.ask_for("cautions", name == "Check")
-        self.board.rings.shown = name == "Rounds"
-        self._place_opened(self.eye_stage.sections.chosen if name == "Eye" else None)
+    def _body_made(self, body: StageBody) -> None:
+        body.tool_chosen.connect(self.take_tool)
+        if body.sections is not None:
+            body.sections.opened.connect(lambda _: self._ask_board())
 
-    # The Eye and Rounds stages are loaded when they are first opened: a window with a drawing opens in the Block stage.
+    def _ask_board(self) -> None:
+        """Show on the board what the open stage, and its open section, ask for."""
+        name = self.stages.opened_name
+        sections = self.stages.body(name).sections
+        shown = {place for stage in STAGES if stage.name == name for place in stage.shows}
+        if sections is not None and sections.chosen is not None and sections.chosen.shows:
+            shown.add(sections.chosen.shows)
+        self.board.ask(frozenset(shown))
 
-    @property
-    def eye_stage(self) -> EyeStage:
-        """The Eye stage."""
-        stage: EyeStage = self.stages.body("Eye")  # type: ignore[assignment]
-        return stage
-
-    @property
-    def rounds_stage(self) -> RoundsStage:
-        """The Rounds stage."""
-        stage: RoundsStage = self.stages.body("Rounds")  # type: ignore[assignment]
-        return stage
-
-    def _make_eye_stage(self) -> QWidget:
-        from isometron.desk.stages.eye.stage import EyeStage
-
-        stage = EyeStage(self.session)
-        stage.sections.opened.connect(self._place_opened)
-        return stage
-
-    @property
-    def divide_stage(self) -> DivideStage:
-        """The Divide stage."""
-        stage: DivideStage = self.stages.body("Divide")  # type: ignore[assignment]
-        return stage
-
-    def _make_divide_stage(self) -> QWidget:
-        from isometron.desk.stages.divide.stage import DivideStage
-
-        stage = DivideStage(self.session)
-        stage.tool_chosen.connect(self.take_tool)
-        stage.views_wanted.connect(self.show_views)
-        return stage
+    def _show_menu(self, at: QPoint, on_volume: bool) -> None:
+        self.actions_by_deed.board_menu(self, on_volume=on_volume).popup(at)
 
     def show_views(self) -> None:
         """Show side, front and plan in a card of their own."""
@@ -309,26 +261,8 @@ class Desk(QWidget):
         self._views.raise_()
         self._views.activateWindow()
 
-    def _make_rounds_stage(self) -> QWidget:
-        from isometron.desk.stages.rounds.stage import RoundsStage
-
-        stage = RoundsStage(self.session)
-        stage.tool_chosen.connect(self.take_tool)
-        return stage
-
     def _show_count(self, count: int) -> None:
         self.stages.badge("Check", f"⚠ {count}" if count else "")
-
-    def _show_wish(self, points: tuple) -> None:
-        self.stages.open("Eye")
-        self.eye_stage.show_wish(points)
-
-    def _place_opened(self, place: Section | None) -> None:
-        """What a place of the Eye stage shows on the board."""
-        shown = "" if place is None else place.shows
-        self.board.slopes.shown = shown == "slopes"
-        self.board.ask_for("stretch", shown == "stretch")
-        self.board.update()
 
     def lay_aside(self) -> None:
         """Lay the tool aside."""
@@ -336,30 +270,26 @@ class Desk(QWidget):
 
     def take_tool(self, name: str) -> None:
         """Take up a tool by its name; "point" lays the present one aside."""
-        stage = _STAGE_OF.get(name, "Block")
-        for own in {"Block", "Divide", "Rounds"}:
-            if own == stage or self.stages.made(own):
-                self.stages.body(own).mark_tool(name)  # type: ignore[attr-defined]
-        if name != "point":
+        tool = TOOLS[name]
+        for own, body in self.stages.bodies().items():
+            body.mark_tool(name if own == tool.stage or name == "point" else "")
+        if tool.makes is None:
+            self.board.take_tool(None)
+        else:
             self.player.close()
-            self.stages.open(stage)
-        self.board.take_tool(self._tool(name))
+            self.stages.open(tool.stage)
+            self.stages.body(tool.stage).mark_tool(name)
+            self.board.take_tool(tool.makes(self.stages.body(tool.stage)))
         self._show_invitation()
         self.board.setFocus()
 
-    def _tool(self, name: str) -> MakeTool | None:
-        plain = {
-            "block": block_tool,
-            "by_eye": by_eye_tool,
-            "measure": measure_tool,
-            "round": round_tool,
-            "join": join_tool,
-        }
-        if name == "divide":
-            return lambda context: divide_tool(context, self.divide_stage.plan)
-        if name == "lay":
-            return lambda context: lay_tool(context, self.rounds_stage.on_face.plan)
-        return plain.get(name)
+    def do(self, name: str) -> None:
+        """Do a deed by its name, if it is possible now."""
+        self.actions_by_deed.do(name)
+
+    def open_menu(self) -> None:
+        """Open the document's menu."""
+        self.top_bar.open_menu()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Escape backs out one step: tool, then selection."""
@@ -441,7 +371,8 @@ class Desk(QWidget):
     def closing(self, event: QCloseEvent) -> None:
         """Let the window close, or keep it open."""
         if self.paperwork.may_leave():
-            self.hand_on.finish()
+            for body in self.stages.bodies().values():
+                body.finish()
             self.recovery.finish()
             event.accept()
         else:
@@ -461,7 +392,7 @@ def _rule() -> QFrame:
     return line
 
 
-def fill_window(window: DeskWindow, session: Session) -> Desk:
+def fill_window(window: Host, session: Session) -> Desk:
     """Put a desk for ``session`` into an already shown window."""
     desk = Desk(session, window)
     window.setCentralWidget(desk)

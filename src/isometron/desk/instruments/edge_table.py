@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTable
 from isometron.desk.controls.words import plain_tip
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import DIRECTION_COLOURS, Tone, px
+from isometron.desk.stages.register import stage_words
 from isometron.document.units import format_length, format_paper, paper_unit
 from isometron.solve.measures import EdgeMeasure, going_words, off_sheet
 from isometron.volumes.volume import AXIS_LETTERS
@@ -77,7 +78,7 @@ class EdgeTable(QTableWidget):
             return
         measures = self._session.drawing.measures(owner)[:_MOST]
         if not measures:
-            self._head(tr("A round: its rings are told in 4 Rounds (F5)."), Tone.QUIET)
+            self._head(tr("A round: its rings are told in {stage}.", stage=stage_words("Rounds")), Tone.QUIET)
         for axis, name in enumerate(AXIS_LETTERS):
             group = [m for m in measures if m.axis == axis]
             if group:

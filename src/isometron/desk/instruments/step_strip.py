@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QSlider, QVBoxLayout, QWidge
 
 from isometron.construct.outcome import NotHere
 from isometron.desk.cards.ask_path import ask_path
+from isometron.desk.controls.deed_button import deed_tip
 from isometron.desk.controls.fields import AngleField
 from isometron.desk.controls.words import Label, WordButton, word_button
 from isometron.desk.frame.session import Session
@@ -72,19 +73,19 @@ class StepStrip(QWidget):
         self._school.setMinimumContentsLength(11)
         self._school.activated.connect(lambda index: self.player.take(self._school.itemData(index)))
         row.addWidget(self._school, 3)
-        self._back = self._small("◂", tr("Back one step (PgUp)"), lambda: self.player.step(-1))
+        self._back = self._small("◂", deed_tip("step_back", tr("Back one step")), lambda: self.player.step(-1))
         self._slider = QSlider(Qt.Orientation.Horizontal)
         self._slider.setAccessibleName(tr("Steps"))
         self._slider.setMinimumWidth(px(60))
         self._slider.setPageStep(1)
         self._slider.valueChanged.connect(self._slid)
-        self._on = self._small("▸", tr("On one step (PgDown)"), lambda: self.player.step(1))
+        self._on = self._small("▸", deed_tip("step_on", tr("On one step")), lambda: self.player.step(1))
         self._count = Label()
         self._count.setObjectName("quiet")
         self._count.setAccessibleName(tr("Number of the step"))
         self._count.setMinimumWidth(px(34))
         self._count.setAlignment(Qt.AlignmentFlag.AlignCenter)
-        self._play = self._small(tr("Play"), tr("Play or pause (F8)"), self.player.play_or_pause)
+        self._play = self._small(tr("Play"), deed_tip("play", tr("Play or pause")), self.player.play_or_pause)
         self._speed = QComboBox()
         self._speed.setAccessibleName(tr("Speed"))
         for words, name in zip(_SPEED_WORDS, SPEEDS, strict=True):
@@ -92,7 +93,9 @@ class StepStrip(QWidget):
         self._speed.setCurrentIndex(list(SPEEDS).index(self.player.speed))
         self._speed.activated.connect(lambda index: self.player.set_speed(self._speed.itemData(index)))
         self._sheet = self._small(tr("Worksheet…"), tr("The steps as a PDF to print, as SVG or as JSON"), self.save)
-        self._close = self._small("✕", tr("Take the construction off the board (C)"), self.player.close)
+        self._close = self._small(
+            "✕", deed_tip("construct", tr("Take the construction off the board")), self.player.close
+        )
         for widget in (
             self._back,
             self._slider,

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from importlib import import_module
+from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
 from isometron.desk.controls.words import WordButton, word_button
+from isometron.desk.deeds.deed import OnDesk
+from isometron.desk.stages.body import StageBody
 from isometron.desk.stages.register import STAGES
 from isometron.wording import tr
 
@@ -17,13 +20,15 @@ __all__ = ["StagePanel"]
 class StagePanel(QScrollArea):
     """A column of stage names; the open one shows its body, which is made when it is first asked for.
 
-    Signals: ``opened`` with the stage's name.
+    Signals: ``opened`` with the stage's name; ``made_body`` with its body.
     """
 
     opened = pyqtSignal(str)
+    made_body = pyqtSignal(object)
 
-    def __init__(self, bodies: Mapping[str, Callable[[], QWidget]], parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+    def __init__(self, desk: OnDesk) -> None:
+        super().__init__()
+        self._desk = desk
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
@@ -34,8 +39,7 @@ class StagePanel(QScrollArea):
         layout.setContentsMargins(0, 8, 0, 8)
         layout.setSpacing(0)
         self._buttons: dict[str, WordButton] = {}
-        self._bodies: dict[str, QWidget] = {}
-        self._makers = dict(bodies)
+        self._bodies: dict[str, StageBody] = {}
         self._keys = {stage.name: stage.key for stage in STAGES}
         for number, stage in enumerate(STAGES, start=1):
             name = stage.name
@@ -50,18 +54,20 @@ class StagePanel(QScrollArea):
         self.setWidget(column)
         self.opened_name = ""
 
-    def body(self, name: str) -> QWidget:
+    def body(self, name: str) -> Any:
         """Return a stage's body, made now if it was not there yet."""
         if name not in self._bodies:
-            body = self._makers[name]()
+            home = next(stage.home for stage in STAGES if stage.name == name)
+            body: StageBody = import_module(home).make(self._desk)
             body.setVisible(False)
             self._layout.insertWidget(self._layout.indexOf(self._buttons[name]) + 1, body)
             self._bodies[name] = body
+            self.made_body.emit(body)
         return self._bodies[name]
 
-    def made(self, name: str) -> bool:
-        """Whether a stage's body is there already."""
-        return name in self._bodies
+    def bodies(self) -> dict[str, StageBody]:
+        """Return the bodies that are there already, by their stages' names."""
+        return dict(self._bodies)
 
     def open(self, name: str) -> None:
         """Open one stage and close the others."""

@@ -3,28 +3,33 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtWidgets import QAbstractItemView, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QAbstractItemView, QListWidget, QListWidgetItem
 
 from isometron.desk.controls.words import Label, plain_tip, word_button
+from isometron.desk.deeds.deed import OnDesk
 from isometron.desk.frame.session import Session
+from isometron.desk.stages.body import StageBody
 from isometron.document.edits import change_volume
 from isometron.wording import tr
 
-__all__ = ["CheckStage"]
+__all__ = ["CheckStage", "make"]
 
 _PAUSE_MS = 120
 
 
-class CheckStage(QWidget):
+def make(desk: OnDesk) -> CheckStage:
+    """Return the stage's body."""
+    return CheckStage(desk.session)
+
+
+class CheckStage(StageBody):
     """Looks at the drawing once the hand rests. Signals: ``counted`` with the number of warnings."""
 
     counted = pyqtSignal(int)
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._session = session
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(12, 2, 8, 12)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session, "Check")
+        layout = self.column
         self._words = Label()
         self._words.setWordWrap(True)
         self._list = QListWidget()
@@ -50,7 +55,7 @@ class CheckStage(QWidget):
 
     def refresh(self) -> None:
         """List the drawing's warnings now."""
-        found = self._session.drawing.findings
+        found = self.session.drawing.findings
         self._list.blockSignals(True)
         self._list.clear()
         for finding in found:
@@ -68,13 +73,13 @@ class CheckStage(QWidget):
         self.counted.emit(len(found))
 
     def _chosen(self, row: int) -> None:
-        found = self._session.drawing.findings
+        found = self.session.drawing.findings
         if 0 <= row < len(found):
-            self._session.select(found[row].volumes)
+            self.session.select(found[row].volumes)
             self._meant.setVisible(found[row].code == "floating")
 
     def _mean_it(self) -> None:
-        found, row = self._session.drawing.findings, self._list.currentRow()
+        found, row = self.session.drawing.findings, self._list.currentRow()
         if 0 <= row < len(found) and found[row].code == "floating":
-            self._session.attempt(change_volume, found[row].volumes[0], tr("let float"), hangs=True)
+            self.session.attempt(change_volume, found[row].volumes[0], tr("let float"), hangs=True)
             self.refresh()

@@ -6,16 +6,18 @@ from functools import partial
 
 import msgspec
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QWidget
 
+from isometron.desk.controls.deed_button import deed_button
 from isometron.desk.controls.field_rows import AXIS_CHOICES, FieldRows, Row
 from isometron.desk.controls.fields import LengthField
 from isometron.desk.controls.section import Section, Sections
 from isometron.desk.controls.shape_rows import FORMS
-from isometron.desk.controls.tool_buttons import ToolButtons
-from isometron.desk.controls.words import Label, word_button
+from isometron.desk.controls.words import Label
+from isometron.desk.deeds.deed import OnDesk
 from isometron.desk.frame.session import Session
 from isometron.desk.stages.block.sections import plain_line
+from isometron.desk.stages.body import StageBody
 from isometron.document.dividing import (
     change_mark,
     fill_between,
@@ -46,36 +48,30 @@ _PRESETS = (
 )
 
 
-class DivideStage(QWidget):
-    """Signals: ``tool_chosen`` with "divide"; ``views_wanted`` when the plain views are asked for."""
+def make(desk: OnDesk) -> DivideStage:
+    """Return the stage's body."""
+    stage = DivideStage(desk.session)
+    stage.views_wanted.connect(desk.show_views)
+    return stage
 
-    tool_chosen = pyqtSignal(str)
+
+class DivideStage(StageBody):
+    """Signal: ``views_wanted`` when the plain views are asked for."""
+
     views_wanted = pyqtSignal()
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(12, 2, 12, 12)
-        layout.setSpacing(4)
-        self.tools = ToolButtons(
-            (("divide", tr("Divide\tD"), tr("Click faces and edges to part them as set below")),)
-        )
-        self.tools.chosen.connect(self.tool_chosen)
-        layout.addWidget(self.tools)
-        views = word_button(tr("Plain views\tV"), "tool", tr("Side, front and plan; edit there or here"))
+    def __init__(self, session: Session) -> None:
+        super().__init__(session, "Divide")
+        views = deed_button("views")
         views.clicked.connect(self.views_wanted)
-        layout.addWidget(views)
+        self.column.addWidget(views)
         self.parts, self.rows, self.marks = Parts(session), Rows(session), Marks(session)
         self.sections = Sections(session, [self.parts, self.rows, self.marks])
-        layout.addWidget(self.sections)
+        self.column.addWidget(self.sections)
 
     def plan(self) -> DividePlan:
         """How a face is parted by the next click."""
         return self.parts.plan()
-
-    def mark_tool(self, name: str) -> None:
-        """Show whether the divide tool is in use."""
-        self.tools.mark(name)
 
 
 class Parts(Section):

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout
 
 from isometron.desk.controls.section import Sections
 from isometron.desk.controls.words import Wrapped, word_button
+from isometron.desk.deeds.deed import OnDesk
 from isometron.desk.frame.session import Session
+from isometron.desk.stages.body import StageBody
 from isometron.desk.stages.eye.given import ByFit, ByNumbers, ByPoints, BySlopes, ByView
 from isometron.desk.stages.eye.told import Cone, Grid, Levels, OffPage
 from isometron.document.eye_setting import rotation_of
@@ -16,18 +18,22 @@ from isometron.solve.standing import standing_words
 from isometron.view.vanishing import point_count
 from isometron.wording import tr
 
-__all__ = ["EyeStage"]
+__all__ = ["EyeStage", "make"]
 
 
-class EyeStage(QWidget):
+def make(desk: OnDesk) -> EyeStage:
+    """Return the stage's body."""
+    stage = EyeStage(desk.session)
+    desk.board.wished.connect(stage.show_wish)
+    return stage
+
+
+class EyeStage(StageBody):
     """One-, two- or three-point on top; under it the sections, one open at a time."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._session = session
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(12, 2, 12, 12)
-        layout.setSpacing(4)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session, "Eye")
+        layout = self.column
         row = QHBoxLayout()
         row.setSpacing(2)
         group = QButtonGroup(self)
@@ -65,17 +71,18 @@ class EyeStage(QWidget):
 
     def show_wish(self, points: tuple) -> None:
         """Open the place for vanishing points with three that no eye sees, and the nearest that work."""
+        assert self.sections is not None
         self.sections.open(self.by_points)
         self.by_points.propose(points)
 
     def _make(self, count: int) -> None:
-        self._session.attempt(make_points, count)
+        self.session.attempt(make_points, count)
         self.refresh()
 
     def refresh(self) -> None:
         """Say how the object stands to the paper."""
-        document = self._session.document
-        rotation = rotation_of(document, self._session.active)
+        document = self.session.document
+        rotation = rotation_of(document, self.session.active)
         self._words.setText(standing_words(document.eye, rotation))
         count = point_count(document.eye, np.asarray(rotation))
         if count in self.points:

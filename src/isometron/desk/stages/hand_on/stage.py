@@ -4,16 +4,18 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QSpinBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QSpinBox
 
 from isometron.desk.cards.ask_path import ask_path
 from isometron.desk.controls.words import Label, word_button
+from isometron.desk.deeds.deed import OnDesk
 from isometron.desk.frame.session import Session
+from isometron.desk.stages.body import StageBody
 from isometron.surfaces.export import export_bytes
 from isometron.surfaces.page import CAUTION
 from isometron.wording import tr
 
-__all__ = ["HandOnStage"]
+__all__ = ["HandOnStage", "make"]
 
 _KINDS = (
     (tr("PDF sheet…"), ".pdf", "PDF page (*.pdf)", tr("A page of the sheet's size with a 100 mm check bar")),
@@ -24,15 +26,17 @@ _KINDS = (
 )
 
 
-class HandOnStage(QWidget):
+def make(desk: OnDesk) -> HandOnStage:
+    """Return the stage's body."""
+    return HandOnStage(desk.session)
+
+
+class HandOnStage(StageBody):
     """Asks for a file name and writes in the background; one file at a time."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._session = session
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(12, 2, 12, 12)
-        layout.setSpacing(4)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session, "Hand on")
+        layout = self.column
         self._buttons = []
         for words, ending, kind, tip in _KINDS:
             button = word_button(words, "tool", tip)
@@ -62,20 +66,20 @@ class HandOnStage(QWidget):
         layout.addWidget(caution)
 
     def _ask(self, ending: str, kind: str) -> None:
-        folder = self._session.path.parent if self._session.path else Path.home()
-        stem = self._session.path.stem if self._session.path else self._session.document.title
+        folder = self.session.path.parent if self.session.path else Path.home()
+        stem = self.session.path.stem if self.session.path else self.session.document.title
         path = ask_path(self, "Hand on", folder, stem, ending, kind)
         if path is not None:
             self.write(path)
 
     def write(self, path: Path) -> None:
         """Write the drawing as it is now to ``path``, in the format of its ending, beside the window."""
-        drawing, construction = self._session.drawing, self._construction.isChecked()
+        drawing, construction = self.session.drawing, self._construction.isChecked()
         dpi = float(self._dpi.value())
-        self._session.hand_out(
+        self.session.hand_out(
             path, lambda tell: export_bytes(drawing, path, construction=construction, dpi=dpi, tell=tell)
         )
 
     def finish(self) -> None:
         """Wait for a file still being written: closing the window must not cut it short."""
-        self._session.beside.finish()
+        self.session.beside.finish()

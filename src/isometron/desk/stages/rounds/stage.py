@@ -7,7 +7,7 @@ from math import hypot
 from pathlib import Path
 from typing import Literal
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -18,18 +18,17 @@ from PyQt6.QtWidgets import (
     QSpinBox,
     QTableWidget,
     QTableWidgetItem,
-    QVBoxLayout,
-    QWidget,
 )
 
 from isometron.desk.cards.ask_path import ask_path
 from isometron.desk.cards.profile_card import ProfileCard
 from isometron.desk.controls.section import Section, Sections
-from isometron.desk.controls.tool_buttons import ToolButtons
 from isometron.desk.controls.words import word_button
+from isometron.desk.deeds.deed import OnDesk
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.settings import load_settings, remember_rack
 from isometron.desk.frame.theme import px
+from isometron.desk.stages.body import StageBody
 from isometron.desk.stages.rounds.sections import OnFace, Wheel
 from isometron.document.disk import read_text, shown_name
 from isometron.document.model import DocumentError
@@ -52,7 +51,7 @@ from isometron.volumes.profile import width_at
 from isometron.volumes.turned import PROFILES, ProfileRing, Turned
 from isometron.wording import mark, tr
 
-__all__ = ["RoundsStage"]
+__all__ = ["RoundsStage", "make"]
 
 _PROFILE_WORDS = (mark("cylinder"), mark("cone"), mark("frustum"), mark("ball"), mark("wheel"), mark("bottle"))
 _AXLE_WORDS = (mark("long"), mark("wide"), mark("high"))
@@ -61,35 +60,23 @@ _THEN_WORDS = (mark("straight"), mark("round"), mark("smooth"))
 _THENS: tuple[Literal["straight", "round", "smooth"], ...] = ("straight", "round", "smooth")
 
 
-class RoundsStage(QWidget):
-    """Signal: ``tool_chosen`` with "round" or "lay"."""
+def make(desk: OnDesk) -> RoundsStage:
+    """Return the stage's body."""
+    return RoundsStage(desk.session)
 
-    tool_chosen = pyqtSignal(str)
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(12, 2, 12, 12)
-        layout.setSpacing(4)
-        self.tools = ToolButtons(
-            (
-                ("round", tr("Pull a round\tR"), tr("A ring on the ground or on a face, then its height")),
-                ("lay", tr("Lay on a face\tA"), tr("A ring, hole, button, dial or arch, as chosen below")),
-            )
-        )
-        self.tools.chosen.connect(self.tool_chosen)
-        layout.addWidget(self.tools)
+class RoundsStage(StageBody):
+    """Volumes made round, their profiles, rings on faces."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session, "Rounds")
         self.profile = _Profile(session)
         self.wheel, self.on_face = Wheel(session), OnFace(session)
         self.on_face.tool_chosen.connect(self.tool_chosen)
         self.sections = Sections(
             session, [_Make(session), self.profile, _Ends(session), _Told(session), self.wheel, self.on_face]
         )
-        layout.addWidget(self.sections)
-
-    def mark_tool(self, name: str) -> None:
-        """Show which of the stage's tools is in use."""
-        self.tools.mark(name)
+        self.column.addWidget(self.sections)
 
 
 def _active(session: Session) -> Turned | None:

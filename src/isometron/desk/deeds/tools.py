@@ -1,0 +1,82 @@
+"""The register of tools: what the pencil can do, with its key and the stage it stands in. Each is a deed too."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from isometron.desk.board.tool_in_hand import MakeTool
+from isometron.desk.deeds.deed import Deed, Hint, Topic
+from isometron.tools.block import block_tool
+from isometron.tools.by_eye import by_eye_tool
+from isometron.tools.joiner import join_tool
+from isometron.tools.marking import divide_tool, lay_tool
+from isometron.tools.measure import measure_tool
+from isometron.tools.round import round_tool
+from isometron.wording import mark
+
+__all__ = ["DRAWING", "TOOLS", "ToolEntry"]
+
+
+@dataclass(frozen=True)
+class ToolEntry:
+    """A tool of the register: words and tip for its button, its key, its stage, and what makes it for a desk.
+
+    makes : given the body of its stage, which holds what the tool is set to; None for the bare pointer.
+    """
+
+    name: str
+    words: str
+    tip: str
+    key: str
+    stage: str
+    makes: Callable[[Any], MakeTool] | None
+    on_card: str
+
+
+TOOLS: dict[str, ToolEntry] = {
+    tool.name: tool
+    for tool in (
+        ToolEntry("point", mark("Point at"), mark("Select volumes by pointing at them; Shift adds"), "P", "Block", None,
+                  mark("point at volumes")),
+        ToolEntry("block", mark("Pull a block"), mark("Three pulls: along, along the other way, up"), "B", "Block",
+                  lambda _: block_tool, mark("pull a block: three pulls")),
+        ToolEntry("join", mark("Carry to a face"),
+                  mark("Drag a volume to a face of another one, which it goes along with then"), "J", "Block",
+                  lambda _: join_tool, mark("carry a volume to a face: it is joined")),
+        ToolEntry("by_eye", mark("Cube by eye"), mark("Draw a cube without figures, and hear how far it is off"), "E",
+                  "Block", lambda _: by_eye_tool, mark("a cube by eye, judged")),
+        ToolEntry("measure", mark("Measure"), mark("True and drawn distance between any two points"), "M", "Block",
+                  lambda _: measure_tool, mark("measure between two points")),
+        ToolEntry("divide", mark("Divide"), mark("Click faces and edges to part them as set below"), "D", "Divide",
+                  lambda stage: lambda context: divide_tool(context, stage.plan),
+                  mark("divide faces and edges by a click")),
+        ToolEntry("round", mark("Pull a round"), mark("A ring on the ground or on a face, then its height"), "R",
+                  "Rounds", lambda _: round_tool, mark("pull a round: ring, then height")),
+        ToolEntry("lay", mark("Lay on a face"), mark("A ring, hole, button, dial or arch, as chosen below"), "A",
+                  "Rounds", lambda stage: lambda context: lay_tool(context, stage.on_face.plan),
+                  mark("lay a ring or an arch on a face")),
+    )
+}  # fmt: skip
+
+
+def _taking(name: str) -> Callable[[Any], None]:
+    return lambda desk: desk.take_tool(name)
+
+
+DRAWING = Topic(
+    mark("Drawing"),
+    (
+        *(Deed(tool.name, tool.words, tool.tip, _taking(tool.name), (tool.key,), on_card=tool.on_card)
+          for tool in TOOLS.values()),
+        Deed("views", mark("Plain views…"), mark("Side, front and plan"), lambda desk: desk.show_views(), ("V",),
+             on_card=mark("side, front and plan")),
+    ),
+    (
+        Hint(mark("digits, Enter"), mark("the running pull exactly so long")),
+        Hint(mark("arrows, Space"), mark("the pencil by keys; Shift in small steps")),
+        Hint(mark("Shift"), mark("move along one direction only")),
+        Hint(mark("Escape"), mark("one step back, always")),
+    ),
+)  # fmt: skip

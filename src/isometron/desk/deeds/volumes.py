@@ -1,0 +1,78 @@
+"""Deeds on the selected volumes, each one step of the history."""
+
+from __future__ import annotations
+
+from PyQt6.QtGui import QKeySequence
+
+from isometron.desk.deeds.deed import Deed, OnDesk, Topic
+from isometron.desk.frame import clipboard
+from isometron.document.edits import change_volume, delete_volumes, duplicate_volumes, reorder_volumes
+from isometron.document.joining import group
+from isometron.wording import mark, tr
+
+__all__ = ["VOLUMES"]
+
+_KEYS = QKeySequence.StandardKey
+
+
+def _chosen(desk: OnDesk) -> bool:
+    return bool(desk.session.selection)
+
+
+def _reordered(desk: OnDesk, by: int) -> None:
+    if desk.session.selection:
+        desk.session.attempt(reorder_volumes, desk.session.selection, by)
+
+
+def _toggle(desk: OnDesk, field: str, on_name: str, off_name: str) -> None:
+    """Switch a field of all selected volumes as one step: on, or off when all of them have it on."""
+    document = desk.session.document
+    volumes = [document.volume(i) for i in desk.session.selection]
+    on = not all(getattr(volume, field) for volume in volumes)
+    edit = None
+    for volume in volumes:
+        edit = change_volume(document, volume.id, on_name if on else off_name, **{field: on})
+        document = edit.document
+    if edit is not None:
+        desk.session.do(edit)
+
+
+def _select_all(desk: OnDesk) -> None:
+    desk.session.select(tuple(volume.id for volume in desk.session.document.volumes))
+
+
+VOLUMES = Topic(
+    mark("Volumes"),
+    (
+        Deed("construct", mark("Construct"), mark("Play the ruler-and-compass steps of the volume"),
+             lambda desk: desk.construct(), ("C",), on_card=mark("construct by ruler and compass")),
+        Deed("duplicate", mark("Duplicate"), mark("A copy beside it, along its long side"),
+             lambda desk: desk.session.attempt(duplicate_volumes, desk.session.selection), ("Ctrl+D",), _chosen,
+             mark("duplicate")),
+        Deed("rename", mark("Rename"), mark("Give the selected volume another name"),
+             lambda desk: desk.rename(), ("Ctrl+E",), _chosen, mark("rename")),
+        Deed("see_through", mark("See-through or solid"), mark("See-through hides nothing"),
+             lambda desk: _toggle(desk, "see_through", tr("see through"), tr("make solid")), ("Ctrl+T",), _chosen,
+             mark("see-through or solid")),
+        Deed("put_away", mark("Put away or take out"), mark("Neither drawn nor in the way"),
+             lambda desk: _toggle(desk, "put_away", tr("put away"), tr("take out")), ("Ctrl+H",), _chosen,
+             mark("put away or take out")),
+        Deed("copy", mark("Copy"), mark("Copy the selected volumes"),
+             lambda desk: clipboard.copy(desk.session), (_KEYS.Copy,), _chosen, mark("copy, also between windows")),
+        Deed("cut", mark("Cut"), mark("Copy and remove them"),
+             lambda desk: clipboard.cut(desk.session), (_KEYS.Cut,), _chosen, mark("cut")),
+        Deed("paste", mark("Paste"), mark("Add what was copied"),
+             lambda desk: clipboard.paste(desk.session), (_KEYS.Paste,), on_card=mark("paste")),
+        Deed("delete", mark("Delete"), mark("Remove the selected volumes"),
+             lambda desk: desk.session.attempt(delete_volumes, desk.session.selection), (_KEYS.Delete,), _chosen,
+             mark("delete")),
+        Deed("group", mark("Group"), mark("Selected together from now on"),
+             lambda desk: desk.session.attempt(group, desk.session.selection), ("Ctrl+G",), on_card=mark("group")),
+        Deed("select_all", mark("Select all"), mark("Select every volume"), _select_all, (_KEYS.SelectAll,),
+             on_card=mark("select all")),
+        Deed("earlier", mark("Earlier in the ledger"), mark("One place up"),
+             lambda desk: _reordered(desk, -1), ("Alt+Up",), _chosen, mark("earlier in the ledger")),
+        Deed("later", mark("Later in the ledger"), mark("One place down"),
+             lambda desk: _reordered(desk, 1), ("Alt+Down",), _chosen, mark("later in the ledger")),
+    ),
+)  # fmt: skip

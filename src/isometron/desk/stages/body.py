@@ -1,0 +1,40 @@
+"""What the bodies of stages have in common: the tools that the register gives them, and sections."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
+
+from isometron.desk.controls.section import Sections
+from isometron.desk.controls.tool_buttons import ToolButtons
+from isometron.desk.deeds.tools import TOOLS
+from isometron.desk.frame.session import Session
+from isometron.wording import tr
+
+__all__ = ["StageBody"]
+
+
+class StageBody(QWidget):
+    """The body of one stage. Signal: ``tool_chosen`` with a tool's name."""
+
+    tool_chosen = pyqtSignal(str)
+
+    def __init__(self, session: Session, name: str) -> None:
+        super().__init__()
+        self.session = session
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(12, 2, 12, 12)
+        self.column.setSpacing(4)
+        own = [tool for tool in TOOLS.values() if tool.stage == name]
+        self.tools = ToolButtons([(tool.name, f"{tr(tool.words)}\t{tool.key}", tr(tool.tip)) for tool in own])
+        self.tools.chosen.connect(self.tool_chosen)
+        self.sections: Sections | None = None
+        if own:
+            self.column.addWidget(self.tools)
+
+    def mark_tool(self, name: str) -> None:
+        """Show which of the stage's tools is in use, if any."""
+        self.tools.mark(name)
+
+    def finish(self) -> None:
+        """The window closes, or is laid out anew: end what runs."""
