@@ -5,8 +5,11 @@ from dataclasses import replace
 import msgspec
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from PyQt6.QtCore import QEvent, QPoint, QRect, Qt
 from PyQt6.QtGui import QImage
+from scipy import ndimage
 
 from isometron.demos.catalogue import demo
 from isometron.desk.board.kept_picture import BoardPicture, changed_part
@@ -48,10 +51,10 @@ def moved(document, name, by):
     return change_volume(document, name, "move", corner=corner).document
 
 
-@pytest.mark.parametrize("name", ["tea-cart", "ember-lantern", "perch-stool"])
-def test_mending_shows_what_painting_anew_shows(qapp, name):
+@pytest.mark.parametrize(("name", "turn"), [("tea-cart", 0.0), ("ember-lantern", 0.0), ("perch-stool", 30.0), ("tea-cart", 30.0)])  # fmt: skip
+def test_mending_shows_what_painting_anew_shows(qapp, name, turn):
     document = demo(name)
-    view = BoardView.fitting(document.sheet.rectangle, *SIZE)
+    view = BoardView.fitting(document.sheet.rectangle, *SIZE, turn_deg=turn)
     for volume in document.volumes[:6]:
         picture = BoardPicture()
         picture.of(solve(document), view, *SIZE)
@@ -93,9 +96,10 @@ def shown(hand, *, anew=False):
     return pixels(hand.board.grab())
 
 
-@pytest.mark.parametrize("volume", ["Counter", "Front wheel"])
-def test_a_pull_in_a_real_window_mends_the_board_and_ends_clean(desk, volume):
+@pytest.mark.parametrize(("volume", "turn"), [("Counter", 0.0), ("Front wheel", 0.0), ("Counter", 30.0)])
+def test_a_pull_in_a_real_window_mends_the_board_and_ends_clean(desk, volume, turn):
     hand = desk(demo("tea-cart"))
+    hand.board.turn(turn)
     wanted = next(v for v in hand.session.document.volumes if v.name == volume)
     hand.session.select((wanted.id,))
     hand.key(Qt.Key.Key_P)
@@ -128,3 +132,43 @@ def test_what_moves_out_of_sight_leaves_every_pixel_alone(qapp):
     before = pixels(target)
     paint_marks(target, solve(document).stream, document.sheet.rectangle, view, part=QRect())
     assert (pixels(target) == before).all()
+
+
+def test_the_picture_of_turned_paper_is_the_same_turned(qapp):
+    """What is dark on the sheet when it lies straight is dark at the same place of it when it is turned, and nowhere else."""
+    document = demo("tea-cart")
+    view = BoardView.fitting((-120.0, -80.0, 120.0, 80.0), *SIZE)
+    turned = view.turned(30.0, SIZE[0] / 2, SIZE[1] / 2)
+    marks = [replace(marks, labels=Singles()) for marks in solve(document).stream]
+    dark = []
+    for one in (view, turned):
+        target = QImage(*SIZE, QImage.Format.Format_RGB32)
+        paint_marks(target, marks, document.sheet.rectangle, one)
+        dark.append(pixels(target).max(axis=2) < 130)
+    near = ndimage.binary_dilation(dark[0], iterations=2), ndimage.binary_dilation(dark[1], iterations=2)
+    for here, there, ink, wide in ((view, turned, dark[0], near[1]), (turned, view, dark[1], near[0])):
+        rows, columns = np.nonzero(ink)
+        paper = np.array([here.to_paper(x + 0.5, y + 0.5) for x, y in zip(columns, rows, strict=True)])
+        on_sheet = (np.abs(paper + document.sheet.rectangle[:2]) < 1e9).all(axis=1)
+        at = there.to_screen(paper[on_sheet])
+        inside = (at > 3.0).all(axis=1) & (at < np.array(SIZE) - 3.0).all(axis=1)
+        assert inside.sum() > 2000
+        x, y = np.floor(at[inside]).astype(int).T
+        assert wide[y, x].mean() > 0.995
+
+
+@given(st.floats(-180.0, 180.0), st.floats(0.1, 20.0), st.floats(-500.0, 500.0), st.floats(-300.0, 300.0))
+def test_paper_and_screen_lead_back_to_each_other_however_the_paper_is_turned(turn, scale, u, v):
+    view = BoardView(scale, 400.0, 300.0).turned(turn, 120.0, 80.0)
+    x, y = view.point_to_screen(u, v)
+    assert np.allclose(view.to_paper(x, y), (u, v), atol=1e-6)
+    assert np.allclose(view.to_screen(np.array([[u, v, v, u]]))[0, :2], (x, y)) and np.allclose((view.matrix @ (u, v, 1.0))[:2], (x, y))  # fmt: skip
+    assert np.allclose(BoardView(scale, 400.0, 300.0).to_paper(120.0, 80.0), view.to_paper(120.0, 80.0)), (
+        "about a pixel"
+    )
+    left, top, right, bottom = view.bounds(u - 5.0, v - 3.0, u + 5.0, v + 3.0)
+    assert left <= x <= right and top <= y <= bottom
+    u0, v0, u1, v1 = view.paper_bounds(left, top, right, bottom)
+    assert u0 <= u <= u1 and v0 <= v <= v1
+    zoomed = view.zoomed(1.3, x, y)
+    assert np.allclose(zoomed.point_to_screen(u, v), (x, y), atol=1e-6) and zoomed.turn_deg == view.turn_deg

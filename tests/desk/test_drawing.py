@@ -27,8 +27,10 @@ def pull_block(hand, start, sizes):
     hand.key(Qt.Key.Key_Return)
 
 
-def test_a_three_box_vehicle_of_given_sizes(desk):
-    hand = desk(new_document(away=6500.0, viewing_distance=560.0))
+@pytest.mark.parametrize(("turn", "eye_height"), [(0.0, 1500.0), (30.0, 2600.0)])
+def test_a_three_box_vehicle_of_given_sizes(desk, turn, eye_height):
+    hand = desk(new_document(away=6500.0, viewing_distance=560.0, eye_height=eye_height))
+    hand.board.turn(turn)
     hand.key(Qt.Key.Key_B)
     pull_block(hand, (-900, -400, 0), (1800, 990, 720))
     assert hand.session.undo_name == "add Block"
@@ -42,8 +44,10 @@ def test_a_three_box_vehicle_of_given_sizes(desk):
     assert hand.session.selection == (hand.session.document.volumes[2].id,)
 
 
-def test_a_pull_without_typing_follows_the_pencil(desk):
+@pytest.mark.parametrize("turn", [0.0, 30.0])
+def test_a_pull_without_typing_follows_the_pencil(desk, turn):
     hand = desk()
+    hand.board.turn(turn)
     hand.key(Qt.Key.Key_B)
     hand.press(0, 0, 0)
     hand.release(800, 0, 0)
@@ -119,8 +123,10 @@ def test_the_first_click_on_an_empty_board_never_edits(desk):
     assert not hand.session.changed
 
 
-def test_point_select_delete_undo(desk):
+@pytest.mark.parametrize("turn", [0.0, 30.0])
+def test_point_select_delete_undo(desk, turn):
     hand = desk(demo("tea-cart"))
+    hand.board.turn(turn)
     hand.click(1700, 0, 1020)
     assert hand.session.selection == ("counter",)
     hand.click(1000, 0, 1800)

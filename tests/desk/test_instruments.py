@@ -1,5 +1,7 @@
 """Plan dial, rails and grips: held with the mouse, moved by keys, and true to the engine."""
 
+import math
+
 import numpy as np
 import pytest
 from PyQt6.QtCore import QEvent, QPointF, Qt
@@ -144,13 +146,16 @@ def test_the_upright_rail_comes_with_the_third_point(desk):
     assert hand.session.document.eye.pitch_deg == pytest.approx(-20.0, abs=1.1)
 
 
-def test_two_grips_that_cannot_be_confused(desk):
+@pytest.mark.parametrize("turn", [0.0, 30.0])
+def test_two_grips_that_cannot_be_confused(desk, turn):
     hand = desk(demo("tea-cart"))
     board = hand.board
+    board.turn(turn)
+    up = (math.sin(math.radians(turn)), -math.cos(math.radians(turn)))
     before = hand.session.document
     boxes = board.grips._kinds[1].places(board.view, board.width(), board.height())
     eye, sheet = boxes["eye"].center(), boxes["sheet"].center()
-    drag(board, (eye.x(), eye.y()), (eye.x(), eye.y() - 40.0))
+    drag(board, (eye.x(), eye.y()), (eye.x() + 40.0 * up[0], eye.y() + 40.0 * up[1]))
     raised = hand.session.document
     assert raised.eye.position[2] > before.eye.position[2] + 200.0
     places = [d.sheet.from_corner(*d.eye.project(pivot(d))[0][0]) for d in (before, raised)]
@@ -158,7 +163,7 @@ def test_two_grips_that_cannot_be_confused(desk):
     rise = horizon_on_sheet(raised.eye, raised.sheet) - horizon_on_sheet(before.eye, before.sheet)
     assert rise == pytest.approx(40.0 / board.view.scale, abs=0.2)
     hand.session.undo()
-    drag(board, (sheet.x(), sheet.y()), (sheet.x(), sheet.y() - 40.0))
+    drag(board, (sheet.x(), sheet.y()), (sheet.x() + 40.0 * up[0], sheet.y() + 40.0 * up[1]))
     moved = hand.session.document
     assert moved.eye == before.eye, "the eye stays"
     assert moved.sheet.centre_of_vision[1] == pytest.approx(184.0 + 40.0 / board.view.scale, abs=0.2)
