@@ -239,9 +239,13 @@ def covers(bodies, row, copy, eye, points, near=1.0, tol=0.4, steps=2000):
     told = part[:, None] * far < far - near
     tol = np.maximum(tol, 0.6 * far / steps)  # what lies between two steps is not seen
     deepest = np.full(len(points), -np.inf)
+    # What a line runs behind within the last of the way is hidden by so little that it is not asked.
+    last = points - np.linspace(0.05, near, 20)[:, None, None] * way / far[:, None]
+    within = np.zeros(len(points), dtype=bool)
     for owner, number, see_through, depth in bodies:
         if see_through and (owner, number) != (row, copy):
             continue
+        within |= (depth(last.reshape(-1, 3)).reshape(20, -1) > 0.01).any(axis=0)
         found = depth(places.reshape(-1, 3)).reshape(steps, -1)
         deepest = np.maximum(deepest, np.where(told, found, -np.inf).max(axis=0))
-    return np.where(deepest > tol, 1, np.where(deepest < -tol, 0, -1))
+    return np.where(deepest > tol, 1, np.where((deepest < -tol) & ~within, 0, -1))

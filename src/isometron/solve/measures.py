@@ -15,7 +15,7 @@ from isometron.view.eye import Eye
 from isometron.view.vanishing import Vanishing, horizon, vanishing
 from isometron.wording import tr
 
-__all__ = ["EdgeMeasure", "edge_measures", "going", "going_words", "off_sheet", "true_scale"]
+__all__ = ["EdgeMeasure", "edge_measures", "going", "going_words", "off_sheet"]
 
 Interval = tuple[float, float]
 
@@ -91,12 +91,7 @@ def _on_paper(
     drawn = hypot(du, dv)
     slope = degrees(atan2(dv, du))
     slope = slope - 180.0 if slope > 90.0 else slope + 180.0 if slope <= -90.0 else slope
-    return drawn, true * true_scale(eye.viewing_distance, near), slope if drawn > 0.0 else None
-
-
-def true_scale(viewing_distance: float, depth: float) -> float:
-    """Return mm of paper per mm of the object for what is parallel to the picture at ``depth``."""
-    return viewing_distance / depth
+    return drawn, true * eye.lens.scale(near), slope if drawn > 0.0 else None
 
 
 def _parts(picture: Picture, rows: slice) -> tuple[list[tuple[Interval, ...]], list[tuple[Interval, ...]]]:

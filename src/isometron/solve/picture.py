@@ -12,8 +12,6 @@ import numpy as np
 from isometron.geometry.bodies import inside
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.hiding import Hiders, Parts
-from isometron.geometry.piece_loops import LinePieces
-from isometron.geometry.shadow_loops import paper_bounds, set_bounds
 from isometron.second_thread import second_thread
 from isometron.view.eye import Eye
 from isometron.volumes.scene import Scene
@@ -75,7 +73,7 @@ class Picture:
         """
         scene, rounds, eye = self.scene, self.scene.rounds, self.eye
         first = np.append(scene.first_vertex, len(scene.vertices))
-        bounds: Floats = set_bounds(scene.vertices, first, eye.place, eye.axes, eye.viewing_distance)[0]
+        bounds = eye.lens.bounds_of_sets(scene.vertices, first, eye.place, eye.axes)
         if not len(rounds):
             return bounds
         parts = [
@@ -84,7 +82,7 @@ class Picture:
             (rounds.strokes, rounds.stroke_owner),
         ]
         for places, owner in parts:
-            own = paper_bounds(np.ascontiguousarray(places), eye.place, eye.axes, eye.viewing_distance)[0]
+            own = eye.lens.bounds(places, eye.place, eye.axes)
             np.minimum.at(bounds[:, :2], owner, own[:, :2])
             np.maximum.at(bounds[:, 2:], owner, own[:, 2:])
         return bounds
@@ -125,6 +123,5 @@ def ruled(
     """
     count = len(ends)
     whole = (np.arange(count), np.zeros(count), np.ones(count)) if spans is None else spans
-    pieces = LinePieces(eye.to_camera(ends), np.arange(2 * count).reshape(count, 2), eye.viewing_distance, reach)
-    points, line, back = pieces.cut(hidden, whole, np.full(count, with_hidden, dtype=np.uint8))
-    return points, line, back
+    rows = np.arange(2 * count).reshape(count, 2)
+    return eye.lens.lines(eye.to_camera(ends), rows, reach, hidden, whole, np.full(count, with_hidden))

@@ -83,18 +83,12 @@ def _along(
     return None if begun is None or now is None else now - begun
 
 
-def _per_step(context: ToolContext, place: Floats) -> float:
-    """Return the mm of the object that one step of the pointer covers at ``place``."""
-    eye = context.drawing.document.eye
-    return context.grain * max(float(eye.to_camera(place)[0, 2]), 1.0) / eye.viewing_distance
-
-
 def _step(context: ToolContext, place: Floats) -> float:
-    return round_step(_per_step(context, place), context.drawing.document.unit)
+    return round_step(context.per_step(place), context.drawing.document.unit)
 
 
 def _settled(context: ToolContext, place: Floats, length: float, targets: list[Snap]) -> tuple[float, str]:
-    snap = nearest_snap(targets, length, _CATCH * _per_step(context, place))
+    snap = nearest_snap(targets, length, _CATCH * context.per_step(place))
     return (snap.length, f" · {snap.words}") if snap is not None else (rounded(length, _step(context, place)), "")
 
 

@@ -82,6 +82,4 @@ def _on_face(drawing: Drawing, hit: FaceHit, u: float, v: float, grain: float, r
 
 
 def _step(drawing: Drawing, place: Floats, grain: float) -> float:
-    eye = drawing.document.eye
-    depth = float(eye.to_camera(place)[0, 2])
-    return round_step(grain * depth / eye.viewing_distance, drawing.document.unit)
+    return round_step(grain / drawing.document.eye.scale_at(place), drawing.document.unit)

@@ -79,7 +79,7 @@ def _pull(context: ToolContext, base: Base, done: list[Pull], pencil: Pencil, ty
     length = pulled_length(eye, place, direction, pencil.u, pencil.v)
     if length is None:
         return None
-    step = round_step(_per_step(context, place, direction, length), context.drawing.document.unit)
+    step = round_step(context.per_step(place + length * direction), context.drawing.document.unit)
     length, why = _caught(
         context, place, direction, axis, min(max(length, -_LONGEST_BY_HAND), _LONGEST_BY_HAND), step
     )
@@ -100,14 +100,8 @@ def _caught(
     sizes = [Snap(sense * t.length, t.words) for t in size_targets(context.drawing, None, axis, 0.0)]
     # A level at the start itself is where the stroke began, not a length.
     targets = [target for target in (*levels, *sizes) if abs(target.length) > step]
-    snap = nearest_snap(targets, length, _LEVEL * _per_step(context, place, direction, length))
+    snap = nearest_snap(targets, length, _LEVEL * context.per_step(place + length * direction))
     return (snap.length, snap.words) if snap is not None else (rounded(length, step), "")
-
-
-def _per_step(context: ToolContext, place: Floats, direction: Floats, length: float) -> float:
-    """Return the mm of the object that one step of the pointer covers at the end of the pull."""
-    eye = context.drawing.document.eye
-    return context.grain * max(float(eye.to_camera(place + length * direction)[0, 2]), 1.0) / eye.viewing_distance
 
 
 def _axis(context: ToolContext, base: Base, done: list[Pull], place: Floats, pencil: Pencil) -> int | None:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import numpy as np
-
 from isometron.document.joining import descendants, join_onto
 from isometron.document.joins import join_words
 from isometron.document.model import DocumentError
@@ -66,6 +64,4 @@ def _carried(context: ToolContext, held: int, pencil: Pencil) -> Preview:
 
 
 def _within(context: ToolContext, hit: FaceHit) -> float:
-    eye = context.drawing.document.eye
-    depth = max(float(eye.to_camera(np.asarray(hit.place))[0, 2]), 1.0)
-    return _CATCH * context.grain * depth / eye.viewing_distance
+    return _CATCH * context.per_step(hit.place)

@@ -223,10 +223,8 @@ def _begun(context: ToolContext, pencil: Pencil, wish: LayPlan) -> tuple[FaceUnd
 
 def _caught(context: ToolContext, under: FaceUnder, wish: LayPlan) -> tuple[tuple[float, float], str]:
     """Return the place on a face, caught by its middle, by the lines that part it, and for arches by its foot."""
-    eye = context.drawing.document.eye
     volume = context.drawing.document.volumes[under.owner]
-    depth = max(float(eye.to_camera(under.plane.at(*under.at))[0, 2]), 1.0)
-    within = _CATCH * context.grain * depth / eye.viewing_distance
+    within = _CATCH * context.per_step(under.plane.at(*under.at))
     own = [m for m in volume.marks if isinstance(m, DivideMark) and m.face == under.face]
     targets = (
         {0.5, *(p for m in own for p in _inside_border(m.across, m.border, under.plane.wide))},

@@ -78,6 +78,10 @@ class ToolContext:
     grain: float
     proportion: str = "free"
 
+    def per_step(self, place: Floats) -> float:
+        """Return the mm of the object that one step of the pointer covers at a world place (3,)."""
+        return self.grain / self.drawing.document.eye.scale_at(place)
+
 
 Tool = Generator[Preview, Pencil, Edit | None]
 """A tool: primed with next(), sent pencil acts, showing previews, ending in one edit or None."""

@@ -160,6 +160,4 @@ def typed_length(context: ToolContext, text: str) -> tuple[float | None, str]:
 
 def step_at(context: ToolContext, place: Floats) -> float:
     """Return the round step of lengths, mm, that one step of the pointer covers at a place."""
-    eye = context.drawing.document.eye
-    depth = max(float(eye.to_camera(place)[0, 2]), 1.0)
-    return round_step(context.grain * depth / eye.viewing_distance, context.drawing.document.unit)
+    return round_step(context.per_step(place), context.drawing.document.unit)

@@ -17,15 +17,13 @@ from numpy.typing import ArrayLike
 
 from isometron.geometry.frames import Floats, camera_axes
 from isometron.geometry.piece_loops import camera_points
+from isometron.view.lens import Rectilinear
 
 __all__ = ["Angle", "Eye", "Millimetres", "Point"]
 
 Millimetres = Annotated[float, Meta(ge=-1e7, le=1e7, description="mm, within 10 km of the origin")]
 Point = tuple[Millimetres, Millimetres, Millimetres]
 Angle = Annotated[float, Meta(ge=-360.0, le=360.0, description="degrees")]
-
-_NO_DEPTH = 1e-200
-"""A depth of less than this, mm, is none: dividing by it overflows."""
 
 
 class Eye(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, dict=True):
@@ -55,6 +53,11 @@ class Eye(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True,
         """The position as an array (3,)."""
         return np.array(self.position, dtype=np.float64)
 
+    @cached_property
+    def lens(self) -> Rectilinear:
+        """How what the eye sees becomes a picture."""
+        return Rectilinear(self.viewing_distance)
+
     @property
     def cone_radius(self) -> float:
         """Radius on paper of the cone of vision, f tan(g / 2), mm."""
@@ -76,12 +79,13 @@ class Eye(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True,
 
     def picture(self, camera: Floats) -> Floats:
         """Return paper points (N, 2) of camera points (N, 3); NaN where the depth is not positive."""
-        seen = camera[:, 2] > _NO_DEPTH
-        paper: Floats = camera[:, :2] * (self.viewing_distance / np.where(seen, camera[:, 2], 1.0))[:, None]
-        paper[~seen] = np.nan
-        return paper
+        return self.lens.to_paper(camera)
 
     def ray(self, u: float, v: float) -> Floats:
         """Return the world direction (3,), not normalised, of the sight line through the paper point."""
-        direction: Floats = np.array([u, v, self.viewing_distance]) @ self.axes
+        direction: Floats = self.lens.ray(u, v) @ self.axes
         return direction
+
+    def scale_at(self, place: ArrayLike) -> float:
+        """Return mm of paper per mm of what is parallel to the picture at a world place (3,); at 1 mm of depth at least."""
+        return self.lens.scale(max(float(self.to_camera(place)[0, 2]), 1.0))

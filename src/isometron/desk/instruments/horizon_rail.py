@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from math import atan, degrees
-
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
@@ -87,8 +85,7 @@ class HorizonRail(Instrument[tuple[float, float]]):
         cone = QRectF(self.x_of(-half), 0, self.x_of(half) - self.x_of(-half), self.height())
         painter.fillRect(cone, QColor(Tone.RAIL_CONE))
         left, _, right, _ = document.sheet.rectangle
-        f = document.eye.viewing_distance
-        a, b = (self.x_of(degrees(atan(u / f))) for u in (left, right))
+        a, b = (self.x_of(document.eye.lens.bearing_deg(u)) for u in (left, right))
         painter.fillRect(QRectF(a, self.height() - 4.0, b - a, 4.0), QColor(Tone.SHEET))
         self._scale(painter)
         taken: list[QRectF] = []

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import numpy as np
 
-from isometron.geometry.piece_loops import LinePieces
 from isometron.solve.layers.layer import Layer, Reach, Seen
 from isometron.solve.marks import Lines, Marks, Role
 
@@ -18,9 +17,10 @@ def _marks(seen: Seen) -> Marks:
     volume is not drawn at all.
     """
     picture, scene = seen.picture, seen.picture.scene
-    pieces = LinePieces(picture.camera, scene.edges, picture.eye.viewing_distance, seen.reach)
     dashed = ~scene.edge_soft & seen.hidden
-    points, edge, back = pieces.cut(picture.hidden, scene.spans, dashed.view(np.uint8))
+    points, edge, back = picture.eye.lens.lines(
+        picture.camera, scene.edges, seen.reach, picture.hidden, scene.spans, dashed
+    )
     role = np.where(scene.edge_light, np.int8(Role.CONSTRUCTION), np.int8(Role.OBJECT))[edge]
     role[back] = Role.HIDDEN
     return Marks(lines=Lines(points, role, scene.edge_owner[edge], edge))

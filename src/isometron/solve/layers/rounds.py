@@ -11,7 +11,7 @@ from isometron.geometry.chains import chained
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import dome_contours
 from isometron.geometry.hiding import Curves
-from isometron.geometry.piece_loops import ArcPieces, camera_rings, ring_ellipses
+from isometron.geometry.piece_loops import camera_rings
 from isometron.geometry.turning import turning_lines
 from isometron.solve.layers.layer import Layer, Reach, Seen
 from isometron.solve.marks import NOBODY, NOTHING, Arcs, Lines, Marks, Role
@@ -145,9 +145,9 @@ def _drawn(
     eye, owner = picture.eye, rings.owner
     parts = picture.hiders.hidden(rings)
     camera = camera_rings(rings.at, eye.place, eye.axes)
-    shapes, round_ = ring_ellipses(camera, eye.viewing_distance)
+    shapes, round_ = eye.lens.ellipses(camera)
     round_ &= shapes[:, 3] > _ON_EDGE * shapes[:, 2]
-    pieces = ArcPieces(camera, rings.span, shapes, round_.view(np.uint8), eye.viewing_distance)
+    pieces = eye.lens.arcs(camera, rings.span, shapes, round_)
     # Of a ring where the side has no corner only the near half is drawn: it is a section, not an edge.
     dashed = ~soft & hidden
     (shape, ring, back), (stretch, bent, bent_back) = pieces.cut(parts, dashed.view(np.uint8))

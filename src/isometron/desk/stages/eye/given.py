@@ -43,7 +43,6 @@ from isometron.document.eye_wishes import (
 )
 from isometron.document.model import Document
 from isometron.document.units import UnitName, format_length, format_paper, paper_unit
-from isometron.solve.measures import true_scale
 from isometron.view.placing import horizon_on_sheet
 from isometron.view.recover import NoEye, ThreePointView, TwoPointView, eye_from_three, eye_from_two
 from isometron.volumes.building import scene_of
@@ -119,7 +118,7 @@ class ByNumbers(Section):
         document = self.session.document
         for field, value_of in self._fields:
             field.show_value(value_of(document))
-        scale = true_scale(document.eye.viewing_distance, max(away_from(document), 1.0))
+        scale = document.eye.lens.scale(max(away_from(document), 1.0))
         metre = format_paper(1000.0 * scale, document.unit)
         self._scale.setText(tr("At the object's middle 1 m is drawn {metre}.", metre=metre))
 
