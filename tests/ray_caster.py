@@ -245,7 +245,7 @@ def covers(bodies, row, copy, eye, points, near=1.0, tol=0.4, steps=2000):
     for owner, number, see_through, depth in bodies:
         if see_through and (owner, number) != (row, copy):
             continue
-        within |= (depth(last.reshape(-1, 3)).reshape(20, -1) > 0.01).any(axis=0)
+        within |= (depth(last.reshape(-1, 3)).reshape(20, -1) > 0.0).any(axis=0)
         found = depth(places.reshape(-1, 3)).reshape(steps, -1)
         deepest = np.maximum(deepest, np.where(told, found, -np.inf).max(axis=0))
     return np.where(deepest > tol, 1, np.where((deepest < -tol) & ~within, 0, -1))
