@@ -9,13 +9,12 @@ from isometron.geometry.bodies import inside
 from isometron.geometry.clipping import clip_to_rectangle, rectangle_exit
 from isometron.geometry.coincident import owned_spans
 from isometron.geometry.frames import box_rotation, box_rotations, camera_axes
-from isometron.geometry.overlap import bounds, overlap_depth, pairs_within_reach
+from isometron.geometry.overlap import bounds, overlap_depths, pairs_within_reach
 from isometron.view.cone import outside_cone, stretch
 from isometron.view.eye import Eye
-from isometron.view.heights import transfer_height
 from isometron.view.placing import horizon_on_sheet, place_eye, sheet_with_horizon
 from isometron.view.sheet import Sheet, paper_name
-from isometron.view.vanishing import horizon, level_points, measuring_point, vanishing
+from isometron.view.vanishing import horizon, measuring_point, vanishing
 from isometron.volumes.box import BOX_FACE_CORNERS, BOX_FACES
 from isometron.volumes.building import build_scene
 from tests.strategies import boxes, eyes
@@ -93,15 +92,6 @@ def test_a_measuring_point_carries_true_lengths(eye, turn, length):
     assert min(candidates) < 1e-6 * max(1.0, np.hypot(*measuring))
 
 
-@given(st.floats(5.0, 85.0), st.floats(100.0, 900.0))
-def test_two_point_sees_its_vanishing_points_at_a_right_angle(turn, distance):
-    eye = place_eye(height=1500.0, away=3000.0, turn_deg=turn, viewing_distance=distance)
-    points = level_points(eye, np.eye(3))
-    assert distance == pytest.approx(np.sqrt(-points.left * points.right))
-    assert points.right - points.measuring_right == pytest.approx(np.hypot(points.right, distance))
-    assert points.left < points.diagonal_between < points.right
-
-
 @given(st.floats(-1000, 2500), st.floats(500, 9000), st.floats(-80, 80), st.floats(-40, 40), st.floats(10, 290))
 def test_placing_an_eye_and_the_horizon(height, away, turn, tilt, above):
     eye = place_eye(height=height, away=away, turn_deg=turn, tilt_deg=tilt, viewing_distance=400.0)
@@ -114,7 +104,7 @@ def test_placing_an_eye_and_the_horizon(height, away, turn, tilt, above):
 @given(boxes(), boxes())
 def test_overlap_agrees_with_sampled_points(one, other):
     bodies = build_scene((one, other)).bodies
-    depth = overlap_depth(bodies, 0, 1)
+    depth = overlap_depths(bodies, np.array([[0, 1]]))[0]
     t = np.linspace(0.02, 0.98, 9)
     grid = np.stack(np.meshgrid(t, t, t), axis=-1).reshape(-1, 3)
     corner, size = np.array(one.corner), np.array(one.size)
@@ -135,7 +125,7 @@ def test_touching_bodies_share_no_space():
     one = Box(id="a", name="a", corner=(0.0, 0.0, 0.0), size=(100.0, 100.0, 100.0))
     beside = Box(id="b", name="b", corner=(100.0, 0.0, 0.0), size=(100.0, 100.0, 100.0))
     bodies = build_scene((one, beside)).bodies
-    assert overlap_depth(bodies, 0, 1) == 0.0
+    assert overlap_depths(bodies, np.array([[0, 1]]))[0] == 0.0
     assert list(inside(bodies, np.array([50.0, 50.0, 50.0]))) == [True, False]
     assert not inside(bodies, np.array([100.0, 50.0, 50.0])).any(), "on a face is not inside"
 
@@ -214,16 +204,6 @@ def test_cone_and_stretch_are_the_textbook_figures():
     assert rim == pytest.approx(300.0 * np.tan(np.radians(30)))
     assert stretch(eye, [[rim, 0.0]])[0] == pytest.approx(1.1547, abs=1e-4)
     assert list(outside_cone(eye, [[rim - 0.01, 0.0], [0.0, rim + 0.01], [np.nan, np.nan]])) == [False, True, False]
-
-
-@given(st.floats(200, 2000), st.floats(50, 1900), st.floats(-300, 300), st.floats(2500, 9000))
-def test_height_transfer_agrees_with_projection(eye_height, height, x, y):
-    eye = Eye(position=(0.0, 0.0, eye_height), viewing_distance=400.0)
-    ends = [[100.0, 2000.0, 0.0], [100.0, 2000.0, height], [x, y, 0.0], [x, y, height]]
-    paper, _ = eye.project(ends)
-    got = transfer_height(0.0, eye_height, tuple(paper[0]), tuple(paper[1]), tuple(paper[2]))
-    assert got.top == pytest.approx(tuple(paper[3]))
-    assert got.true_height == pytest.approx(height)
 
 
 def test_paper_names():

@@ -3,6 +3,7 @@
 import base64
 import io
 import re
+from pathlib import Path
 from typing import ClassVar
 
 import ezdxf
@@ -25,13 +26,15 @@ from isometron.solve.drawing import solve
 from isometron.solve.layers.labels import label_box, lay_labels
 from isometron.solve.lettering import lettering_width
 from isometron.solve.marks import Arcs, Curves, Fill, Label, Lines, Marks, Raster, Role, Singles
+from isometron.surfaces.export import export_bytes
 from isometron.surfaces.fonts import LETTERING_FONT, load_fonts
 from isometron.surfaces.page import Page
-from isometron.surfaces.painters.dxf import DXF_NOTES, DxfPainter, dxf_text
+from isometron.surfaces.painters.dxf import DXF_NOTES, DxfPainter
 from isometron.surfaces.painters.painting import paint, said_of
 from isometron.surfaces.painters.pdf import POINTS_PER_MM, pdf_of
 from isometron.surfaces.painters.qt_page import paint_page
-from isometron.surfaces.painters.svg import SVG_NOTES, svg_of
+from isometron.surfaces.painters.rasters import STRAIGHTENED
+from isometron.surfaces.painters.svg import svg_of
 from isometron.volumes.box import Box
 from tests.kept_drawings import KEPT, documents, marks_of
 
@@ -175,13 +178,18 @@ def test_svg_holds_every_kind_of_mark_and_says_what_it_resamples():
     assert re.search(r'fill="#1F2424"[^>]*fill-rule="evenodd"', text) and len(re.findall(r"Z(?=M|\")", text)) >= 2
     assert "M120.0000 100.0000C130.0000 60.0000 160.0000 60.0000 170.0000 100.0000" in text
     assert "<ellipse" in text and "M10.0000 90.0000L60.0000 90.0000" in text and ">MARK</text>" in text
-    assert said_of([one_of_each()], SVG_NOTES) == ["Slanted pictures are resampled at 300 dpi."]
-    assert said_of([Marks(lines=one_of_each().lines)], SVG_NOTES) == []
+    assert said_of([one_of_each()], STRAIGHTENED) == ["Slanted pictures are resampled at 300 dpi."]
+    assert said_of([Marks(lines=one_of_each().lines)], STRAIGHTENED) == []
+    drawing, said = solve(new_document()), []
+    drawing.given["grids"] = one_of_each()
+    assert b"<image" in export_bytes(drawing, Path("sheet.svg"), say=said.append)
+    assert said == ["Slanted pictures are resampled at 300 dpi."]
 
 
 def test_dxf_holds_every_kind_of_mark_but_pictures_and_says_so():
-    text = dxf_text(one_of_each(), DxfPainter((), 100.0))
-    kinds = {entity.dxftype(): entity for entity in ezdxf.read(io.StringIO(text)).modelspace()}
+    painter = DxfPainter((), 100.0)
+    paint([one_of_each()], painter)
+    kinds = {entity.dxftype(): entity for entity in ezdxf.read(io.StringIO(painter.text())).modelspace()}
     assert set(kinds) == {"HATCH", "LINE", "ELLIPSE", "SPLINE", "TEXT"}
     assert len(kinds["HATCH"].paths) == 2 and kinds["TEXT"].dxf.text == "MARK"
     points = np.array([tuple(p) for p in kinds["SPLINE"].control_points])[:, :2]

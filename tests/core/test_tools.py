@@ -105,7 +105,7 @@ def test_a_block_on_any_face_stands_outside_and_touches(box, s, t, face):
     import msgspec
 
     from isometron.document.edits import add_volume
-    from isometron.geometry.overlap import overlap_depth
+    from isometron.geometry.overlap import overlap_depths
 
     host = msgspec.structs.replace(box, see_through=False, size=tuple(max(x, 150.0) for x in box.size))
     document = add_volume(new_document(away=9000.0, eye_height=2600.0), host).document
@@ -131,7 +131,7 @@ def test_a_block_on_any_face_stands_outside_and_touches(box, s, t, face):
             assume(False)  # seen edge on: no length can be pulled there
     both = stroke.edit.document
     scene = build(both)
-    assert overlap_depth(scene.bodies, 0, 1) == 0.0
+    assert overlap_depths(scene.bodies, np.array([[0, 1]]))[0] == 0.0
     new = scene.corners_of(1) @ bodies.normals[0, face] - bodies.offsets[0, face]
     assert new.min() == pytest.approx(0.0, abs=1e-4)
     assert new.max() == pytest.approx(60.0, abs=1e-4)

@@ -45,7 +45,7 @@ def test_long_work_shows_how_far_it_is_and_is_called_off(home, desk, tmp_path):
     hand = desk(demo("perch-stool"))
     bar = hand.window.findChild(WorkBar)
 
-    def slow(tell):
+    def slow(tell, say):
         for k in range(2000):
             tell(k / 2000)
             time.sleep(0.01)
@@ -55,7 +55,7 @@ def test_long_work_shows_how_far_it_is_and_is_called_off(home, desk, tmp_path):
     assert not bar.isVisible(), "what is soon done shows no bar"
     QTest.qWait(500)
     assert bar.isVisible() and 0.0 < hand.session.beside.share < 0.5
-    hand.session.hand_out(tmp_path / "other.bin", lambda tell: b"x")
+    hand.session.hand_out(tmp_path / "other.bin", lambda tell, say: b"x")
     assert "Try again" in hand.words()
     bar.findChild(QPushButton).click()
     hand.rest()
@@ -64,6 +64,6 @@ def test_long_work_shows_how_far_it_is_and_is_called_off(home, desk, tmp_path):
 
 def test_what_cannot_be_written_is_said(home, desk, tmp_path):
     hand = desk(demo("ember-lantern"))
-    hand.session.hand_out(tmp_path / "missing" / "profile.csv", lambda tell: b"x")
+    hand.session.hand_out(tmp_path / "missing" / "profile.csv", lambda tell, say: b"x")
     hand.rest()
     assert "was not saved" in hand.words()

@@ -265,7 +265,7 @@ def _export(options: argparse.Namespace, windows: Windows) -> int:
 
     name = _named(options.out, options.format)
     drawing = solve(_read(options.file))
-    data = export_bytes(drawing, name, construction=not options.no_construction, dpi=options.dpi)
+    data = export_bytes(drawing, name, construction=not options.no_construction, dpi=options.dpi, say=_tell)
     _write(data, options.out)
     if options.strict and drawing.findings:
         for finding in drawing.findings:
@@ -278,7 +278,7 @@ def _views(options: argparse.Namespace, windows: Windows) -> int:
     from isometron.surfaces.plain_sheet import plain_export
 
     name = _named(options.out, options.format)
-    _write(plain_export(_read(options.file), name), options.out)
+    _write(plain_export(_read(options.file), name, say=_tell), options.out)
     return FINE
 
 

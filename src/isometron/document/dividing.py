@@ -12,7 +12,6 @@ import msgspec
 from isometron.document.edits import Edit, change_volume
 from isometron.document.lying import hold_on_body
 from isometron.document.model import Document, DocumentError, checked
-from isometron.volumes.box import BOX_EDGES
 from isometron.volumes.face_marks import DivideMark, FaceMark, TickMark
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.relations import Direction, Repeat
@@ -23,7 +22,6 @@ __all__ = [
     "change_mark",
     "divide_edge",
     "divide_face",
-    "edge_length",
     "fill_between",
     "lay_mark",
     "parse_parts",
@@ -102,12 +100,6 @@ def divide_edge(document: Document, volume_id: str, edge: int, places: Sequence[
     others = [m for m in volume.marks if not (isinstance(m, TickMark) and m.edge == edge)]
     new = [TickMark(edge=edge, parts=tuple(places))] if places else []
     return _marked(document, volume, (*others, *new), tr("divide an edge of"))
-
-
-def edge_length(volume: AnyVolume, edge: int) -> float:
-    """Return the length of an edge of the bounding box, mm."""
-    start, end = (int(v) for v in BOX_EDGES[edge])
-    return volume.size[(start ^ end).bit_length() - 1]
 
 
 def lay_mark(document: Document, volume_id: str, mark: FaceMark) -> Edit:

@@ -10,7 +10,7 @@ import msgspec
 from isometron.document.edits import Edit, with_volumes
 from isometron.document.expressions import slug, words_of
 from isometron.document.model import Document, DocumentError, NamedLength, Target, checked
-from isometron.document.sizes import Sizes, diameter_of, kept_with
+from isometron.document.sizes import Sizes, kept_with
 from isometron.document.targets import met
 from isometron.document.units import format_number
 from isometron.volumes.kinds import AnyVolume
@@ -212,8 +212,3 @@ def in_modules(document: Document, volume: AnyVolume) -> str:
         return " : ".join(format_number(part, 2) for part in parts)
     parts = [size / module for size in volume.size]
     return tr("{parts} {module}", parts=" x ".join(format_number(part, 2) for part in parts), module=document.module)
-
-
-def wheel_like(document: Document) -> list[AnyVolume]:
-    """Return the volumes that are likely modules: round ones first, the smallest first."""
-    return sorted(document.volumes, key=lambda v: (v.__struct_config__.tag != "turned", diameter_of(v)))

@@ -10,7 +10,6 @@ from copy import copy
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import ArrayLike
 
 from isometron.geometry.bodies import ConvexBodies, shadows
 from isometron.geometry.frames import Bools, Floats, Ints
@@ -18,7 +17,7 @@ from isometron.geometry.frusta import AROUND, Frusta
 from isometron.geometry.shadow_loops import arc_hulls, paper_bounds, set_bounds
 from isometron.geometry.sight import Sight
 
-__all__ = ["Curves", "Hiders", "Parts", "hidden_interval"]
+__all__ = ["Curves", "Hiders", "Parts"]
 
 _GRID = 2.0
 """The grid on paper reaches so many viewing distances from the centre of vision: a cone of more than 120 degrees."""
@@ -141,25 +140,3 @@ class Hiders:
             curves.laid.view(np.uint8), curves.lenient.view(np.uint8), self._quiet.view(np.uint8), curves.bounds,
         )  # fmt: skip
         return found
-
-
-def hidden_interval(
-    bodies: ConvexBodies, eye: ArrayLike, start: ArrayLike, end: ArrayLike
-) -> tuple[float, float] | None:
-    """Return the part [t0, t1] of the segment ``start`` -> ``end`` that the single body hides, or None."""
-    eye = np.asarray(eye, dtype=np.float64)
-    ends = np.array([[start, end]], dtype=np.float64)
-    # Looking at the middle of what is seen of the segment, all of it lies before the eye.
-    ways = ends[0] - eye
-    look = (ways / np.sqrt((ways**2).sum(axis=1))[:, None]).sum(axis=0)
-    one, yes = np.zeros(1, dtype=np.intp), np.ones(1, dtype=bool)
-    hiders = Hiders(eye, _axes_towards(look), 1.0, bodies, one, Frusta.none(), yes, ~yes, np.zeros(0), ~yes)
-    _, lo, hi = hiders.hidden(Curves.lines(ends, one))
-    return (float(lo[0]), float(hi[0])) if len(lo) else None
-
-
-def _axes_towards(look: Floats) -> Floats:
-    look = look / np.sqrt(look @ look)
-    right = np.cross(look, np.eye(3)[int(np.argmin(np.abs(look)))])
-    right /= np.sqrt(right @ right)
-    return np.stack([right, np.cross(right, look), look])

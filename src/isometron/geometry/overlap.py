@@ -8,7 +8,7 @@ from isometron.geometry.bodies import ConvexBodies
 from isometron.geometry.frames import Floats, Ints
 from isometron.geometry.tolerances import SAME_DIRECTION, SAME_PLACE
 
-__all__ = ["bounds", "overlap_depth", "overlap_depths", "pairs_within_reach"]
+__all__ = ["bounds", "overlap_depths", "pairs_within_reach"]
 
 
 _CHUNK = 2048
@@ -57,11 +57,6 @@ def pairs_within_reach(low: Floats, high: Floats, group: Ints | None = None, mos
         begin = stop
     pairs = np.concatenate(found)
     return pairs[np.lexsort((pairs[:, 1], pairs[:, 0]))][:most]
-
-
-def overlap_depth(bodies: ConvexBodies, first: int, second: int) -> float:
-    """Return by how many mm two bodies interpenetrate; see `overlap_depths`."""
-    return float(overlap_depths(bodies, np.array([[first, second]], dtype=np.intp))[0])
 
 
 def overlap_depths(bodies: ConvexBodies, pairs: Ints) -> Floats:

@@ -8,6 +8,8 @@ from pathlib import Path
 from isometron.errors import IsometronError
 from isometron.progress import Tell, unheard
 from isometron.solve.drawing import Drawing
+from isometron.surfaces.painters.painting import said_of
+from isometron.surfaces.painters.rasters import STRAIGHTENED
 from isometron.wording import tr
 
 __all__ = ["EXPORTS", "ExportError", "export_bytes"]
@@ -60,10 +62,23 @@ EXPORTS: dict[str, Callable[[Drawing, bool, float, Tell], bytes]] = {
 }
 
 
+NOTES: dict[str, dict[str, str]] = {".svg": STRAIGHTENED, ".pdf": STRAIGHTENED}
+"""What a format does not hold as it is, by the kind of mark; formats that are not listed hold all, or no marks at all."""
+
+
 def export_bytes(
-    drawing: Drawing, out: Path, *, construction: bool = True, dpi: float = 300.0, tell: Tell = unheard
+    drawing: Drawing,
+    out: Path,
+    *,
+    construction: bool = True,
+    dpi: float = 300.0,
+    tell: Tell = unheard,
+    say: Callable[[str], None] | None = None,
 ) -> bytes:
-    """Return the bytes of ``out`` in the format of its ending; raises `ExportError` for an unknown one."""
+    """Return the bytes of ``out`` in the format of its ending; raises `ExportError` for an unknown one.
+
+    say : told in words what of the drawing the format resamples or leaves out.
+    """
     ending = out.suffix.lower()
     if ending not in EXPORTS:
         raise ExportError(
@@ -74,4 +89,7 @@ def export_bytes(
                 names=", ".join(EXPORTS),
             )
         )
+    if say is not None:
+        for words in said_of(drawing.stream, NOTES.get(ending, {})):
+            say(words)
     return EXPORTS[ending](drawing, construction, dpi, tell)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -18,11 +18,13 @@ from isometron.solve.layers.labels import lay_labels
 from isometron.solve.marks import NOBODY, NOTHING, Label, Lines, Marks, Role, Singles
 from isometron.solve.plain_views import VIEWS, PlainView, ViewName, plain_view
 from isometron.surfaces.page import Page, named_owners, with_check_bar
-from isometron.surfaces.painters.painting import paint
+from isometron.surfaces.painters.painting import paint, said_of
+from isometron.surfaces.painters.rasters import STRAIGHTENED
 from isometron.wording import tr
 
 __all__ = ["PLAIN_EXPORTS", "Placed", "PlainSheetError", "lay_out", "plain_export", "plain_page", "scale_for"]
 
+Say = Callable[[str], None]
 SCALES = (
     1.0,
     2.0,
@@ -152,19 +154,33 @@ def _dimensions(document: Document, placed: Placed, scale: float) -> Marks:
     return Marks(lines=Lines.of(np.array(lines), Role.TICK), labels=Singles(labels))
 
 
-def _svg(document: Document, tell: Tell) -> bytes:
+def _nobody(words: str) -> None:
+    """Hear what nobody asked for."""
+
+
+def _told(stream: Sequence[Marks], notes: dict[str, str], say: Say) -> None:
+    """Say what of the marks a format does not hold as it is."""
+    for words in said_of(stream, notes):
+        say(words)
+
+
+def _svg(document: Document, tell: Tell, say: Say) -> bytes:
     from isometron.surfaces.painters.svg import svg_of
 
-    return svg_of(plain_page(document, document.sheet.width, document.sheet.height)).encode()
+    page = plain_page(document, document.sheet.width, document.sheet.height)
+    _told([page.marks], STRAIGHTENED, say)
+    return svg_of(page).encode()
 
 
-def _pdf(document: Document, tell: Tell) -> bytes:
+def _pdf(document: Document, tell: Tell, say: Say) -> bytes:
     from isometron.surfaces.painters.pdf import pdf_of
 
-    return pdf_of(with_check_bar(plain_page(document, document.sheet.width, document.sheet.height)))
+    page = plain_page(document, document.sheet.width, document.sheet.height)
+    _told([page.marks], STRAIGHTENED, say)
+    return pdf_of(with_check_bar(page))
 
 
-def _dxf(document: Document, tell: Tell) -> bytes:
+def _dxf(document: Document, tell: Tell, say: Say) -> bytes:
     """The three views at full size in millimetres."""
     from isometron.surfaces.painters.dxf import DxfPainter
 
@@ -177,16 +193,19 @@ def _dxf(document: Document, tell: Tell) -> bytes:
         "plan": np.array([0.0, float(side.high[1] - side.low[1]) + gap]),
     }
     painter = DxfPainter(named_owners(document), gap)
+    _told([view.marks for view in views.values()], painter.notes, say)
     for view in telling((side, front, plan), tell):
         paint([view.marks.placed(starts[view.name] - view.low)], painter)
     return painter.text().encode()
 
 
-PLAIN_EXPORTS: dict[str, Callable[[Document, Tell], bytes]] = {".pdf": _pdf, ".svg": _svg, ".dxf": _dxf}
+PLAIN_EXPORTS: dict[str, Callable[[Document, Tell, Say], bytes]] = {".pdf": _pdf, ".svg": _svg, ".dxf": _dxf}
 """Formats of the plain views by file ending; a new one is one line here."""
 
 
-def plain_export(document: Document, out: Path, tell: Tell = unheard) -> bytes:
+def plain_export(
+    document: Document, out: Path, tell: Tell = unheard, *, say: Callable[[str], None] | None = None
+) -> bytes:
     """Return the plain views in the format of a file's ending; raises `PlainSheetError` for an unknown one."""
     ending = out.suffix.lower()
     if ending not in PLAIN_EXPORTS:
@@ -194,4 +213,4 @@ def plain_export(document: Document, out: Path, tell: Tell = unheard) -> bytes:
             tr("{out}: the ending {ending!r} names no format of the plain views. Known endings: {names}.",
                out=out, ending=ending, names=", ".join(PLAIN_EXPORTS))
         )  # fmt: skip
-    return PLAIN_EXPORTS[ending](document, tell)
+    return PLAIN_EXPORTS[ending](document, tell, say or _nobody)

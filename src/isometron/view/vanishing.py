@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from math import hypot
-from typing import Literal
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -19,11 +18,9 @@ from isometron.view.eye import Eye
 
 __all__ = [
     "Horizon",
-    "LevelPoints",
     "Vanishing",
     "box_vanishing",
     "horizon",
-    "level_points",
     "measuring_point",
     "point_count",
     "vanishing",
@@ -102,58 +99,6 @@ def horizon(eye: Eye) -> Horizon | None:
     if length < PARALLEL:
         return None
     return Horizon((right_z / length, up_z / length), float(-eye.viewing_distance * look_z / length) + 0.0)
-
-
-@dataclass(frozen=True)
-class LevelPoints:
-    """Points on the horizon for a level view of an upright box; u in mm, None where a point is infinitely far.
-
-    ``station`` is the eye folded down into the paper about the horizon. For one point: ``distance_points``.
-    For two: the vanishing points right and left, the 45-degree points between and outside them, and the
-    measuring points of the edges going to the right and to the left.
-    """
-
-    case: Literal[1, 2]
-    station: tuple[float, float]
-    distance_points: tuple[float, float] | None = None
-    right: float | None = None
-    left: float | None = None
-    diagonal_between: float | None = None
-    diagonal_outside: float | None = None
-    measuring_right: float | None = None
-    measuring_left: float | None = None
-
-
-def level_points(eye: Eye, rotation: Floats) -> LevelPoints | None:
-    """Return the station, measuring and 45-degree points of a box, or None.
-
-    They are the two-point construction's own, so they exist only for a level, unrolled view of an upright box
-    (third column of ``rotation`` along z). A measuring point lies on the horizon as far from its vanishing
-    point as the station point is.
-    """
-    if abs(eye.axes[2, 2]) >= PARALLEL or abs(eye.axes[0, 2]) >= PARALLEL:
-        return None
-    if hypot(rotation[0, 2], rotation[1, 2]) >= PARALLEL:
-        return None
-    f = eye.viewing_distance
-    a, b, _ = box_vanishing(eye, rotation)
-    if a.at is None or b.at is None:
-        return LevelPoints(1, (0.0, -f), distance_points=(-f, f))
-    right, left = max(a.at[0], b.at[0]), min(a.at[0], b.at[0])
-    diagonals = [vanishing(eye, rotation[:, 0] + s * rotation[:, 1]) for s in (1.0, -1.0)]
-    on_paper = [d.at[0] if d.at is not None else None for d in diagonals]
-    between = next(u for u in on_paper if u is not None and left < u < right)
-    outside = next((u for u in on_paper if u is not None and not left < u < right), None)
-    return LevelPoints(
-        2,
-        (0.0, -f),
-        right=right,
-        left=left,
-        diagonal_between=between,
-        diagonal_outside=outside,
-        measuring_right=right - hypot(right, f),
-        measuring_left=left + hypot(left, f),
-    )
 
 
 def measuring_point(eye: Eye, point: tuple[float, float], towards: tuple[float, float]) -> tuple[float, float] | None:

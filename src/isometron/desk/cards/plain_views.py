@@ -530,4 +530,4 @@ class PlainViews(QDialog):
     def write(self, path: Path) -> None:
         """Write the views in the format of the path's ending, and say so."""
         document = self._session.document
-        self._session.hand_out(path, lambda tell: plain_export(document, path, tell))
+        self._session.hand_out(path, lambda tell, say: plain_export(document, path, tell, say=say))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sys
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
@@ -258,11 +258,14 @@ class Session(QObject):
         """Put words on the strip."""
         self.said.emit(words, caution)
 
-    def hand_out(self, path: Path, make: Callable[[Tell], bytes]) -> None:
-        """Make a file beside the window and write it; say so, or why not."""
-        self.hand_out_all(path, lambda tell: [(path, make(tell))])
+    def hand_out(self, path: Path, make: Callable[[Tell, Callable[[str], None]], bytes]) -> None:
+        """Make a file beside the window and write it; say so, and what the maker says of it, or why not."""
+        notes: list[str] = []
+        self.hand_out_all(path, lambda tell: [(path, make(tell, notes.append))], notes)
 
-    def hand_out_all(self, path: Path, make: Callable[[Tell], list[tuple[Path, bytes]]]) -> None:
+    def hand_out_all(
+        self, path: Path, make: Callable[[Tell], list[tuple[Path, bytes]]], notes: Sequence[str] = ()
+    ) -> None:
         """The same for what may become several files, named after ``path``."""
 
         def work(tell: Tell) -> list[Path]:
@@ -278,7 +281,7 @@ class Session(QObject):
             if len(written) > 1:
                 words = tr("Wrote {count} files {first} to {parent}", count=len(written), first=f"{names} …",
                            parent=shown_name(path.parent))  # fmt: skip
-            self.say(words)
+            self.say(". ".join((words, *notes)))
 
         self.beside.run(tr("Writing {path} …", path=shown_name(path.name)), work, done)
 

@@ -8,12 +8,11 @@ from typing import Any, ClassVar
 import numpy as np
 
 from isometron.geometry.chains import chained, runs, straightened
-from isometron.solve.marks import Arcs, Curves, Fill, Label, Lines, Marks, Raster, Role, Singles
-from isometron.surfaces.painters.painting import paint
+from isometron.solve.marks import Arcs, Curves, Fill, Label, Lines, Raster, Role, Singles
 from isometron.surfaces.pens import tone_colour
 from isometron.wording import tr
 
-__all__ = ["DXF_NOTES", "DxfPainter", "dxf_text"]
+__all__ = ["DXF_NOTES", "DxfPainter"]
 
 DXF_NOTES = {"pictures": tr("DXF holds no pictures: they are left out.")}
 _BEHIND = frozenset({Role.HIDDEN, Role.CONSTRUCTION})
@@ -112,9 +111,3 @@ class DxfPainter:
         for label in marks:
             text = self._space.add_text(label.text, height=label.size, dxfattribs=self._layer(label.owner, role))
             text.set_placement((label.u, label.v), align=ways[label.anchor])
-
-
-def dxf_text(marks: Marks, painter: DxfPainter) -> str:
-    """Return marks as a file."""
-    paint([marks], painter)
-    return painter.text()

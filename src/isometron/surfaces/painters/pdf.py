@@ -15,15 +15,13 @@ from isometron.solve.drawing import Drawing
 from isometron.solve.marks import Arcs, Curves, Fill, Label, Lines, Raster, Role, Singles
 from isometron.surfaces.page import Page, sheet_page, with_check_bar
 from isometron.surfaces.painters.painting import paint
-from isometron.surfaces.painters.rasters import packed, straightened
+from isometron.surfaces.painters.rasters import STRAIGHTENED, packed, straightened
 from isometron.surfaces.pens import PENS, tone_colour
-from isometron.wording import tr
 
-__all__ = ["FONT", "PDF_NOTES", "POINTS_PER_MM", "PdfPainter", "page_maker", "pdf_bytes", "pdf_of"]
+__all__ = ["FONT", "POINTS_PER_MM", "PdfPainter", "page_maker", "pdf_bytes", "pdf_of"]
 
 POINTS_PER_MM = 72.0 / 25.4
 FONT = "RoutedGothic"
-PDF_NOTES = {"pictures": tr("Slanted pictures are resampled at 300 dpi.")}
 
 
 def pdf_bytes(drawing: Drawing, *, construction: bool = True) -> bytes:
@@ -61,7 +59,7 @@ def pdf_of(page: Page) -> bytes:
 class PdfPainter:
     """Strokes marks on a page; ``scale`` is how much larger than its millimetres the page shows them, but for pens."""
 
-    notes: ClassVar[dict[str, str]] = PDF_NOTES
+    notes: ClassVar[dict[str, str]] = STRAIGHTENED
     picks: ClassVar[bool] = False
 
     def __init__(self, canvas: Any, page: tuple[float, float, float, float], scale: float = 1.0) -> None:

@@ -10,11 +10,14 @@ from numpy.typing import NDArray
 
 from isometron.geometry.frames import Floats
 from isometron.solve.marks import Raster
+from isometron.wording import tr
 
-__all__ = ["SHEET_DPI", "corners_of", "packed", "straightened"]
+__all__ = ["SHEET_DPI", "STRAIGHTENED", "corners_of", "packed", "straightened"]
 
 SHEET_DPI = 300.0
 """Dots an inch at which a slanted picture is resampled."""
+STRAIGHTENED = {"pictures": tr("Slanted pictures are resampled at 300 dpi.")}
+"""The note of surfaces that know no slant."""
 _MOST_PIXELS = 60_000_000
 
 

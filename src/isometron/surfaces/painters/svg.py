@@ -17,14 +17,12 @@ from isometron.solve.drawing import Drawing
 from isometron.solve.marks import NOBODY, Arcs, Bag, Curves, Fill, Label, Lines, Raster, Role, Singles
 from isometron.surfaces.page import Page, sheet_page
 from isometron.surfaces.painters.painting import paint
-from isometron.surfaces.painters.rasters import packed, straightened
+from isometron.surfaces.painters.rasters import STRAIGHTENED, packed, straightened
 from isometron.surfaces.pens import PENS, tone_colour
-from isometron.wording import tr
 
-__all__ = ["SVG_NOTES", "svg_of", "svg_text"]
+__all__ = ["svg_of", "svg_text"]
 
 _ANCHORS = {-1: "start", 0: "middle", 1: "end"}
-SVG_NOTES = {"pictures": tr("Slanted pictures are resampled at 300 dpi.")}
 
 _NO_XML = dict.fromkeys((*range(9), 11, 12, *range(14, 32), 65534, 65535), "�")
 
@@ -59,7 +57,7 @@ def svg_of(page: Page, *, told: str = "") -> str:
 class SvgPainter:
     """Writes marks as elements of SVG."""
 
-    notes: ClassVar[dict[str, str]] = SVG_NOTES
+    notes: ClassVar[dict[str, str]] = STRAIGHTENED
     picks: ClassVar[bool] = False
 
     def __init__(self, page: Page) -> None:

@@ -77,7 +77,8 @@ class HandOnStage(StageBody):
         drawing, construction = self.session.drawing, self._construction.isChecked()
         dpi = float(self._dpi.value())
         self.session.hand_out(
-            path, lambda tell: export_bytes(drawing, path, construction=construction, dpi=dpi, tell=tell)
+            path,
+            lambda tell, say: export_bytes(drawing, path, construction=construction, dpi=dpi, tell=tell, say=say),
         )
 
     def finish(self) -> None:

@@ -238,7 +238,7 @@ class _Profile(Section):
             return
         path = ask_path(self, tr("Profile"), Path.home(), volume.name, ".csv", tr("Profile (*.csv)"))
         if path is not None:
-            self.session.hand_out(path, lambda _: profile_to_csv(volume).encode())
+            self.session.hand_out(path, lambda _, say: profile_to_csv(volume).encode())
 
     def refresh(self) -> None:
         """Show the selected round's profile."""
@@ -436,4 +436,4 @@ class _Told(Section):
     def _export(self) -> None:
         path = ask_path(self, tr("Templates"), Path.home(), tr("templates"), ".csv", tr("Templates (*.csv)"))
         if path is not None:
-            self.session.hand_out(path, lambda _: rack_to_csv(load_settings().rack).encode())
+            self.session.hand_out(path, lambda _, say: rack_to_csv(load_settings().rack).encode())
