@@ -6,7 +6,6 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from isometron.construct.by_eye import cube_corners
 from isometron.construct.height_transfer import by_height_transfer
 from isometron.construct.outcome import Construction, NotHere
 from isometron.construct.ruler import FARTHEST
@@ -125,14 +124,6 @@ def test_a_height_carried_over_the_ground_is_the_true_one(document, right, away)
         assume(False)
     assume(isinstance(done, Construction))
     assert np.allclose(done.ends["height 1 top"], paper[1], atol=TOLERANCE)
-
-
-@given(document=setups(cube=True))
-def test_a_cube_by_eye_that_is_true_is_the_engines_cube(document):
-    box = level_box(document, 0)
-    found = cube_corners(box.eye.viewing_distance, box.vp_right, box.vp_left, *box.lead)
-    for name, at in found.items():
-        assert np.allclose(at, box.corners[name], atol=TOLERANCE), name
 
 
 @pytest.mark.parametrize("school", SCHOOLS)

@@ -6,7 +6,6 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from isometron.construct.by_eye import cube_corners, judged
 from isometron.construct.outcome import Options
 from isometron.construct.schools import construct
 from isometron.document.model import Document
@@ -14,6 +13,8 @@ from isometron.geometry.frames import box_rotation
 from isometron.geometry.frusta import Frusta
 from isometron.geometry.hiding import Curves, Hiders
 from isometron.solve.drawing import solve
+from isometron.tools.by_eye import by_eye_tool
+from isometron.tools.pencil import Act, Pencil, ToolContext
 from isometron.view.eye import Eye
 from isometron.view.placing import place_eye
 from isometron.view.recover import NoEye, eye_from_three, eye_from_two, triangle_angles
@@ -277,18 +278,33 @@ def test_schools_land_on_the_true_cube(case, school):
             close(spots[name].u, case["expect"]["picture_line_crossings_u"][key], case["tolerance"])
 
 
+def strokes(document, acts):
+    """What the tool for cubes by eye shows after acts at paper points."""
+    tool = by_eye_tool(ToolContext(solve(document), 1e-9))
+    next(tool)
+    for act, at in acts:
+        shown = tool.send(Pencil(act, *at))
+    return tool, shown
+
+
 @pytest.mark.parametrize("case", cases("measure_back"))
 def test_what_a_box_drawn_by_eye_means(case):
     given, expect = case["given"], case["expect"]
-    points = (given["vp_right_u"], 0.0), (given["vp_left_u"], 0.0)
-    bottom, top = tuple(given["near_bottom"]), tuple(given["near_top"])
-    f = given["viewing_distance"]
-    got = judged(f, *points, bottom, top, given["right_fraction"], given["left_fraction"])
-    close(got.left, expect["left_over_height"], case["tolerance"])
-    close(got.right, expect["right_over_height"], case["tolerance"])
-    close(got.left / got.right, expect["left_over_right"], case["tolerance"])
+    f, bottom, top = given["viewing_distance"], given["near_bottom"], given["near_top"]
+    height = 2e4 if bottom[1] < 0.0 else -2e4
+    eye = Eye(position=(0.0, 0.0, height), yaw_deg=-float(np.degrees(np.arctan2(f, given["vp_right_u"]))), viewing_distance=f)  # fmt: skip
+    acts = [(Act.PRESS, bottom), (Act.MOVE, top), (Act.RELEASE, top)]
+    for end in (given["right_bottom"], given["left_bottom"]):
+        acts += [(Act.MOVE, end), (Act.RELEASE, end)]
+    tool, shown = strokes(sheet_with(eye), acts)
+    corners = shown.guides.reshape(-1, 2)
     for name, at in expect["cube_corners"].items():
-        close(cube_corners(f, *points, bottom, top)[name.replace("_", " ")], at, case["tolerance"])
+        assert np.hypot(*(corners - at).T).min() < 2e-3, f"{name} of the cube that is shown"
+    with pytest.raises(StopIteration) as taken:
+        tool.send(Pencil(Act.PRESS, *given["left_bottom"]))
+    right, left, up = taken.value.value.document.volumes[0].size
+    for found, key in ((left / up, "left_over_height"), (right / up, "right_over_height"), (left / right, "left_over_right")):  # fmt: skip
+        assert found == pytest.approx(expect[key], rel=2e-5), key
 
 
 @pytest.mark.parametrize("case", cases("ellipse"))
