@@ -291,7 +291,7 @@ def strokes(document, acts):
 def test_what_a_box_drawn_by_eye_means(case):
     given, expect = case["given"], case["expect"]
     f, bottom, top = given["viewing_distance"], given["near_bottom"], given["near_top"]
-    height = 2e4 if bottom[1] < 0.0 else -2e4
+    height = -4e4 * bottom[1] / f  # the foot is 40 m away
     eye = Eye(position=(0.0, 0.0, height), yaw_deg=-float(np.degrees(np.arctan2(f, given["vp_right_u"]))), viewing_distance=f)  # fmt: skip
     acts = [(Act.PRESS, bottom), (Act.MOVE, top), (Act.RELEASE, top)]
     for end in (given["right_bottom"], given["left_bottom"]):
