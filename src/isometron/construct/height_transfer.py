@@ -8,6 +8,7 @@ from isometron.construct.ruler import FARTHEST, Line, Table
 from isometron.construct.subject import LevelBox, level_box
 from isometron.document.model import Document
 from isometron.document.units import format_number
+from isometron.geometry.tolerances import CLOSE
 from isometron.wording import tr
 
 __all__ = ["by_height_transfer", "carry_height"]
@@ -21,7 +22,7 @@ def carry_height(table: Table, horizon: Line, bottom: Spot, top: Spot, foot: Spo
     """
     over = table.upright(foot)
     fall, run = foot.v - bottom.v, foot.u - bottom.u
-    if abs(fall) * FARTHEST > abs(bottom.v * run) and abs(run) > 1e-9:
+    if abs(fall) * FARTHEST > abs(bottom.v * run) and abs(run) > CLOSE:
         meeting = table.cross(table.join(bottom, foot), horizon, "on HL")
         return table.cross(table.join(meeting, top), over, name)
     # Equal heights stand at an equal part of the eye's height: (v_HL - top) / (v_HL - ground) is the same everywhere.

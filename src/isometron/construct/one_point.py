@@ -10,6 +10,7 @@ from isometron.construct.ruler import Line, Table
 from isometron.construct.subject import FlatBox, flat_box
 from isometron.document.model import Document
 from isometron.document.units import format_length
+from isometron.geometry.tolerances import CLOSE
 from isometron.wording import tr
 
 __all__ = ["by_distance_point", "by_guess"]
@@ -114,7 +115,7 @@ def _close(table: Table, centre: Spot, face: dict[str, Spot], first: Spot) -> di
     def found(of: str, at: str, line: Line) -> None:
         corner, name = face[f"{of.replace('back', 'front')} {at}"], f"{of} {at}"
         # An edge that starts at the vanishing point is seen end on: both its ends are drawn there.
-        end_on = hypot(corner.u - centre.u, corner.v - centre.v) < 1e-9
+        end_on = hypot(corner.u - centre.u, corner.v - centre.v) < CLOSE
         back[name] = table.mark(name, centre.at) if end_on else table.cross(line, table.join(corner, centre), name)
 
     found(other_name, end, table.level(first))

@@ -19,6 +19,7 @@ from isometron.document.model import Document
 from isometron.document.units import format_length
 from isometron.geometry.conics import circle_picture, ellipse_of
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import CLOSE, EXACT, HAIR
 from isometron.view.ring_picture import Circle, ring_picture
 from isometron.volumes.building import scene_of
 from isometron.wording import tr
@@ -75,7 +76,7 @@ def ring_of(document: Document, row: int) -> Ring | NotHere:
         camera = np.column_stack([eye.axes @ first, eye.axes @ second, eye.to_camera(centre)[0]])
         corners = [camera @ np.array([x, y, 1.0]) for x in (-1, 1) for y in (-1, 1)]
         shape = ellipse_of(circle_picture(camera)) if min(c[2] for c in corners) > 0.0 else None
-        if shape is not None and shape[3] > 1e-6 * shape[2] and shape[2] * shape[3] > most:
+        if shape is not None and shape[3] > HAIR * shape[2] and shape[2] * shape[3] > most:
             most = shape[2] * shape[3]
             plane = np.diag([eye.viewing_distance, eye.viewing_distance, 1.0]) @ camera
             best = Ring(plane, 2 * float(np.sqrt(first @ first)), first, second)
@@ -119,7 +120,7 @@ def square_of(table: Table, ring: Ring) -> Square:
 
 def vanishing_of(ring: Ring, direction: int) -> tuple[float, float] | None:
     x, y, w = ring.plane[:, direction]
-    return None if abs(w) < 1e-12 * np.hypot(x, y) else (float(x / w), float(y / w))
+    return None if abs(w) < EXACT * np.hypot(x, y) else (float(x / w), float(y / w))
 
 
 def towards(table: Table, ring: Ring, spot: Spot, direction: int) -> Line:
@@ -251,7 +252,7 @@ def by_template(document: Document, row: int) -> Construction | NotHere:
     if isinstance(ring, NotHere):
         return ring
     a, b = (float(np.sqrt(half @ half)) for half in (ring.first, ring.second))
-    if abs(a - b) > 1e-9 * a:
+    if abs(a - b) > CLOSE * a:
         return NotHere(tr("The ring is oblong in itself; no template of circles fits it."), None)
     table = Table(document)
     square = square_of(table, ring)

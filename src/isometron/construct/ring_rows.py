@@ -22,7 +22,7 @@ from isometron.document.model import Document
 from isometron.document.units import format_length, format_number
 from isometron.geometry.conics import circle_picture, ellipse_of
 from isometron.geometry.frames import Floats
-from isometron.geometry.tolerances import PARALLEL
+from isometron.geometry.tolerances import CLOSE, EXACT, HAIR, PARALLEL
 from isometron.volumes.building import scene_of
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import AXIS_LETTERS
@@ -83,7 +83,7 @@ def _inner_part(document: Document, row: int, ring: Ring) -> float:
     rings = rounds.rings[rounds.ring_owner == row]
     gap = np.sqrt(((rings[:, :3] - world_centre(document, ring)) ** 2).sum(axis=1))
     parts = np.sqrt((rings[:, 3:6] ** 2).sum(axis=1)) / (ring.diameter / 2)
-    parts = parts[(gap < 1e-6 * ring.diameter) & (parts > 0.02) & (parts < 0.98)]
+    parts = parts[(gap < HAIR * ring.diameter) & (parts > 0.02) & (parts < 0.98)]
     return float(parts.max()) if len(parts) else _USUAL_INNER
 
 
@@ -99,7 +99,7 @@ def ring_stack(document: Document, row: int) -> Construction | NotHere:
     own = (rounds.ring_owner == row) & ~rounds.ring_soft & (np.abs(rounds.ring_span[:, 1]) >= 1.0)
     rings = rounds.rings[own]
     across = np.cross(rings[:, 3:6], rings[:, 6:9]) if len(rings) else np.zeros((0, 3))
-    if len(rings) < 2 or np.abs(across[:, :2]).max() > 1e-6 * np.abs(across[:, 2]).max():
+    if len(rings) < 2 or np.abs(across[:, :2]).max() > HAIR * np.abs(across[:, 2]).max():
         return NotHere(tr("{name} has no two rings over each other on an upright axle.", name=volume.name))
     rings = rings[np.argsort(rings[:, 2], kind="stable")]
     base = _as_ring(document, rings[0])
@@ -122,7 +122,7 @@ def _stacked(
     high = float(ring[2] - foot[2])
     part = float(np.sqrt((ring[3:6] @ ring[3:6]) / (foot[3:6] @ foot[3:6])))
     centre = square.centre
-    if high > 1e-9:
+    if high > CLOSE:
         centre = table.lay_off(axis, square.centre, high * scale, (0.0, 1.0), f"C{number}")
     places = ((part, 0.0), (0.0, part), (-part, 0.0), (0.0, -part))
     points = []
@@ -165,7 +165,7 @@ def _as_ring(document: Document, ring: Floats) -> Ring | None:
     plane = _as_plane(document, ring)
     corners = [plane @ np.array([x, y, 1.0]) for x in (-1, 1) for y in (-1, 1)]
     shape = ellipse_of(circle_picture(plane)) if min(c[2] for c in corners) > 0.0 else None
-    if shape is None or shape[3] <= 1e-6 * shape[2]:
+    if shape is None or shape[3] <= HAIR * shape[2]:
         return None
     return Ring(plane, 2 * float(np.sqrt(ring[3:6] @ ring[3:6])), ring[3:6], ring[6:9])
 
@@ -187,9 +187,9 @@ def wheels_in_a_row(document: Document, row: int) -> Construction | NotHere:
     square = square_of(table, ring)
     _ellipse(table, ring.plane)
     side = 1.0 if far > 0.0 else -1.0
-    count = int(abs(far) / 2.0 + 1e-9)
+    count = int(abs(far) / 2.0 + CLOSE)
     last = _count_off(table, ring, square, axis, side, count)
-    if last is None or abs(abs(far) - 2.0 * count) > 1e-9:
+    if last is None or abs(abs(far) - 2.0 * count) > CLOSE:
         last = _moved_square(table, ring, axis, far)
     corners = last
     centre = table.cross(table.join(corners[0], corners[2]), table.join(corners[1], corners[3]), "M last")
@@ -221,7 +221,7 @@ def _travel(document: Document, row: int, ring: Ring) -> tuple[int, float] | Not
         way = level * 2.0 * _USUAL_WHEELBASE
     for axis, half in enumerate((ring.first, ring.second)):
         far = float(way @ half) / float(half @ half)
-        if abs(float(np.sqrt(way @ way)) - abs(far) * float(np.sqrt(half @ half))) < 1e-6 * float(np.sqrt(way @ way)):
+        if abs(float(np.sqrt(way @ way)) - abs(far) * float(np.sqrt(half @ half))) < HAIR * float(np.sqrt(way @ way)):
             w = ring.plane[2, 2] + far * ring.plane[2, axis]
             if w - abs(ring.plane[2, 0]) - abs(ring.plane[2, 1]) <= 0.0:
                 return NotHere(tr("The last wheel of {name} reaches behind the eye.", name=volume.name))
@@ -332,11 +332,11 @@ def _axle_way(document: Document, row: int, ring: Ring) -> Floats:
     along = (corners - world_centre(document, ring)) @ normal
     far = along.max() if along.max() >= -along.min() else along.min()
     way: Floats = float(far) * normal
-    return way if float(np.sqrt(way @ way)) > 1e-6 else normal * ring.diameter / 2
+    return way if float(np.sqrt(way @ way)) > HAIR else normal * ring.diameter / 2
 
 
 def _rail(table: Table, corner: Spot, step: Floats, f: float) -> Line:
-    if abs(step[2]) < 1e-12 * float(np.sqrt(step @ step)):
+    if abs(step[2]) < EXACT * float(np.sqrt(step @ step)):
         return table.slanted(corner, float(step[0]), float(step[1]))
     return table.slanted(corner, float(f * step[0] / step[2]) - corner.u, float(f * step[1] / step[2]) - corner.v)
 

@@ -16,6 +16,7 @@ from isometron.document.model import Document
 from isometron.document.units import format_paper
 from isometron.geometry.conics import line_crossings
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import CLOSE
 from isometron.solve.ruler_words import ruler_words, up_words
 from isometron.wording import tr
 
@@ -24,7 +25,7 @@ __all__ = ["FARTHEST", "Line", "Table"]
 FARTHEST = 5000.0
 """A point farther than this from the sheet's middle (mm) is off any reasonable paper."""
 
-_PARALLEL = 1e-9
+_PARALLEL = CLOSE
 
 
 @dataclass(eq=False)

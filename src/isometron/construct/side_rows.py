@@ -18,6 +18,7 @@ from isometron.construct.ruler import Line, Table
 from isometron.construct.subject import LevelBox, level_box
 from isometron.document.model import Document
 from isometron.document.units import format_length, format_number
+from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.box import box_corners
 from isometron.volumes.copies import copies_of
 from isometron.volumes.face_marks import DivideMark
@@ -319,16 +320,16 @@ def row_by_diagonals(document: Document, row: int) -> Construction | NotHere:
     if isinstance(found, NotHere):
         return found
     side = found.side
-    if found.gap < -1e-9:
+    if found.gap < -CLOSE:
         return NotHere(tr("The bays overlap: their pitch is less than their length."), "row-line")
-    if any(abs(end - start - 1.0) > 1e-9 for start, end in found.bays):
+    if any(abs(end - start - 1.0) > CLOSE for start, end in found.bays):
         return NotHere(tr("The last bay differs, so its diagonal runs elsewhere."), "row-line")
     if found.bays[-1][0] < 0.0:
         return NotHere(tr("The row comes towards the eye from the leading edge."), "row-line")
     table = Table(document)
     laid = _lay(table, side)
     wall = table.upright(laid.point)
-    apart = found.gap > 1e-9
+    apart = found.gap > CLOSE
     starts = [laid.near, *_measure(laid, [1.0 + found.gap], ["bay 2 start"])] if apart else [laid.near, laid.far]
     point = table.cross(table.join(laid.near[0], starts[1][1]), wall, "VP of the pitch's diagonal")
     table.step(

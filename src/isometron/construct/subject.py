@@ -9,7 +9,7 @@ import numpy as np
 from isometron.construct.outcome import NotHere
 from isometron.document.model import Document
 from isometron.geometry.frames import Floats
-from isometron.geometry.tolerances import PARALLEL
+from isometron.geometry.tolerances import CLOSE, PARALLEL
 from isometron.view.eye import Eye
 from isometron.view.vanishing import vanishing
 from isometron.volumes.box import box_corners
@@ -153,7 +153,7 @@ def flat_box(document: Document, row: int) -> FlatBox | NotHere:
     paper, depth = eye.project(corners)
     foot = [i for i in range(8) if i >> up & 1 == (0 if rotation[2, up] > 0.0 else 1)]
     near = min(float(depth[i]) for i in foot)
-    front = [i for i in foot if depth[i] <= near * (1.0 + 1e-9)]
+    front = [i for i in foot if depth[i] <= near * (1.0 + CLOSE)]
     first, second = sorted(front, key=lambda i: abs(paper[i, 0]))
     names = {}
     for name, number in (

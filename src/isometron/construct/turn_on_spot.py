@@ -15,6 +15,7 @@ from isometron.construct.subject import LevelBox, level_box
 from isometron.document.model import Document
 from isometron.geometry.conics import circle_picture, ellipse_of
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import HAIR
 from isometron.wording import tr
 
 __all__ = ["turned_on_the_spot"]
@@ -32,7 +33,7 @@ def turned_on_the_spot(document: Document, row: int, turn_deg: float = 30.0) -> 
     box = level_box(document, row)
     if isinstance(box, NotHere):
         return box
-    if abs(box.right - box.left) > 1e-6 * max(box.right, box.left):
+    if abs(box.right - box.left) > HAIR * max(box.right, box.left):
         words = tr("{name} is not square in plan, so no ring touches all four sides. Make it square first.",
                    name=document.volumes[row].name)  # fmt: skip
         return NotHere(words, "plan")

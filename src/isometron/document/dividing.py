@@ -12,6 +12,7 @@ import msgspec
 from isometron.document.edits import Edit, change_volume
 from isometron.document.lying import hold_on_body
 from isometron.document.model import Document, DocumentError, checked
+from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.face_marks import DivideMark, FaceMark, TickMark
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.relations import Direction, Repeat
@@ -71,7 +72,7 @@ def parse_parts(text: str) -> tuple[float, ...]:
 def parts_words(places: Sequence[float]) -> str:
     """Return places as they would be typed: a count when the parts are equal, else their ratio."""
     count = len(places) + 1
-    if all(abs(place - (k + 1) / count) < 1e-9 for k, place in enumerate(places)):
+    if all(abs(place - (k + 1) / count) < CLOSE for k, place in enumerate(places)):
         return str(count)
     ends = [0.0, *places, 1.0]
     parts = [b - a for a, b in pairwise(ends)]

@@ -10,6 +10,7 @@ import numpy as np
 from isometron.document.edits import Edit
 from isometron.document.model import Document, DocumentError, with_fields
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import HAIR
 from isometron.view.eye import Eye
 from isometron.view.placing import horizon_on_sheet
 from isometron.volumes.building import scene_of
@@ -74,7 +75,7 @@ def step_to(document: Document, away: float) -> Edit:
     middle, eye = pivot(document), document.eye
     back = eye.place[:2] - middle[:2]
     length = hypot(*back)
-    if length < 1e-6:
+    if length < HAIR:
         yaw = radians(eye.yaw_deg)
         back, length = np.array([sin(yaw), -cos(yaw)]), 1.0
     x, y = middle[:2] + back * (away / length)

@@ -16,6 +16,7 @@ from isometron.document.edits import Edit
 from isometron.document.eye_edits import pivot
 from isometron.document.model import Document, DocumentError, with_fields
 from isometron.geometry.frames import Floats, box_rotation, camera_axes
+from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.view.eye import Eye
 from isometron.view.recover import NoEye, ThreePointView, TwoPointView, eye_from_three, eye_from_two
 from isometron.view.vanishing import box_vanishing, vanishing
@@ -241,7 +242,7 @@ def leading_edge(document: Document, row: int) -> Floats:
 def read_slopes(document: Document, row: int) -> Slopes | None:
     """Return the slopes of a volume's edges at its leading edge, or None when no eye level shows two points."""
     eye, rotation = document.eye, rotation_of(document, row)
-    if eye.pitch_deg != 0.0 or eye.roll_deg != 0.0 or abs(rotation[2]).max() < 1.0 - 1e-9:
+    if eye.pitch_deg != 0.0 or eye.roll_deg != 0.0 or abs(rotation[2]).max() < 1.0 - CLOSE:
         return None
     right, left, _ = facing_axes(eye, rotation)
     points = box_vanishing(eye, rotation)
@@ -272,7 +273,7 @@ def by_slopes(document: Document, row: int, slopes: Slopes, centre: float | None
     rise = horizon - anchor.on_sheet[1]
     if slopes.top_right is not None:
         fall = right - tan(radians(slopes.top_right))
-        if not abs(fall) > 1e-6:
+        if not abs(fall) > HAIR:
             raise DocumentError(tr("The ground edge and the upper edge are parallel: their slopes must differ."))
         # Both edges meet in the right point: its distance is the upright's drawn height by the slopes' difference.
         rise = (upper.on_sheet[1] - anchor.on_sheet[1]) / fall * right

@@ -13,6 +13,7 @@ from isometron.document.eye_edits import move_horizon, pivot, tilt_view, turn_ob
 from isometron.document.eye_setting import Anchor, anchor_at, placed, rotation_of
 from isometron.document.model import Document, DocumentError, with_fields
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.view.cone import off_axis
 from isometron.view.eye import Eye
 from isometron.view.placing import place_eye
@@ -179,7 +180,7 @@ def _extent(document: Document, eye: Eye) -> tuple[Floats, Floats]:
 
 def _scaled(document: Document, room: Floats) -> Eye:
     low, high = _extent(document, document.eye)
-    factor = float((room / np.maximum(high - low, 1e-9)).min())
+    factor = float((room / np.maximum(high - low, CLOSE)).min())
     return with_fields(document.eye, viewing_distance=round(document.eye.viewing_distance * factor, 4))
 
 
@@ -240,13 +241,13 @@ def step_back_until_inside(document: Document) -> Edit:
             raise DocumentError(
                 tr("No step back brings the object into the cone. Move it nearer to the centre of vision.")
             )
-    return stepped(float(brentq(lambda f: outside(f) + 1e-9, near, far, xtol=1e-6)) + 1e-5)
+    return stepped(float(brentq(lambda f: outside(f) + CLOSE, near, far, xtol=HAIR)) + 1e-5)
 
 
 def make_points(document: Document, count: int) -> Edit:
     """Make the view one-, two- or three-point, changing no more than is needed."""
     turn = turn_of(document)
-    flat = abs(turn / 90.0 - round(turn / 90.0)) < 1e-9
+    flat = abs(turn / 90.0 - round(turn / 90.0)) < CLOSE
     result = document
     if count < 3 and document.eye.roll_deg != 0.0:
         result = msgspec.structs.replace(result, eye=with_fields(result.eye, roll_deg=0.0))
@@ -285,7 +286,7 @@ def _extreme(document: Document, name: str, down_deg: float) -> Edit:
         down_deg = max(down_deg, -degrees(atan(max(middle[2] - STANDS["worm"], 1.0) / (1.2 * size))))
         away = max(middle[2] - STANDS["worm"], 1.0) / max(tan(radians(-down_deg)), 1e-3)
     level = away if down_deg < 0.0 else away / sqrt(1.0 + tan(radians(down_deg)) ** 2)
-    depth = level / max(np.cos(radians(down_deg)), 1e-6)
+    depth = level / max(np.cos(radians(down_deg)), HAIR)
     centred = (document.sheet.width / 2, document.sheet.height / 2)
     return placed(
         document,

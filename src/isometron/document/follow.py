@@ -13,6 +13,7 @@ from isometron.document.model import Document, DocumentError, checked
 from isometron.document.roundness import kept_round
 from isometron.document.sizes import Sizes, kept_with
 from isometron.document.units import MM_PER
+from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.box import box_corners
 from isometron.volumes.copies import angles_of
 from isometron.volumes.kinds import AnyVolume
@@ -21,7 +22,7 @@ from isometron.wording import tr
 
 __all__ = ["followed"]
 
-_SAME = 1e-9
+_SAME = CLOSE
 
 
 def followed(
@@ -216,7 +217,7 @@ def _lying(old: Mapping[str, AnyVolume], volume: AnyVolume, parent: AnyVolume, b
     if was is not None and _angles(was) != _angles(parent) and volume.id in old:
         volume = _turned_along(volume, was, parent)
     corner = placed_by(volume, parent, join)
-    if np.abs(np.subtract(corner, volume.corner)).max() <= 1e-6:
+    if np.abs(np.subtract(corner, volume.corner)).max() <= HAIR:
         return volume
     return msgspec.structs.replace(volume, corner=corner)
 

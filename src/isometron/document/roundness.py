@@ -6,13 +6,14 @@ from collections.abc import Collection, Mapping, Sequence
 
 import msgspec
 
+from isometron.geometry.tolerances import HAIR
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import AXIS_LETTERS
 
 __all__ = ["is_oblong", "kept_round", "widths_of"]
 
-_SAME = 1e-6
+_SAME = HAIR
 """Of a size."""
 
 

@@ -13,6 +13,7 @@ from isometron.document.edits import Edit, with_volumes
 from isometron.document.expressions import named
 from isometron.document.model import Document, DocumentError, Target
 from isometron.document.sizes import Sizes, diameter_of
+from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import AXIS_LETTERS
@@ -167,28 +168,29 @@ def _is_driven(volume: AnyVolume, drives: str) -> bool:
 
 
 def _root(document: Document, target: Target, candidate: Mending) -> float | None:
-    """Return the value of one number that meets a target, by steps of the secant method (Ralston 1965)."""
+    """Return the value of one number, the nearest to what it is, that meets a target; None when none within reach does."""
+    from scipy.optimize import brentq  # only when something is to be mended
 
     def gap(value: float) -> float:
-        changed = _with(document, candidate, value).document
-        now = met(changed, target)
+        now = met(_with(document, candidate, value).document, target)
         return now.drawn - now.meant
 
     try:
-        one, two = candidate.old, candidate.old * 1.05
-        at_one, at_two = gap(one), gap(two)
-        for _ in range(30):
-            if abs(at_two - at_one) < 1e-12:
-                return None
-            new = two - at_two * (two - one) / (at_two - at_one)
-            if not 0.05 < new / candidate.old < 20.0:
-                return None
-            one, at_one, two, at_two = two, at_two, new, gap(new)
-            if abs(at_two) <= 1e-6 * max(abs(candidate.old), 1.0):
-                return two
+        start = gap(candidate.old)
+        inner = (candidate.old, candidate.old)
+        for factor in _FACTORS:
+            outer = (candidate.old / factor, candidate.old * factor)
+            for near, far in zip(inner, outer, strict=True):
+                if gap(far) * start <= 0.0:
+                    return float(brentq(gap, near, far, xtol=HAIR * max(abs(candidate.old), 1.0), rtol=CLOSE))
+            inner = outer
     except DocumentError:
         return None
     return None
+
+
+_FACTORS = (1.05, 1.3, 2.0, 5.0, 20.0)
+"""A number is sought so far from what it is, step by step."""
 
 
 def _with(document: Document, change: Mending, value: float) -> Edit:

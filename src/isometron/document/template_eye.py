@@ -12,6 +12,7 @@ from isometron.document.edits import Edit
 from isometron.document.eye_edits import away_from, raise_eye, step_to, turn_object, turn_of
 from isometron.document.model import Document, DocumentError
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import CLOSE
 from isometron.view.eye import Eye
 from isometron.view.ring_picture import rings_to_ellipses
 from isometron.volumes.turned import Turned, turned_rounds
@@ -101,7 +102,7 @@ def eye_for_template(
     nearest = np.zeros(int(free.sum()))
     for start in _starts(int(free.sum())):
         found = minimize(
-            lambda v: float(v @ v), start, method="SLSQP", bounds=[(-_MOST, _MOST)] * len(start), options={"maxiter": 40, "ftol": 1e-9},
+            lambda v: float(v @ v), start, method="SLSQP", bounds=[(-_MOST, _MOST)] * len(start), options={"maxiter": 40, "ftol": CLOSE},
             constraints=[{"type": "ineq", "fun": lambda v: 0.98 * tolerance - np.abs(misses(v))}],
         )  # fmt: skip
         if np.abs(misses(found.x)).max() <= tolerance and (best is None or found.x @ found.x < best @ best):

@@ -10,6 +10,7 @@ from math import isfinite
 from typing import Any, Literal, get_args
 
 from isometron.errors import IsometronError
+from isometron.geometry.tolerances import HAIR
 from isometron.wording import tr
 
 __all__ = [
@@ -106,7 +107,7 @@ def parse_length(text: str, unit: UnitName = "mm") -> float:
 
 def _following(unit: UnitName, last: float) -> float:
     """Return the factor of a part without unit: inches after feet, else the document's unit."""
-    return MM_PER["in"] if abs(last - 304.8) < 1e-6 else MM_PER[unit]
+    return MM_PER["in"] if abs(last - 304.8) < HAIR else MM_PER[unit]
 
 
 def _value(match: re.Match[str], text: str) -> float:

@@ -6,10 +6,11 @@ import numpy as np
 
 from isometron.geometry.chain_loops import chain_order
 from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.geometry.tolerances import HAIR
 
 __all__ = ["chained", "runs", "straightened"]
 
-_SAME = 1e-6
+_SAME = HAIR
 """mm of paper; ends so near to each other are one place."""
 
 
@@ -42,7 +43,7 @@ def runs(points: Floats, kind: Ints | None = None) -> list[Floats]:
     return [np.vstack([part[:1, :2], part[:, 2:]]) for part in np.split(points, np.flatnonzero(~on) + 1)]
 
 
-def straightened(run: Floats, off: float = 1e-6) -> Floats:
+def straightened(run: Floats, off: float = HAIR) -> Floats:
     """Return a polyline (M, 2) without the points that lie on the line between their neighbours, within ``off``.
 
     One that runs there and back along one line, as a ring seen on edge does, is that line once.

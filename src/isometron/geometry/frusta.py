@@ -17,6 +17,7 @@ import numpy as np
 from isometron.geometry.bodies import ConvexBodies
 from isometron.geometry.frames import Bools, Floats, Ints, after_each_other
 from isometron.geometry.frustum_loops import contour_lines, end_points, local_frames
+from isometron.geometry.tolerances import CLOSE, EXACT, HAIR
 
 __all__ = [
     "AROUND",
@@ -156,18 +157,18 @@ def dome_contours(frusta: Frusta, rows: Ints, eye: Floats) -> tuple[Floats, Floa
     lower = frusta.low[rows] < frusta.high[rows]  # the half below its widest ring
     e = np.column_stack([e[:, 0] / wide, e[:, 1] / wide, e[:, 2] - lower])
     away = np.sqrt((e * e).sum(axis=1))
-    outside = np.flatnonzero(away > 1.0 + 1e-9)
+    outside = np.flatnonzero(away > 1.0 + CLOSE)
     e, away, wide, lower, rows = e[outside], away[outside], wide[outside], lower[outside], rows[outside]
     n = e / away[:, None]
     up = np.array([0.0, 0.0, 1.0]) - n[:, 2:] * n
-    level = np.sqrt((up * up).sum(axis=1)) < 1e-9
+    level = np.sqrt((up * up).sum(axis=1)) < CLOSE
     up[level] = (1.0, 0.0, 0.0)
     up /= np.sqrt((up * up).sum(axis=1))[:, None]
     across = np.cross(n, up)
     centre, radius = n / away[:, None], np.sqrt(1.0 - 1.0 / away**2)[:, None]
     with np.errstate(divide="ignore", invalid="ignore"):
         limit = -centre[:, 2] / (radius[:, 0] * up[:, 2])
-    limit = np.where(up[:, 2] > 1e-12, limit, np.where(centre[:, 2] >= 0.0, -np.inf, np.inf))
+    limit = np.where(up[:, 2] > EXACT, limit, np.where(centre[:, 2] >= 0.0, -np.inf, np.inf))
     half = np.arccos(np.clip(limit, -1.0, 1.0))  # the part above the widest ring is within this of the top
     start, sweep = np.where(lower, half, -half), np.where(lower, 2 * np.pi - 2 * half, 2 * half)
     own = frusta.select(rows)
@@ -180,7 +181,7 @@ def dome_contours(frusta: Frusta, rows: Ints, eye: Floats) -> tuple[Floats, Floa
 
     middle = own.base + lower[:, None] * own.axle + world(centre)
     rings = np.hstack([middle, world(radius * up), world(radius * across)])
-    kept = sweep > 1e-6
+    kept = sweep > HAIR
     return rings[kept], np.column_stack([start, sweep])[kept] / (2 * np.pi), rows[kept]
 
 

@@ -12,6 +12,7 @@ from math import ceil, pi
 import numpy as np
 
 from isometron.geometry.frames import Bools, Floats
+from isometron.geometry.tolerances import CLOSE, EXACT, HAIR
 
 __all__ = [
     "Bend",
@@ -28,7 +29,7 @@ __all__ = [
 
 _QUARTER = 24
 """Chords to a quarter turn where a bent side hides what is behind it: 0.05 % of its radius from the true one."""
-_SAME = 1e-9
+_SAME = CLOSE
 
 
 @dataclass(frozen=True)
@@ -68,7 +69,7 @@ class Outline:
             before, after = self._way(k - 1 if k else count - 1, end=True), self._way(k, end=False)
             size = float(np.sqrt((before @ before) * (after @ after)))
             turn = before[0] * after[1] - before[1] * after[0]
-            found[k] = size < _SAME or abs(turn) > 1e-6 * size or before @ after < 0.0
+            found[k] = size < _SAME or abs(turn) > HAIR * size or before @ after < 0.0
         return found
 
     def upside_down(self, high: float) -> Outline:
@@ -243,7 +244,7 @@ def convex_pieces(polygon: Floats) -> list[Floats]:
     if not area.is_valid:
         area = shapely.make_valid(area)
     found = shapely.constrained_delaunay_triangles(area)
-    triangles = [np.asarray(t.exterior.coords)[:3] for t in found.geoms if t.area > 1e-9]
+    triangles = [np.asarray(t.exterior.coords)[:3] for t in found.geoms if t.area > CLOSE]
     return _joined_up([t if _turn(*t) > 0.0 else t[::-1] for t in triangles])
 
 
@@ -295,7 +296,7 @@ def _bulges(ring: list[int], places: list[Floats], corner: int) -> bool:
     k = ring.index(corner)
     before, here, after = (places[ring[n % len(ring)]] for n in (k - 1, k, k + 1))
     size = max(float(np.abs(here - before).max()), float(np.abs(after - here).max()))
-    return _turn(before, here, after) >= -1e-12 * size * size
+    return _turn(before, here, after) >= -EXACT * size * size
 
 
 def inside_parts(polygon: Floats, start: Floats, end: Floats) -> list[tuple[float, float]]:
@@ -306,11 +307,11 @@ def inside_parts(polygon: Floats, start: Floats, end: Floats) -> list[tuple[floa
     with np.errstate(divide="ignore", invalid="ignore"):
         t = (off[:, 0] * sides[:, 1] - off[:, 1] * sides[:, 0]) / cross
         s = (off[:, 0] * way[1] - off[:, 1] * way[0]) / cross
-    met = (np.abs(cross) > 1e-12) & (t > 0.0) & (t < 1.0) & (s >= -1e-9) & (s <= 1.0 + 1e-9)
+    met = (np.abs(cross) > EXACT) & (t > 0.0) & (t < 1.0) & (s >= -CLOSE) & (s <= 1.0 + CLOSE)
     cuts = [0.0, *np.unique(t[met]).tolist(), 1.0]
     found: list[tuple[float, float]] = []
     for low, high in pairwise(cuts):
-        if high - low > 1e-9 and holds(polygon, start + (low + high) / 2 * way):
+        if high - low > CLOSE and holds(polygon, start + (low + high) / 2 * way):
             if found and found[-1][1] == low:
                 found[-1] = (found[-1][0], high)
             else:
@@ -318,7 +319,7 @@ def inside_parts(polygon: Floats, start: Floats, end: Floats) -> list[tuple[floa
     return found
 
 
-def holds(polygon: Floats, place: Floats, slack: float = 1e-6) -> bool:
+def holds(polygon: Floats, place: Floats, slack: float = HAIR) -> bool:
     """Tell whether a place (2,) lies inside a polygon (P, 2), or within ``slack`` of its rim."""
     other = np.roll(polygon, -1, axis=0)
     sides = other - polygon

@@ -5,9 +5,12 @@ import cython
 import numpy as np
 from cython.cimports.libc.math import atan2, cos, fabs, floor, sin, sqrt
 
-from isometron.geometry.tolerances import MERGE_PARAMETER
+from isometron.geometry.tolerances import CLOSE, EXACT, MERGE_PARAMETER
 
 __all__ = ["ArcPieces", "LinePieces", "camera_points", "camera_rings", "ring_ellipses"]
+
+_CLOSE = cython.declare(cython.double, CLOSE)
+_EXACT = cython.declare(cython.double, EXACT)
 
 _MERGE = cython.declare(cython.double, MERGE_PARAMETER)
 _TURN = cython.declare(cython.double, 6.283185307179586)
@@ -136,7 +139,7 @@ class LinePieces:
     ) -> cython.void:
         n: cython.Py_ssize_t = self.count
         f: cython.double = self.distance
-        most: cython.double = self.reach * (1.0 + 1e-9)
+        most: cython.double = self.reach * (1.0 + _CLOSE)
         u0: cython.double = x0 * (f / z0)
         v0: cython.double = y0 * (f / z0)
         u1: cython.double = x1 * (f / z1)
@@ -348,7 +351,7 @@ class ArcPieces:
     @cython.inline
     @cython.exceptval(check=False)
     def _closed(self, g: cython.Py_ssize_t) -> cython.bint:
-        return fabs(self.span[g, 1]) >= 1.0 - 1e-12
+        return fabs(self.span[g, 1]) >= 1.0 - _EXACT
 
     @cython.cfunc
     @cython.exceptval(check=False)
@@ -368,7 +371,7 @@ class ArcPieces:
         onward = _turned(last - first)
         if _turned(self._place(g, (low + high) / 2) - first) > onward:
             first, onward = last, _TURN - onward
-        if (high - low) * fabs(self.span[g, 1]) >= 1.0 - 1e-12:
+        if (high - low) * fabs(self.span[g, 1]) >= 1.0 - _EXACT:
             onward = _TURN
         for k in range(5):
             self.made[n, k] = self.shapes[g, k]

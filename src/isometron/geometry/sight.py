@@ -14,9 +14,11 @@ import cython
 import numpy as np
 from cython.cimports.libc.math import acos, atan2, cos, fabs, floor, sin, sqrt
 
-from isometron.geometry.tolerances import MERGE_PARAMETER
+from isometron.geometry.tolerances import HAIR, MERGE_PARAMETER
 
 __all__ = ["Sight"]
+
+_HAIR = cython.declare(cython.double, HAIR)
 
 _NO_DEPTH = cython.declare(cython.double, 1e-200)  # as view.eye: dividing by less overflows
 _MERGE = cython.declare(cython.double, MERGE_PARAMETER)
@@ -24,7 +26,7 @@ _SHORT = cython.declare(cython.double, 0.4)  # turns; as `shadow_loops.arc_hulls
 _TURN = cython.declare(cython.double, 6.283185307179586)
 _FINE = cython.declare(cython.double, 0.001)  # mm of paper to which a change along a ring is bisected
 _STEP = cython.declare(cython.double, 3.0)  # mm of paper between two samples of a ring, at most
-_LEAST_RUN = cython.declare(cython.double, 1e-6)  # a sight line within for less of its length only touches
+_LEAST_RUN = cython.declare(cython.double, HAIR)  # a sight line within for less of its length only touches
 _FRESH = cython.declare(cython.Py_ssize_t, 32)  # a direction turned on so many times is computed anew
 _MOST_SAMPLES = cython.declare(cython.Py_ssize_t, 400)
 _NARROW = cython.declare(cython.double, 1e-3)  # a dip is followed down to this part of two steps

@@ -1,6 +1,15 @@
 """Every tolerance of the program, each with its reason. Lengths are relative to a scale given by the caller."""
 
-__all__ = ["MERGE_PARAMETER", "PARALLEL", "SAME_DIRECTION", "SAME_PLACE", "TOUCH"]
+__all__ = ["CLOSE", "EXACT", "HAIR", "MERGE_PARAMETER", "PARALLEL", "SAME_DIRECTION", "SAME_PLACE", "TOUCH"]
+
+EXACT = 1e-12
+"""Numbers of about one that differ by less are the same: what a handful of sines and products leaves of sixteen digits."""
+
+CLOSE = 1e-9
+"""Parts, ratios and sizes that differ by less are alike, and a length in mm that is less is none: a longer way of arithmetic."""
+
+HAIR = 1e-6
+"""A length in mm, or a part of one, too small to be drawn or pulled: a nanometre at furniture size."""
 
 PARALLEL = 1e-12
 """|direction . look| below this: the direction is parallel to the picture and has no finite vanishing point.

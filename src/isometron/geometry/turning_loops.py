@@ -5,7 +5,11 @@ import cython
 import numpy as np
 from cython.cimports.libc.math import acos, ceil, cos, fabs
 
+from isometron.geometry.tolerances import EXACT
+
 __all__ = ["Contours"]
+
+_EXACT = cython.declare(cython.double, EXACT)
 
 _NONE = cython.declare(cython.double, 2.0)  # no cosine: there is no contour
 _HALVINGS = cython.declare(cython.int, 30)
@@ -168,7 +172,7 @@ class Contours:
         self._between(t)
         over: cython.double = self.wide * rise - run * (self.at - self.height)
         under: cython.double = rise * self.away
-        if fabs(under) <= 1e-12 * fabs(over) or under == 0.0:
+        if fabs(under) <= _EXACT * fabs(over) or under == 0.0:
             return _NONE if over >= 0.0 else -_NONE
         return over / under
 

@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isometron.geometry.frames import Bools, Floats, Ints, after_each_other
+from isometron.geometry.tolerances import EXACT
 
 __all__ = [
     "AIDS",
@@ -197,7 +198,7 @@ class Raster:
     @property
     def straight(self) -> bool:
         """Whether it lies on the paper without any slant: moved, turned and scaled only along its sides."""
-        return bool(np.allclose(self.place[2, :2], 0.0, atol=1e-12 * abs(float(self.place[2, 2]))))
+        return bool(np.allclose(self.place[2, :2], 0.0, atol=EXACT * abs(float(self.place[2, 2]))))
 
 
 @dataclass(frozen=True)

@@ -10,6 +10,7 @@ import numpy as np
 from isometron.document.model import Document
 from isometron.geometry.clipping import rectangle_exit
 from isometron.geometry.intervals import complement
+from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.solve.picture import Picture
 from isometron.view.eye import Eye
 from isometron.view.vanishing import Vanishing, horizon, vanishing
@@ -133,7 +134,7 @@ def going(point: Vanishing) -> str:
         du, dv = point.direction
         return "upright" if abs(dv) > abs(du) else "across"
     u, v = point.at
-    if hypot(u, v) < 1e-9:
+    if hypot(u, v) < CLOSE:
         return "away"
     if abs(u) >= abs(v):
         return "left" if u < 0 else "right"
@@ -165,7 +166,7 @@ def _on_horizon(
     if line is None:
         return None
     a, b = line.normal
-    if abs(a * at[0] + b * at[1] - line.offset) > 1e-6 * (abs(at[0]) + abs(at[1]) + 1.0):
+    if abs(a * at[0] + b * at[1] - line.offset) > HAIR * (abs(at[0]) + abs(at[1]) + 1.0):
         return None
     off = a * middle[0] + b * middle[1] - line.offset
     return middle[0] - off * a, middle[1] - off * b

@@ -14,6 +14,7 @@ import numpy as np
 
 from isometron.document.model import Document
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.solve.drawing import near_marks
 from isometron.solve.layers.layer import Seen
 from isometron.solve.marks import NOTHING, Lines, Marks
@@ -33,7 +34,7 @@ _FAR = 2e4
 _WAYS: dict[ViewName, tuple[float, float]] = {"side": (0.0, 0.0), "front": (90.0, 0.0), "plan": (0.0, -90.0)}
 """Yaw and pitch of each view: along y, from the right end, from above."""
 
-_SAME = 1e-6
+_SAME = HAIR
 """Stretches shorter than this, mm, are none."""
 
 _END = 2e-4
@@ -102,7 +103,7 @@ def _exact(scene: Scene, name: ViewName, lines: Lines) -> Lines:
     start, end = (flat[scene.edges[lines.edge, k]] for k in (0, 1))
     along = end - start
     square = (along**2).sum(axis=1)
-    seen = np.sqrt(square) > 1e-9  # an edge seen end on is a point
+    seen = np.sqrt(square) > CLOSE  # an edge seen end on is a point
     points = []
     for k in (0, 2):
         t = ((lines.points[seen, k : k + 2] - start[seen]) * along[seen]).sum(axis=1) / square[seen]
@@ -141,7 +142,7 @@ def _carriers(points: Floats) -> tuple[Floats, Floats, Floats]:
     points = points.copy()
     along = points[:, 2:] - points[:, :2]
     along /= np.maximum(np.hypot(*along.T), 1e-300)[:, None]
-    back = (along[:, 0] < -1e-9) | ((np.abs(along[:, 0]) <= 1e-9) & (along[:, 1] < 0.0))
+    back = (along[:, 0] < -CLOSE) | ((np.abs(along[:, 0]) <= CLOSE) & (along[:, 1] < 0.0))
     points[back] = points[back][:, [2, 3, 0, 1]]
     along[back] *= -1.0
     off = along[:, 0] * points[:, 1] - along[:, 1] * points[:, 0]

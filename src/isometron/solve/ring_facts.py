@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import CLOSE, EXACT
 from isometron.solve.drawing import Drawing
 from isometron.view.ring_picture import Circle, RingPicture, ring_picture
 from isometron.view.templates import USUAL_DEGREES, USUAL_MAJORS, Fit, best_fit
@@ -38,13 +39,13 @@ def ring_facts(
     """Return the facts of all rings of a volume, in order along its axle; boxes have none."""
     rounds = drawing.scene.rounds
     found = []
-    whole = np.abs(rounds.ring_span[:, 1]) >= 1.0 - 1e-12
+    whole = np.abs(rounds.ring_span[:, 1]) >= 1.0 - EXACT
     for row in np.flatnonzero((rounds.ring_owner == owner) & whole):
         ring = rounds.rings[row]
         first, second = ring[3:6], ring[6:9]
         a, b = float(np.sqrt(first @ first)), float(np.sqrt(second @ second))
         picture = ring_picture(drawing.document.eye, _circle(ring[:3], first, second, a))
-        round_ = abs(a - b) <= 1e-9 * a
+        round_ = abs(a - b) <= CLOSE * a
         fit = None
         if round_ and picture.kind == "ellipse" and picture.semi_minor > 0.0:
             fit = best_fit(picture.semi_major, picture.semi_minor, degrees, majors)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from isometron.document.units import format_length
+from isometron.geometry.tolerances import CLOSE
 from isometron.solve.drawing import Drawing
 from isometron.wording import count_words, tr
 
@@ -15,7 +16,7 @@ def visible_faces(drawing: Drawing, owner: int) -> tuple[int, ...]:
     """Return the faces of a box (rows of `BOX_FACES`) that the eye is in front of."""
     body = int(np.flatnonzero(drawing.scene.body_owner == owner)[0])
     normals, offsets = drawing.scene.bodies.normals[body], drawing.scene.bodies.offsets[body]
-    return tuple(int(k) for k in np.flatnonzero(normals @ drawing.document.eye.place > offsets + 1e-9))
+    return tuple(int(k) for k in np.flatnonzero(normals @ drawing.document.eye.place > offsets + CLOSE))
 
 
 def level_words(drawing: Drawing, owner: int) -> str:

@@ -9,6 +9,7 @@ import numpy as np
 from isometron.document.model import Document
 from isometron.geometry.clipping import clip_rows
 from isometron.geometry.frames import Bools
+from isometron.geometry.tolerances import CLOSE
 from isometron.solve.drawing import Drawing
 from isometron.solve.layers.labels import lay_labels
 from isometron.solve.marks import AIDS, NOBODY, Bag, Label, Lines, Marks, Role, Singles
@@ -82,7 +83,7 @@ def check_bar(width: float, height: float) -> Marks:
     """Return a bar in the lower margin that must measure its length on paper, with the quiet caution beside it."""
     length = next((n for n in _BAR_LENGTHS if n <= width - 2 * _MARGIN), _BAR_LENGTHS[-1])
     x, y = _MARGIN, 6.0
-    ticks = np.arange(0.0, length + 1e-9, 10.0)
+    ticks = np.arange(0.0, length + CLOSE, 10.0)
     high = np.where(ticks % 50.0 == 0.0, 2.2, 1.2)
     lines = [[x, y, x + length, y], *([x + t, y, x + t, y + h] for t, h in zip(ticks, high, strict=True))]
     labels = [Label(tr("{length:g} mm at true scale", length=length), x, y - 3.6, Role.LETTERING, NOBODY, size=2.4)]

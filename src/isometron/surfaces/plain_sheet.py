@@ -13,6 +13,7 @@ from isometron.document.proportion import module_mm
 from isometron.document.units import format_length, format_number
 from isometron.errors import IsometronError
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import HAIR
 from isometron.progress import Tell, telling, unheard
 from isometron.solve.layers.labels import lay_labels
 from isometron.solve.marks import NOBODY, NOTHING, Label, Lines, Marks, Role, Singles
@@ -126,7 +127,7 @@ def _grid(document: Document, placed: Placed, scale: float) -> Marks:
     low, high = placed.view.low, placed.view.high
     found = []
     for axis in (0, 1):
-        for place in np.arange(low[axis], high[axis] + 1e-6, module):
+        for place in np.arange(low[axis], high[axis] + HAIR, module):
             start, end = low.copy(), high.copy()
             start[axis] = end[axis] = place
             found.append([*placed.at(start, scale), *placed.at(end, scale)])

@@ -4,7 +4,11 @@
 import cython
 from cython.cimports.libc.math import fabs, sqrt
 
+from isometron.geometry.tolerances import CLOSE
+
 __all__ = ["Raster"]
+
+_CLOSE = cython.declare(cython.double, CLOSE)
 
 _OVERLAP = cython.declare(cython.double, 0.25)  # pixels by which a line is longer at each end, so that joints close
 _OPAQUE = cython.declare(cython.uint, 0xFF000000)
@@ -60,8 +64,8 @@ class Raster:
         length: cython.double = sqrt(dx * dx + dy * dy)
         if not length < _LONGEST:
             return
-        if length < 1e-9:
-            dx, dy, length = 1e-9, 0.0, 1e-9
+        if length < _CLOSE:
+            dx, dy, length = _CLOSE, 0.0, _CLOSE
         if fabs(dx) >= fabs(dy):
             if dx < 0.0:
                 x0, y0, dx, dy = x1, y1, -dx, -dy

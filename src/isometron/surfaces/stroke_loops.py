@@ -5,7 +5,11 @@ import cython
 import numpy as np
 from cython.cimports.libc.math import ceil, cos, fabs, floor, sin, sqrt
 
+from isometron.geometry.tolerances import CLOSE
+
 __all__ = ["Strokes"]
+
+_CLOSE = cython.declare(cython.double, CLOSE)
 
 _STRAY = cython.declare(cython.double, 0.2)  # device units by which a chord may stray from its arc
 _FEWEST = cython.declare(cython.double, 0.5236)  # a whole ring has at least twelve chords
@@ -268,7 +272,7 @@ class Strokes:
         sweep: cython.double = shape[k, 6] - shape[k, 5]
         radius: cython.double = self.scale * max(shape[k, 2], shape[k, 3])
         # A chord over the angle d strays by r d^2 / 8.
-        step: cython.double = min(max(sqrt(8.0 * _STRAY / max(radius, 1e-9)), _FINEST), _FEWEST)
+        step: cython.double = min(max(sqrt(8.0 * _STRAY / max(radius, _CLOSE)), _FINEST), _FEWEST)
         number: cython.Py_ssize_t = cython.cast(cython.Py_ssize_t, ceil(fabs(sweep) / step))
         cosine: cython.double = cos(shape[k, 4])
         sine: cython.double = sin(shape[k, 4])
@@ -398,8 +402,8 @@ class Strokes:
         u: cython.double = self.one * dx + self.two * dy
         v: cython.double = self.two * dx - self.one * dy
         return (
-            self.sheet_left - 1e-9 <= u <= self.sheet_right + 1e-9
-            and self.sheet_lower - 1e-9 <= v <= self.sheet_upper + 1e-9
+            self.sheet_left - _CLOSE <= u <= self.sheet_right + _CLOSE
+            and self.sheet_lower - _CLOSE <= v <= self.sheet_upper + _CLOSE
         )
 
     @cython.cfunc

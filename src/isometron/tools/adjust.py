@@ -12,6 +12,7 @@ from isometron.document.edits import Edit, change_volume, move_volumes, reshape_
 from isometron.document.model import DocumentError
 from isometron.document.units import LengthError, format_length, format_number, parse_angle, parse_length
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import CLOSE
 from isometron.tools.handles import Grip, Handle, turning_circle
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import on_plane, pulled_length, round_step, rounded
@@ -171,7 +172,7 @@ def _move(
     if begun is None or now is None:
         return None
     rotation, corners = context.drawing.scene.rotations[handle.owner], context.drawing.scene.corners_of(handle.owner)
-    upright = abs(rotation[2, 2]) > 1.0 - 1e-9
+    upright = abs(rotation[2, 2]) > 1.0 - CLOSE
     axes = [rotation[:, k] if upright else np.eye(3)[k] for k in (0, 1)]
     shifts, words = [], []
     raw = [float((now - begun) @ axis) for axis in axes]

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import HAIR
 from isometron.solve.drawing import Drawing
 from isometron.solve.pick import FaceHit, corner_face, nearest_corner, pick_face
 from isometron.tools.pulling import on_plane, round_step, rounded
@@ -69,7 +70,7 @@ def _on_face(drawing: Drawing, hit: FaceHit, u: float, v: float, grain: float, r
     turned = normal @ rotation
     axis = int(np.argmax(np.abs(turned)))
     place = nearest_corner(drawing, hit.owner, u, v, reach)
-    if place is None or abs(float(normal @ (place - hit.place))) > 1e-6:
+    if place is None or abs(float(normal @ (place - hit.place))) > HAIR:
         step = _step(drawing, hit.place, grain)
         corner = np.array(volume.corner)
         own = (hit.place - corner) @ rotation

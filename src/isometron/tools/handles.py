@@ -8,6 +8,7 @@ from enum import Enum
 import numpy as np
 
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import CLOSE
 from isometron.solve.drawing import Drawing
 from isometron.solve.measures import going
 from isometron.view.vanishing import vanishing
@@ -109,7 +110,7 @@ def _off_end(
     paper, _ = drawing.document.eye.project(np.vstack([middle, end]))
     way = paper[1] - paper[0]
     size = float(np.hypot(*way))
-    way = way / size if size > 1e-9 else np.array([1.0, 0.0])
+    way = way / size if size > CLOSE else np.array([1.0, 0.0])
     at = paper[1] + _LIFT_PIXELS * grain * way
     return Handle(Grip.SLIDE, owner, end, (float(at[0]), float(at[1])), axis, sign, word)
 
@@ -170,7 +171,7 @@ def _turning_place(drawing: Drawing, owner: int, base: Floats) -> Floats:
     along = drawing.scene.rotations[owner][:, 0].copy()
     along[2] = 0.0
     length = float(np.sqrt(along @ along))
-    along = along / length if length > 1e-9 else np.array([1.0, 0.0, 0.0])
+    along = along / length if length > CLOSE else np.array([1.0, 0.0, 0.0])
     if float(along @ (drawing.document.eye.place - base)) < 0.0:
         along = -along
     place: Floats = base + _radius(drawing, owner) * along

@@ -14,6 +14,7 @@ from isometron.document.edits import Edit
 from isometron.document.model import DocumentError
 from isometron.document.units import format_length
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import EXACT
 from isometron.solve.layers.grids import face_words
 from isometron.solve.pick import box_face, nearest_edge, pick_face
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
@@ -66,8 +67,8 @@ def face_under(context: ToolContext, u: float, v: float) -> FaceUnder | None:
 def _parts(plane: FacePlane, place: Floats) -> tuple[float, float]:
     gap = place - plane.middle
     return (
-        float(gap @ plane.x) / max(plane.wide**2, 1e-12) + 0.5,
-        float(gap @ plane.y) / max(plane.high**2, 1e-12) + 0.5,
+        float(gap @ plane.x) / max(plane.wide**2, EXACT) + 0.5,
+        float(gap @ plane.y) / max(plane.high**2, EXACT) + 0.5,
     )
 
 

@@ -8,6 +8,7 @@ import numpy as np
 
 from isometron.document.units import UnitName
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import CLOSE
 from isometron.view.eye import Eye
 
 __all__ = ["on_plane", "paper_direction", "pulled_length", "round_step", "rounded"]
@@ -30,7 +31,7 @@ def paper_direction(eye: Eye, place: Floats, direction: Floats) -> Floats | None
     move = along[:2] * camera[2] - camera[:2] * along[2]
     size = float(np.hypot(*move))
     span = float(np.sqrt(camera @ camera) * np.sqrt(along @ along))
-    return move / size if size > 1e-9 * span else None
+    return move / size if size > CLOSE * span else None
 
 
 def pulled_length(eye: Eye, place: Floats, direction: Floats, u: float, v: float) -> float | None:
@@ -69,7 +70,7 @@ def round_step(size: float, unit: UnitName) -> float:
     if unit == "in":
         return 25.4 * next((s for s in _INCH_STEPS if s * 25.4 >= size), _INCH_STEPS[-1])
     power = 10.0 ** floor(log10(max(size, 0.1)))
-    return next(factor * power for factor in (1.0, 2.0, 5.0, 10.0) if factor * power >= size * (1 - 1e-9))
+    return next(factor * power for factor in (1.0, 2.0, 5.0, 10.0) if factor * power >= size * (1 - CLOSE))
 
 
 def rounded(length: float, step: float) -> float:

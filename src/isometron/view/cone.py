@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import EXACT
 from isometron.view.eye import Eye
 
 __all__ = ["off_axis", "outside_cone", "stretch"]
@@ -25,5 +26,5 @@ def stretch(eye: Eye, paper: ArrayLike) -> Floats:
 
 def outside_cone(eye: Eye, paper: ArrayLike) -> np.ndarray:
     """Tell for each paper point (N, 2) whether it lies outside the cone of vision; NaN rows are not."""
-    outside: np.ndarray = off_axis(eye, paper) > np.radians(eye.cone_deg) / 2 + 1e-12
+    outside: np.ndarray = off_axis(eye, paper) > np.radians(eye.cone_deg) / 2 + EXACT
     return outside

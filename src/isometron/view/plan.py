@@ -7,6 +7,7 @@ from math import atan2, degrees
 import numpy as np
 
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import CLOSE
 from isometron.view.eye import Eye
 
 __all__ = ["arm_angles", "bearing", "plan_points", "snapped"]
@@ -20,7 +21,7 @@ def bearing(eye: Eye, direction: Floats) -> float | None:
     yaw = np.radians(eye.yaw_deg)
     across = direction[0] * np.cos(yaw) + direction[1] * np.sin(yaw)
     away = -direction[0] * np.sin(yaw) + direction[1] * np.cos(yaw)
-    if np.hypot(across, away) < 1e-9 * np.sqrt(direction @ direction):
+    if np.hypot(across, away) < CLOSE * np.sqrt(direction @ direction):
         return None
     angle = degrees(atan2(across, away))
     return angle - 180.0 if angle > 90.0 else angle + 180.0 if angle <= -90.0 else angle

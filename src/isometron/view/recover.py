@@ -13,12 +13,13 @@ from math import atan2, degrees, hypot, radians, sqrt, tan
 import numpy as np
 
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import CLOSE, HAIR
 
 __all__ = ["NoEye", "ThreePointView", "TwoPointView", "eye_from_three", "eye_from_two", "triangle_angles"]
 
 Place = tuple[float, float]
 
-_ONE_PLACE = 1e-6
+_ONE_PLACE = HAIR
 """Points nearer to each other than this (mm) are one."""
 
 
@@ -134,7 +135,7 @@ def _widened(points: Floats, corner: int, acute: float) -> tuple[Place, ...]:
     off = points[corner] - one - foot * along
     height = hypot(*off)
     length = hypot(*(other - one))
-    if not (height > 1e-9 * length and 0.0 < foot < length):
+    if not (height > CLOSE * length and 0.0 < foot < length):
         return ()
     # With foot parts p and q the angle's tangent is h (p + q) / (h^2 - p q): solved for the height h.
     p, q, slope = foot, length - foot, tan(radians(acute))

@@ -17,6 +17,7 @@ from numpy.typing import ArrayLike
 from isometron.geometry.conics import circle_picture, ellipse_of
 from isometron.geometry.frames import Floats
 from isometron.geometry.piece_loops import camera_rings, ring_ellipses
+from isometron.geometry.tolerances import CLOSE
 from isometron.view.eye import Eye
 from isometron.view.vanishing import Vanishing, vanishing
 
@@ -25,10 +26,10 @@ __all__ = ["Circle", "RingPicture", "ring_picture", "rings_to_ellipses"]
 Place = tuple[float, float]
 Kind = Literal["ellipse", "parabola", "hyperbola", "segment", "behind"]
 
-_TOUCH = 1e-9
+_TOUCH = CLOSE
 """A circle within this part of its radius of the eye plane, or of the eye, counts as touching."""
 
-_ROUND = 1e-9
+_ROUND = CLOSE
 
 
 @dataclass(frozen=True)

@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import CLOSE
 
 __all__ = ["USUAL_DEGREES", "USUAL_MAJORS", "Fit", "best_fit", "best_hole", "ellipse_gap"]
 
@@ -21,7 +22,7 @@ USUAL_DEGREES = tuple(float(d) for d in range(10, 85, 5))
 USUAL_MAJORS = tuple(2.5 * n for n in range(2, 41))
 """A usual set: sheets every 5 degrees, holes by their major axis every 2.5 mm from 5 to 100 mm."""
 
-_TIE = 1e-9
+_TIE = CLOSE
 
 
 @dataclass(frozen=True)

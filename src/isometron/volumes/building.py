@@ -9,6 +9,7 @@ import numpy as np
 
 from isometron.geometry.bodies import stacked
 from isometron.geometry.frames import Ints, after_each_other
+from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.alone import ROUNDS, SOLIDS, Named, by_id
 from isometron.volumes.copies import is_many
 from isometron.volumes.keeping import Kept
@@ -102,4 +103,4 @@ def _outlines(parts: list[tuple[Ints, Solids]]) -> Outlines:
     vertices, edges, axes, soft, laid = map(after_each_other, made)
     outlines = Outlines(vertices, vertex_owner, edges, edge_owner, axes, soft, laid)
     # Sides drawn together to a line, as on a ridge, leave edges without length: they are none.
-    return outlines.of_edges(np.abs(vertices[edges[:, 1]] - vertices[edges[:, 0]]).max(axis=1, initial=0.0) > 1e-9)
+    return outlines.of_edges(np.abs(vertices[edges[:, 1]] - vertices[edges[:, 0]]).max(axis=1, initial=0.0) > CLOSE)

@@ -10,6 +10,7 @@ import msgspec
 import numpy as np
 
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import EXACT
 from isometron.volumes.box import box_corners
 from isometron.volumes.face_marks import ArchMark
 from isometron.volumes.flipping import flipped
@@ -92,7 +93,7 @@ def mirrored(volume: Volume, point: Floats, normal: Floats) -> Volume:
     start = corners[0, 1 << k]
     corner = start - 2.0 * float((start - point) @ normal) * normal
     yaw, pitch, roll = angles_of(turned)
-    same = np.abs(turned - rotations[0]).max() < 1e-12
+    same = np.abs(turned - rotations[0]).max() < EXACT
     angles = (volume.yaw_deg, volume.pitch_deg, volume.roll_deg) if same else (yaw, pitch, roll)
     return msgspec.structs.replace(
         flipped(volume, k),
@@ -118,7 +119,7 @@ def _as_it_stands(volume: Volume) -> Volume:
 def angles_of(rotation: Floats) -> tuple[float, float, float]:
     """Return yaw, pitch, roll in degrees of R = Rz(yaw) Rx(pitch) Ry(roll); roll is 0 where only their sum counts."""
     pitch = asin(min(max(float(rotation[2, 1]), -1.0), 1.0))
-    if abs(rotation[2, 1]) > 1.0 - 1e-12:
+    if abs(rotation[2, 1]) > 1.0 - EXACT:
         return degrees(atan2(rotation[1, 0], rotation[0, 0])), degrees(pitch), 0.0
     yaw, roll = atan2(-rotation[0, 1], rotation[1, 1]), atan2(-rotation[2, 0], rotation[2, 2])
     return degrees(yaw), degrees(pitch), degrees(roll)

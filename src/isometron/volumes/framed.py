@@ -14,6 +14,7 @@ import numpy as np
 from msgspec import Meta
 
 from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.geometry.tolerances import HAIR
 from isometron.volumes.box import box_bodies, box_corners
 from isometron.volumes.solids import Solids, hard
 from isometron.volumes.volume import Length, Volume
@@ -22,7 +23,7 @@ __all__ = ["Framed", "Rail", "framed_solids"]
 
 Part = Annotated[float, Meta(ge=0.0, le=1.0, description="part of the size, 0 to 1")]
 Small = Annotated[float, Meta(ge=0.0, le=1e7, description="mm")]
-_SAME = 1e-6
+_SAME = HAIR
 
 
 class Rail(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):

@@ -14,6 +14,7 @@ import numpy as np
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import Frusta
 from isometron.geometry.outlines import arch_opening, flattened, inside_parts
+from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.box import BOX_EDGES, BOX_FACES, box_corners
 from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, PathMark, RingMark, TickMark
 from isometron.volumes.kinds import own_corners
@@ -54,7 +55,7 @@ class FacePlane:
     @property
     def has_area(self) -> bool:
         """Whether it is a face, and not a side drawn together to a line or a point."""
-        return self.wide > 1e-9 and self.high > 1e-9
+        return self.wide > CLOSE and self.high > CLOSE
 
     def at(self, x: float, y: float) -> Floats:
         """Return the world place (3,) of parts of the face, 0 to 1; straight lines stay straight."""
@@ -105,14 +106,14 @@ def _each(volume: Volume) -> Iterator[FaceMark]:
             continue
         for k in range(mark.count):
             at = (mark.at[0] + k * mark.step[0], mark.at[1] + k * mark.step[1])
-            if all(-1e-9 <= part <= 1.0 + 1e-9 for part in at):
+            if all(-CLOSE <= part <= 1.0 + CLOSE for part in at):
                 yield msgspec.structs.replace(mark, at=at, count=1)
 
 
 def mark_edges(volume: Volume) -> MarkEdges:
     """Return the straight parts of a volume's marks."""
     strokes = [stroke for mark in _each(volume) for stroke in _strokes(mark, volume)]
-    strokes = [s for s in strokes if float(np.abs(s[1] - s[0]).max()) > 1e-6]
+    strokes = [s for s in strokes if float(np.abs(s[1] - s[0]).max()) > HAIR]
     return MarkEdges(
         np.array([[a, b] for a, b, _, _ in strokes]).reshape(-1, 2, 3),
         np.array([axis for _, _, axis, _ in strokes], dtype=np.intp),
@@ -212,7 +213,7 @@ def _(mark: PathMark, volume: Volume) -> Iterator[Stroke]:
         places.append(places[0])
     for start, end in pairwise(places):
         own = np.abs((end - start) @ rotations[0])
-        axis = int(np.argmax(own)) if float(np.sort(own)[1]) < 1e-9 * float(own.max()) else -1
+        axis = int(np.argmax(own)) if float(np.sort(own)[1]) < CLOSE * float(own.max()) else -1
         yield start, end, axis, mark.soft
 
 
@@ -246,7 +247,7 @@ def _arch(mark: ArchMark, volume: Volume) -> tuple[FacePlane, list[tuple[list[tu
     for extra in (0.0, mark.band) if mark.band > 0.0 else (0.0,):
         wide = min(mark.wide + 2 * extra, 2 * min(middle, plane.wide - middle))
         high = min(mark.high + extra, plane.high - foot)
-        if wide <= 1e-6 or high <= 1e-6:
+        if wide <= HAIR or high <= HAIR:
             continue
         _, points, bends = arch_opening(middle - wide / 2, wide, high, mark.form, mark.rise)
         found.append(([(x, y + foot) for x, y in points], bends))
@@ -292,7 +293,7 @@ def ring_place(mark: RingMark, volume: Volume) -> tuple[FacePlane, Floats, float
 @_round.register
 def _(mark: RingMark, volume: Volume, row: int) -> RoundParts:
     plane, centre, radius = ring_place(mark, volume)
-    if radius <= 1e-6:
+    if radius <= HAIR:
         return RoundParts()
     x, y = plane.x / plane.wide, plane.y / plane.high
     span = np.array([[mark.start_deg / 360.0, mark.sweep_deg / 360.0]])
@@ -312,7 +313,7 @@ def _(mark: RingMark, volume: Volume, row: int) -> RoundParts:
     elif mark.depth > 0.0:
         hole = np.concatenate([ring(centre, 1.0), -mark.depth * plane.outward])
         parts.append(RoundParts(holes=hole[None], hole_owner=np.array([row])))
-    inner = [ring(upper, part) for part in mark.inner if 1e-9 < part < 1.0]
+    inner = [ring(upper, part) for part in mark.inner if CLOSE < part < 1.0]
     parts.append(RoundParts.drawn(row, inner, spans=np.repeat(span, len(inner), axis=0), laid=True))
     strokes = []
     # A whole ring of n divisions has n strokes; a part of one has a stroke at both of its ends.

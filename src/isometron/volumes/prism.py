@@ -15,6 +15,7 @@ from isometron.geometry.bodies import ConvexBodies, stacked
 from isometron.geometry.frames import Floats, Ints
 from isometron.geometry.frusta import Frusta
 from isometron.geometry.outlines import Outline, arch_wall, convex_pieces, counted, cut_rectangle, flattened
+from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.box import box_corners
 from isometron.volumes.face_marks import ArchForm
 from isometron.volumes.rounds import RoundParts
@@ -156,7 +157,7 @@ def _outline_edges(volume: Prism, outline: Outline) -> tuple[Ints, Ints]:
             continue
         after = (n + 1) % count
         dx, dy = np.abs(outline.corners[after] - outline.corners[n])
-        axis = a if dy <= 1e-9 * dx else b if dx <= 1e-9 * dy else -1
+        axis = a if dy <= CLOSE * dx else b if dx <= CLOSE * dy else -1
         edges += [(n, after), (n + count, after + count)]
         axes += [axis, axis]
     for n in map(int, np.flatnonzero(outline.sharp())):

@@ -12,6 +12,7 @@ import numpy as np
 from msgspec import Meta
 
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.geometry.turning import SAMPLES
 
 __all__ = [
@@ -29,7 +30,7 @@ __all__ = [
 Part = Annotated[float, Meta(ge=0.0, le=1.0, description="part of the size, 0 to 1")]
 _CORNER = np.radians(3.0)
 """A side that turns by less than this at a ring runs on there."""
-_ON_CURVE = 1e-6
+_ON_CURVE = HAIR
 """Of the width: a ring so near to the rounded side between its neighbours lies on it."""
 _FINER = 2.5
 _WITHIN = 1.0 - 3e-4
@@ -80,7 +81,7 @@ class Side:
     @property
     def dome(self) -> bool:
         """Whether it is half an ellipsoid."""
-        return self.kind == "round" and min(self.one.wide, self.two.wide) <= 1e-9
+        return self.kind == "round" and min(self.one.wide, self.two.wide) <= CLOSE
 
     @property
     def pieces(self) -> int:

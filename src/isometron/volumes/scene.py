@@ -14,7 +14,7 @@ from isometron.geometry.bodies import ConvexBodies, stacked
 from isometron.geometry.coincident import owned_spans
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.hiding import Curves
-from isometron.geometry.tolerances import SAME_PLACE
+from isometron.geometry.tolerances import EXACT, SAME_PLACE
 from isometron.volumes.copies import copies_of, is_many
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.solids import CORNERS
@@ -232,7 +232,7 @@ class Scene(Outlines):
         if len(kept) < 2:
             return kept
         first, second = rounds.rings[:, 3:6], rounds.rings[:, 6:9]
-        whole = np.abs(rounds.ring_span[:, 1]) >= 1.0 - 1e-12
+        whole = np.abs(rounds.ring_span[:, 1]) >= 1.0 - EXACT
         # The sum of the squares of its half axes tells an ellipse, wherever its angles are counted from.
         shape = np.einsum("gi,gj->gij", first, first) + np.einsum("gi,gj->gij", second, second)
         size = np.sqrt(np.maximum(np.trace(shape, axis1=1, axis2=2), 1e-300))

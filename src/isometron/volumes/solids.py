@@ -9,6 +9,7 @@ import numpy as np
 
 from isometron.geometry.bodies import ConvexBodies, stacked
 from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.geometry.tolerances import EXACT
 
 __all__ = ["CORNERS", "Solids"]
 
@@ -52,7 +53,7 @@ class Solids:
     def as_one(parts: Sequence[Solids]) -> Solids:
         """Return solids of one volume each as the solids of one volume: what a repeated volume is drawn from."""
         first, base = parts[0], np.cumsum([0] + [part.vertices.shape[1] for part in parts])
-        alike = [np.abs(part.rotations - first.rotations).max() < 1e-12 for part in parts]
+        alike = [np.abs(part.rotations - first.rotations).max() < EXACT for part in parts]
         return Solids(
             vertices=np.concatenate([part.vertices for part in parts], axis=1),
             edges=np.concatenate([part.edges + start for part, start in zip(parts, base, strict=False)]),

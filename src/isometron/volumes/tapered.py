@@ -9,6 +9,7 @@ import numpy as np
 from msgspec import Meta
 
 from isometron.geometry.frames import Floats, box_rotations
+from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.box import BOX_EDGE_AXES, BOX_EDGES, BOX_FACE_CORNERS, BOX_FACES, box_bodies, box_corners
 from isometron.volumes.solids import Solids, hard
 from isometron.volumes.volume import Volume
@@ -73,7 +74,7 @@ def tapered_solids(volumes: Sequence[Volume]) -> Solids:
         a, b, c, d = (corners[:, v] for v in BOX_FACE_CORNERS[number])
         normal = np.cross(c - a, d - b)
         # A face drawn together to a line keeps the direction that it has in the bounding box.
-        flat = np.sqrt((normal**2).sum(axis=1)) < 1e-9
+        flat = np.sqrt((normal**2).sum(axis=1)) < CLOSE
         normal[flat] = rotations[flat][:, :, axis] * (1.0 if side else -1.0)
         normal /= np.sqrt((normal**2).sum(axis=1))[:, None]
         place = (a + b + c + d) / 4

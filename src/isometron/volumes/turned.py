@@ -12,6 +12,7 @@ from msgspec import Meta
 
 from isometron.geometry.frames import Bools, Floats
 from isometron.geometry.frusta import Frusta
+from isometron.geometry.tolerances import CLOSE
 from isometron.geometry.turning import SAMPLES
 from isometron.volumes.box import BOX_BITS, BOX_EDGE_AXES, BOX_EDGES, box_corners, box_solids
 from isometron.volumes.profile import (
@@ -66,7 +67,7 @@ def turned_frame(volume: Turned) -> tuple[Floats, Floats]:
     axle = rotation[:, AXIS_LETTERS.index(volume.axle)]
     travel = np.array([-axle[1], axle[0], 0.0])
     size = float(np.sqrt(travel @ travel))
-    lean = _about(travel / size, radians(volume.lean_deg)) if size > 1e-9 else np.eye(3)
+    lean = _about(travel / size, radians(volume.lean_deg)) if size > CLOSE else np.eye(3)
     stood = _about(np.array([0.0, 0.0, 1.0]), radians(volume.steer_deg)) @ lean @ rotation
     half = np.array(volume.size) / 2
     return corner + rotation @ half - stood @ half, stood
@@ -126,8 +127,8 @@ def _parts_of(volume: Turned, corner: Floats, rotation: Floats, row: int) -> Rou
     frame = np.concatenate([middle, axle, first, second])
     ends = (sides[0].one, sides[-1].two)
     corners = corner_rings(volume.profile, volume.size[k], float(half[(k + 1) % 3]))
-    drawn = {place: not corner for place, corner in corners.items() if place[1] > 1e-9}
-    drawn |= {(end.at, part): False for end in ends for part in volume.face_rings if 1e-9 < part < end.wide}
+    drawn = {place: not corner for place, corner in corners.items() if place[1] > CLOSE}
+    drawn |= {(end.at, part): False for end in ends for part in volume.face_rings if CLOSE < part < end.wide}
     rings = [np.concatenate([middle + place * axle, part * first, part * second]) for place, part in drawn]
     soft = list(drawn.values())
     sections = _sections(volume, corner, rotation)
@@ -155,7 +156,7 @@ def _solids(
     rounded = np.concatenate([np.full(side.pieces, side.kind != "straight" and not side.dome) for side in sides])
     low_at, low, high_at, high, bulge = pieces.T
     # A stretch of the axle without any width is no body.
-    rows = np.flatnonzero((high_at - low_at > 1e-9) & (np.maximum(low, high) > 1e-9))
+    rows = np.flatnonzero((high_at - low_at > CLOSE) & (np.maximum(low, high) > CLOSE))
     frusta = Frusta(
         np.full(len(rows), row),
         middle + low_at[rows, None] * axle,

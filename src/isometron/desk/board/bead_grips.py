@@ -26,6 +26,7 @@ from isometron.document.eye_setting import (
 from isometron.document.model import Document, DocumentError
 from isometron.document.units import format_paper
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import CLOSE
 from isometron.solve.drawing import Drawing
 from isometron.solve.measures import going, off_sheet
 from isometron.tools.pencil import Note, Preview
@@ -184,7 +185,7 @@ def _paint_beads(
     document = drawing.document
     rotation = np.eye(3) if owner is None else drawing.scene.rotations[owner]
     points = box_vanishing(document.eye, rotation)
-    axis_level = np.abs(rotation[2]) < 1e-9
+    axis_level = np.abs(rotation[2]) < CLOSE
     for row, (point, word) in enumerate(zip(points, map(going, points), strict=True)):
         if point.at is None:
             continue

@@ -24,6 +24,7 @@ from isometron.document.model import Document
 from isometron.document.proportion import module_mm
 from isometron.document.units import format_length
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import HAIR
 from isometron.solve.plain_views import VIEWS, PlainView, plain_view, view_axes
 from isometron.surfaces.painters.painting import paint
 from isometron.surfaces.painters.qt_page import QtPagePainter
@@ -99,7 +100,7 @@ class ViewsBoard(QWidget):
         views = dict(zip(VIEWS, self._views, strict=True))
         sizes = [v.high - v.low for v in self._views]
         across, up = float(sizes[0][0] + sizes[1][0]), float(sizes[0][1] + sizes[2][1])
-        scale = max(across / max(self.width() - 130.0, 50.0), up / max(self.height() - 130.0, 50.0), 1e-6)
+        scale = max(across / max(self.width() - 130.0, 50.0), up / max(self.height() - 130.0, 50.0), HAIR)
         placed = lay_out(views, float(self.width()), float(self.height()), scale)
         return scale, [p.offset for p in placed]
 
@@ -154,7 +155,7 @@ class ViewsBoard(QWidget):
         volume = self._session.active_volume
         low = self._views[view].low if volume is None else self._extents(view, volume)[0]
         high = self._views[view].high if volume is None else self._extents(view, volume)[1]
-        count = int((high[axis] - low[axis]) / (self.quarters / 4.0) + 1e-6)
+        count = int((high[axis] - low[axis]) / (self.quarters / 4.0) + HAIR)
         return [float(low[axis]) + k * self.quarters / 4.0 for k in range(min(count, 80) + 1)]
 
     # --- hands ----------------------------------------------------------------------------------------------------
@@ -402,7 +403,7 @@ def _shape(grip: _Hold | None, *, draws: bool) -> Qt.CursorShape:
 def _every(view: PlainView, axis: int, step: float | None, scale: float) -> list[float]:
     if step is None or step / scale < 8.0:
         return []
-    return [float(p) for p in np.arange(view.low[axis], view.high[axis] + 1e-6, step)]
+    return [float(p) for p in np.arange(view.low[axis], view.high[axis] + HAIR, step)]
 
 
 def _pulled(

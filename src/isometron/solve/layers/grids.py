@@ -10,6 +10,7 @@ import numpy as np
 from isometron.document.budget import LEAST_GRID
 from isometron.document.model import Document
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import CLOSE
 from isometron.solve.layers.layer import Layer, Seen
 from isometron.solve.marks import NOTHING, Lines, Marks, Role
 from isometron.solve.picture import Picture, ruled
@@ -58,7 +59,7 @@ def _squares(origin: Floats, across: Floats, away: Floats, module: float) -> Flo
     segments = []
     for one, other in ((across, away), (away, across)):
         length = float(np.sqrt(one @ one))
-        count = floor(length / module + 1e-9)
+        count = floor(length / module + CLOSE)
         step = max(1, ceil(count / _MOST))
         places = np.unique(np.round([*(module * step * np.arange(count // step + 1)), length], 9)) / length
         for part in places:

@@ -12,6 +12,7 @@ from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import dome_contours
 from isometron.geometry.hiding import Curves
 from isometron.geometry.piece_loops import camera_rings
+from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.geometry.turning import turning_lines
 from isometron.solve.layers.layer import Layer, Reach, Seen
 from isometron.solve.marks import NOBODY, NOTHING, Arcs, Lines, Marks, Role
@@ -22,7 +23,7 @@ from isometron.volumes.scene import Scene
 
 __all__ = ["ROUNDS"]
 
-_ON_EDGE = 1e-6
+_ON_EDGE = HAIR
 """A ring whose picture is thinner than this part of its length is drawn as a line."""
 
 
@@ -99,7 +100,7 @@ def _hole_bottoms(eye: Eye, holes: Floats) -> tuple[Floats, Floats, Ints]:
     to_rim = np.einsum("hk,hk->h", holes[:, :3] - eye.place, down)
     depth = np.einsum("hk,hk->h", down, down)
     # The eye is before the face when it must go on downward to reach the rim.
-    rows = np.flatnonzero(to_rim > 1e-9 * depth)
+    rows = np.flatnonzero(to_rim > CLOSE * depth)
     part = to_rim[rows] / (to_rim[rows] + depth[rows])
     centre = eye.place + part[:, None] * (holes[rows, :3] + down[rows] - eye.place)
     first, second = holes[rows, 3:6], holes[rows, 6:9]
@@ -113,7 +114,7 @@ def _hole_bottoms(eye: Eye, holes: Floats) -> tuple[Floats, Floats, Ints]:
     half = np.where(away <= 1.0 - part, np.pi, np.pi - np.arccos(np.clip(cosine, -1.0, 1.0)))
     half = np.where(away >= 1.0 + part, 0.0, half)
     start = np.arctan2(y, x) + np.pi - half
-    kept = np.flatnonzero(half > 1e-6)
+    kept = np.flatnonzero(half > HAIR)
     rings = np.hstack([centre, part[:, None] * first, part[:, None] * second])[kept]
     span = np.column_stack([start, 2 * half])[kept] / (2 * np.pi)
     return rings, span, rows[kept]

@@ -8,6 +8,7 @@ from typing import Any, ClassVar
 import numpy as np
 
 from isometron.geometry.chains import chained, runs, straightened
+from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.solve.marks import Arcs, Curves, Fill, Label, Lines, Raster, Role, Singles
 from isometron.surfaces.pens import tone_colour
 from isometron.wording import tr
@@ -84,12 +85,12 @@ class DxfPainter:
         for shape, owner in zip(marks.shape, marks.owner, strict=True):
             u, v, a, b, angle, first, last = (float(x) for x in shape)
             attributes = self._layer(int(owner), role)
-            if a - b > 1e-9 * a:
+            if a - b > CLOSE * a:
                 major = (a * np.cos(angle), a * np.sin(angle))
                 self._space.add_ellipse(
-                    (u, v), major, ratio=max(b / a, 1e-6), start_param=first, end_param=last, dxfattribs=attributes
+                    (u, v), major, ratio=max(b / a, HAIR), start_param=first, end_param=last, dxfattribs=attributes
                 )
-            elif last - first >= 2 * np.pi - 1e-9:
+            elif last - first >= 2 * np.pi - CLOSE:
                 self._space.add_circle((u, v), a, dxfattribs=attributes)
             else:
                 self._space.add_arc(

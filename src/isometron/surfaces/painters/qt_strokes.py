@@ -10,6 +10,7 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QImage, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import EXACT
 from isometron.solve.marks import Fill, Label, Raster
 from isometron.surfaces.fonts import LETTERING_FONT
 from isometron.surfaces.stroke_loops import Strokes
@@ -59,7 +60,7 @@ def draw_arc(painter: QPainter, shape: Floats, scale: float, pen: QPen) -> None:
     painter.translate(x, y)
     painter.rotate(-float(np.degrees(angle)))
     box = QRectF(-a * scale, -b * scale, 2 * a * scale, 2 * b * scale)
-    if last - first >= 2 * np.pi - 1e-12:
+    if last - first >= 2 * np.pi - EXACT:
         painter.drawEllipse(box)
     else:
         painter.drawArc(box, round(float(np.degrees(first)) * 16), round(float(np.degrees(last - first)) * 16))

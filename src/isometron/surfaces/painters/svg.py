@@ -13,6 +13,7 @@ import numpy as np
 
 from isometron.geometry.chains import runs
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import EXACT
 from isometron.solve.drawing import Drawing
 from isometron.solve.marks import NOBODY, Arcs, Bag, Curves, Fill, Label, Lines, Raster, Role, Singles
 from isometron.surfaces.page import Page, sheet_page
@@ -163,7 +164,7 @@ def _arc(shape: Floats, height: float) -> str:
     """Return an arc (7,) as an ellipse or a path, turned to y down on a page ``height`` mm high."""
     u, v, a, b, angle, first, last = shape
     turn = -np.degrees(angle)
-    if last - first >= 2 * np.pi - 1e-12:
+    if last - first >= 2 * np.pi - EXACT:
         return (
             f'<ellipse cx="{u:.4f}" cy="{height - v:.4f}" rx="{a:.4f}" ry="{b:.4f}" '
             f'transform="rotate({turn:.4f} {u:.4f} {height - v:.4f})"/>'
