@@ -19,7 +19,7 @@ from isometron.volumes.prism import Counted, Cut, Prism
 from isometron.volumes.relations import Repeat
 from isometron.volumes.tapered import Tapered
 from isometron.volumes.turned import PROFILES, Turned
-from isometron.volumes.volume import AXIS_LETTERS
+from isometron.volumes.volume import DIRECTIONS
 from tests.strategies import shaped
 
 PLACE = {"id": "v", "name": "V", "corner": (-500.0, -300.0, 0.0), "size": (1000.0, 600.0, 500.0)}
@@ -136,7 +136,7 @@ def test_a_cut_corner_is_pulled_alone_or_with_all_the_others(name):
         assert alike.document.volumes[0].section.lengths == (70.0,) * 4
 
 
-@pytest.mark.parametrize("axle", AXIS_LETTERS)
+@pytest.mark.parametrize("axle", DIRECTIONS)
 @given(st.floats(-20.0, 20.0), st.floats(-20.0, 20.0))
 @settings(max_examples=15)
 def test_a_wheel_slides_along_its_axle_only(axle, du, dv):
@@ -150,7 +150,7 @@ def test_a_wheel_slides_along_its_axle_only(axle, du, dv):
         after = edit.document.volumes[0]
         assert changed_fields(before, after) <= {"corner"}
         moved = np.subtract(after.corner, before.corner)
-        k = AXIS_LETTERS.index(axle)
+        k = DIRECTIONS.index(axle)
         assert np.abs(np.delete(moved, k)).max() < 1e-9
 
 

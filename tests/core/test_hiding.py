@@ -56,7 +56,7 @@ def disagreements(eye, scene, curves, parts, rows):
         owner = curves.owner[row]
         own = scene.units_of(scene.body_owner) == owner  # a copy of a see-through volume hides only itself
         asked = np.flatnonzero(
-            ~scene.turned[scene.body_owner] & (scene.solid[scene.body_owner] | own & ~curves.laid[row])
+            ~scene.turned[scene.body_owner] & (scene.solid[scene.body_owner] | own & ~curves.is_mark[row])
         )
         round_ = np.flatnonzero(scene.solid[scene.unit_owner][frusta.owner] | (frusta.owner == owner))
         size = max(float(np.abs(points - eye.place).max(initial=1.0)), float(np.abs(eye.place).max()))
@@ -134,8 +134,8 @@ def test_what_is_hidden_does_not_depend_on_the_size_of_the_world(name, size):
         size * bodies.vertices, bodies.normals, size * bodies.offsets, bodies.ridges, bodies.ridge_faces
     )
     hiders = Hiders(eye.place, eye.axes, eye.viewing_distance, bodies, scene.body_owner, frusta, scene.solid, scene.turned,
-                    np.zeros(len(frusta)), scene.quiet)  # fmt: skip
-    scaled = hiders.hidden(Curves.rings(size * rings.at, rings.span, rings.owner, rings.laid))
+                    np.zeros(len(frusta)), scene.only_hides)  # fmt: skip
+    scaled = hiders.hidden(Curves.rings(size * rings.at, rings.span, rings.owner, rings.is_mark))
     assert len(found[0]) == len(scaled[0]) and np.allclose(found[1:], scaled[1:], atol=1e-4)
 
 

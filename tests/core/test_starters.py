@@ -19,7 +19,7 @@ from isometron.starters.catalogue import STARTERS, lay_starter
 from isometron.volumes.box import Box
 from isometron.volumes.building import scene_of
 from isometron.volumes.turned import Turned
-from isometron.volumes.volume import AXIS_LETTERS
+from isometron.volumes.volume import DIRECTIONS
 
 every = pytest.mark.parametrize("name", sorted(STARTERS))
 modules = st.floats(40.0, 3000.0).map(lambda x: round(x, 1))
@@ -56,7 +56,7 @@ def test_its_module_drives_all_of_it_after_it_is_laid(name):
     module = next(v for v in document.volumes if slug(v.name) == document.module)
     changed = resize_volume(document, module.id, 0, module.size[0] * 1.5).document
     if isinstance(module, Turned):
-        across = next(k for k in (1, 2) if AXIS_LETTERS[k] != module.axle)
+        across = next(k for k in (1, 2) if DIRECTIONS[k] != module.axle)
         changed = resize_volume(changed, module.id, across, module.size[across] * 1.5).document
     for volume in document.volumes:
         assert changed.volume(volume.id).size == pytest.approx(np.array(volume.size) * 1.5, rel=2e-3), volume.id

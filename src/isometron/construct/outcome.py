@@ -11,7 +11,7 @@ __all__ = ["Construction", "ConstructionError", "NotHere", "Options", "Spot", "S
 
 
 class ConstructionError(IsometronError, ValueError):
-    """A step that no ruler can take: lines that do not meet, or meet off any reasonable paper. Says why."""
+    """A step that no ruler can take: lines that do not meet, or meet off any reasonable paper. SizeExpression why."""
 
 
 @dataclass(frozen=True)

@@ -25,7 +25,7 @@ from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import CLOSE, EXACT, HAIR, PARALLEL
 from isometron.volumes.building import scene_of
 from isometron.volumes.turned import Turned
-from isometron.volumes.volume import AXIS_LETTERS
+from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
 __all__ = ["inner_ring", "ring_stack", "slid_ring", "wheels_in_a_row"]
@@ -215,7 +215,7 @@ def _travel(document: Document, row: int, ring: Ring) -> tuple[int, float] | Not
     scene = scene_of(document.volumes)
     if volume.copies:
         first = volume.copies[0]
-        way = scene.rotations[row][:, AXIS_LETTERS.index(first.along)] * first.pitch * (first.count - 1)
+        way = scene.rotations[row][:, DIRECTIONS.index(first.along)] * first.pitch * (first.count - 1)
     else:
         level = ring.first if abs(ring.first[2]) <= abs(ring.second[2]) else ring.second
         way = level * 2.0 * _USUAL_WHEELBASE

@@ -22,8 +22,8 @@ from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.box import box_corners
 from isometron.volumes.copies import copies_of
 from isometron.volumes.face_marks import DivideMark
-from isometron.volumes.relations import Direction, Repeat
-from isometron.volumes.volume import AXIS_LETTERS, Volume
+from isometron.volumes.relations import Repeat
+from isometron.volumes.volume import DIRECTIONS, Volume
 from isometron.wording import tr
 
 __all__ = [
@@ -33,9 +33,6 @@ __all__ = [
     "row_by_measuring_line",
     "with_a_ruler",
 ]
-
-
-_ALONG: tuple[Direction, ...] = ("long", "wide", "high")
 
 
 @dataclass(frozen=True)
@@ -256,14 +253,14 @@ def _row(document: Document, row: int) -> _Row | NotHere:
     """Return the first row of copies of a volume, or three bays side by side when it has none."""
     volume = document.volumes[row]
     first = volume.copies[0] if volume.copies else None
-    axis = None if first is None else AXIS_LETTERS.index(first.along)
+    axis = None if first is None else DIRECTIONS.index(first.along)
     side = _side(document, row, axis)
     if isinstance(side, NotHere):
         return side
     count, pitch = (3, side.true) if first is None else (first.count, first.pitch)
     whole = msgspec.structs.replace(
         volume,
-        copies=(Repeat(along=_ALONG[side.axis], count=count, pitch=pitch),),
+        copies=(Repeat(along=DIRECTIONS[side.axis], count=count, pitch=pitch),),
         mirror=None,
     )
     corners = np.concatenate([box_corners([copy])[0][0] for copy in copies_of(whole, dict)])

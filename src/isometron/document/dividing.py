@@ -16,7 +16,7 @@ from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.face_marks import DivideMark, FaceMark, TickMark
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.relations import Direction, Repeat
-from isometron.volumes.volume import AXIS_LETTERS
+from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
 __all__ = [
@@ -142,13 +142,13 @@ def repeat_on(document: Document, volume_id: str, along: Direction, by: int = 1)
     if volume.copies:
         first = msgspec.structs.replace(volume.copies[0], count=max(volume.copies[0].count + by, 1))
         return repeat(document, volume_id, (first, *volume.copies[1:]))
-    size = volume.size[AXIS_LETTERS.index(along)]
+    size = volume.size[DIRECTIONS.index(along)]
     return repeat(document, volume_id, (Repeat(along=along, count=1 + by, pitch=size),))
 
 
 def fill_between(volume: AnyVolume, along: Direction, whole: float, count: int) -> Repeat:
     """Return the row of ``count`` that fills a length from end to end, mm; raises `DocumentError` where there is no room."""
-    size = volume.size[AXIS_LETTERS.index(along)]
+    size = volume.size[DIRECTIONS.index(along)]
     if count < 2 or not whole > size:
         raise DocumentError(
             tr(

@@ -15,7 +15,7 @@ import numpy as np
 from isometron.document.edits import Edit
 from isometron.document.eye_edits import pivot
 from isometron.document.model import Document, DocumentError, with_fields
-from isometron.geometry.frames import Floats, box_rotation, camera_axes
+from isometron.geometry.frames import Floats, box_rotation, camera_axes, half_turn
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.view.eye import Eye
 from isometron.view.recover import NoEye, ThreePointView, TwoPointView, eye_from_three, eye_from_two
@@ -83,17 +83,13 @@ def placed(
     eye = with_fields(
         document.eye,
         position=(float(x), float(y), float(z)),
-        yaw_deg=_half_turn(yaw_deg),
+        yaw_deg=half_turn(yaw_deg),
         pitch_deg=float(pitch_deg),
         roll_deg=float(roll_deg),
         viewing_distance=float(viewing_distance),
     )
     sheet = with_fields(document.sheet, centre_of_vision=centre)
     return Edit(name, msgspec.structs.replace(document, eye=eye, sheet=sheet))
-
-
-def _half_turn(angle: float) -> float:
-    return (angle + 180.0) % 360.0 - 180.0
 
 
 def rotation_of(document: Document, row: int | None) -> Floats:

@@ -13,11 +13,12 @@ from isometron.document.model import Document, DocumentError, checked
 from isometron.document.roundness import kept_round
 from isometron.document.sizes import Sizes, kept_with
 from isometron.document.units import MM_PER
+from isometron.geometry.frames import half_turn
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.box import box_corners
 from isometron.volumes.copies import angles_of
 from isometron.volumes.kinds import AnyVolume
-from isometron.volumes.volume import AXIS_LETTERS
+from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
 __all__ = ["followed"]
@@ -131,7 +132,7 @@ def _kept(old: AnyVolume | None, volume: AnyVolume) -> AnyVolume:
         return volume
     changed = [k for k in range(3) if abs(old.size[k] - volume.size[k]) > _SAME]
     if old.says == volume.says and volume.says:
-        free = tuple(s for s in volume.says if s.drives not in {AXIS_LETTERS[k] for k in changed})
+        free = tuple(s for s in volume.says if s.drives not in {DIRECTIONS[k] for k in changed})
         volume = msgspec.structs.replace(volume, says=free)
     if volume.keep is None or old.keep != volume.keep:
         return volume
@@ -229,7 +230,7 @@ def _angles(volume: AnyVolume) -> tuple[float, float, float]:
 def _turned_along(volume: AnyVolume, was: AnyVolume, parent: AnyVolume) -> AnyVolume:
     """Turn a volume as the one it is joined to was turned; turned about the upright only, its angles stay plain."""
     if was.upright and parent.upright:
-        yaw = (volume.yaw_deg + parent.yaw_deg - was.yaw_deg + 180.0) % 360.0 - 180.0
+        yaw = half_turn(volume.yaw_deg + parent.yaw_deg - was.yaw_deg)
         return msgspec.structs.replace(volume, yaw_deg=round(yaw, 9))
     (first, second, own) = (box_corners([v])[1][0] for v in (was, parent, volume))
     yaw, pitch, roll = angles_of(second @ first.T @ own)

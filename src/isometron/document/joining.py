@@ -14,6 +14,7 @@ from isometron.geometry.frames import Floats
 from isometron.volumes.box import BOX_FACES, box_corners
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.relations import Direction, Hold, How, Join, Mirror
+from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
 __all__ = ["change_hold", "descendants", "group", "join", "join_onto", "mates", "mirror", "pull_apart", "ungroup"]
@@ -151,7 +152,7 @@ def mirror(document: Document, ids: Iterable[str], about: str | None, across: Di
 
 def _must_lie_off(document: Document, ids: set[str], about: str, across: Direction) -> None:
     other = document.volume(about)
-    axis = ("long", "wide", "high").index(across)
+    axis = DIRECTIONS.index(across)
     for volume in document.volumes:
         if volume.id in ids:
             low, high = extents_in(volume, other)

@@ -14,8 +14,8 @@ from isometron.document.sizes import Sizes, kept_with
 from isometron.document.targets import met
 from isometron.document.units import format_number
 from isometron.volumes.kinds import AnyVolume
-from isometron.volumes.relations import Keep, Says
-from isometron.volumes.volume import AXIS_LETTERS
+from isometron.volumes.relations import Keep, SizeExpression
+from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
 __all__ = [
@@ -65,7 +65,7 @@ def is_expression(document: Document, text: str) -> bool:
 
 def typed_size(document: Document, volume_id: str, axis: int, text: str) -> Edit:
     """Drive a size by what was typed, an expression; raises `DocumentError` for one that cannot be."""
-    return drive(document, volume_id, AXIS_LETTERS[axis], text)
+    return drive(document, volume_id, DIRECTIONS[axis], text)
 
 
 def drive(document: Document, volume_id: str, drives: str, text: str) -> Edit:
@@ -76,7 +76,7 @@ def drive(document: Document, volume_id: str, drives: str, text: str) -> Edit:
         raise DocumentError(tr("{volume} stands in no row, so it has no pitch.", volume=volume.name))
     says = tuple(s for s in volume.says if s.drives != drives)
     if body:
-        said = Says(drives=drives, text=body, unit=document.unit)  # type: ignore[arg-type]
+        said = SizeExpression(drives=drives, text=body, unit=document.unit)  # type: ignore[arg-type]
         says = (*says, checked(said, tr("what drives {volume}", volume=volume.name)))
     return _changed(
         document,
@@ -127,7 +127,7 @@ def keep_ratio(
         )
     keep = Keep(parts=parts)
     held = [k for k in range(3) if parts[k] > 0.0]
-    driven = [k for k in held if driven_text(volume, AXIS_LETTERS[k])]
+    driven = [k for k in held if driven_text(volume, DIRECTIONS[k])]
     axis = driven[0] if driven else _steady(volume, parts, held)
     size = kept_with(keep, volume.size, axis)
     changed = checked(

@@ -17,7 +17,7 @@ from isometron.volumes.box import Box
 from isometron.volumes.building import scene_of
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.turned import PROFILES, ProfileRing, Turned
-from isometron.volumes.volume import Volume
+from isometron.volumes.volume import DIRECTIONS, Volume
 from isometron.wording import tr
 
 __all__ = [
@@ -30,13 +30,12 @@ __all__ = [
     "profile_to_csv",
 ]
 
-_AXLES = ("long", "wide", "high")
 _WHEEL_RINGS, _WHEEL_SPOKES = (0.68, 0.3, 0.14), 0
 
 
 def _flattest(volume: Volume) -> str:
     """The own direction of the least size: a wheel's axle."""
-    return ("long", "wide", "high")[volume.size.index(min(volume.size))]
+    return DIRECTIONS[volume.size.index(min(volume.size))]
 
 
 def make_round(document: Document, ids: Iterable[str], profile: str) -> Edit:
@@ -69,7 +68,7 @@ def _within(volume: AnyVolume, axle: str) -> dict[str, object]:
     """Return size and corner of the largest round body in a bounding volume, in its middle but on its ground."""
     if isinstance(volume, Turned):
         return {}
-    a, b = (k for k in range(3) if _AXLES[k] != axle)
+    a, b = (k for k in range(3) if DIRECTIONS[k] != axle)
     size = np.array(volume.size)
     size[a] = size[b] = min(size[a], size[b])
     shift = (np.array(volume.size) - size) / 2
@@ -104,7 +103,7 @@ def pair_across(document: Document, volume_id: str) -> Edit:
     scene = scene_of(document.volumes)
     row = document.index_of(volume_id)
     assert row is not None
-    along = scene.rotations[row][:, _AXLES.index(volume.axle)]
+    along = scene.rotations[row][:, DIRECTIONS.index(volume.axle)]
     others = scene.vertices[scene.vertex_owner != row] @ along
     own = scene.corners_of(row) @ along
     if len(others) == 0:
@@ -169,7 +168,7 @@ def profile_from_csv(text: str) -> tuple[ProfileRing, ...]:
 
 def profile_to_csv(volume: Turned) -> str:
     """Return a volume's profile as rows of height and diameter in mm, and how the side runs on."""
-    k = ("long", "wide", "high").index(volume.axle)
+    k = DIRECTIONS.index(volume.axle)
     tall, wide = volume.size[k], volume.size[(k + 1) % 3]
     rows = [f"{ring.at * tall:g},{ring.wide * wide:g},{ring.then}" for ring in volume.profile]
     return "\n".join(["height,diameter,then", *rows]) + "\n"

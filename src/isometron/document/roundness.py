@@ -9,7 +9,7 @@ import msgspec
 from isometron.geometry.tolerances import HAIR
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.turned import Turned
-from isometron.volumes.volume import AXIS_LETTERS
+from isometron.volumes.volume import DIRECTIONS
 
 __all__ = ["is_oblong", "kept_round", "widths_of"]
 
@@ -19,7 +19,7 @@ _SAME = HAIR
 
 def widths_of(volume: Turned) -> tuple[int, int]:
     """Return the two own directions across the axle."""
-    k = AXIS_LETTERS.index(volume.axle)
+    k = DIRECTIONS.index(volume.axle)
     return (k + 1) % 3, (k + 2) % 3
 
 
@@ -62,7 +62,7 @@ def _round(before: AnyVolume, volume: Turned) -> AnyVolume:
     else:
         lead = a if size[a] <= size[b] else b
     size[a] = size[b] = size[lead]
-    driven = {AXIS_LETTERS[b if lead == a else a]}
+    driven = {DIRECTIONS[b if lead == a else a]}
     says = (
         tuple(each for each in volume.says if each.drives not in driven)
         if before.says == volume.says

@@ -11,7 +11,7 @@ from isometron.volumes.framed import Framed, Rail
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.prism import Arched, Counted, Cut, Prism
 from isometron.volumes.tapered import Tapered
-from isometron.volumes.volume import Volume
+from isometron.volumes.volume import DIRECTIONS, Volume
 from isometron.wording import mark, tr
 
 __all__ = ["SHAPES", "make_shape", "shared_fields"]
@@ -30,7 +30,7 @@ def _tapered(*lean: float) -> Callable[[Volume], AnyVolume]:
 
 def _cut(how: str, through: str) -> Callable[[Volume], AnyVolume]:
     def made(volume: Volume) -> AnyVolume:
-        across = [size for k, size in enumerate(volume.size) if ("long", "wide", "high")[k] != through]
+        across = [size for k, size in enumerate(volume.size) if DIRECTIONS[k] != through]
         length = round(0.15 * min(across), 1)
         section = Cut(how=how, lengths=(length,) * 4)  # type: ignore[arg-type]
         return Prism(**shared_fields(volume), through=through, section=section)  # type: ignore[arg-type]

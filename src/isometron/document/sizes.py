@@ -12,9 +12,9 @@ from isometron.document.model import DocumentError, NamedLength
 from isometron.document.units import UnitName
 from isometron.volumes.box import box_corners
 from isometron.volumes.kinds import AnyVolume
-from isometron.volumes.relations import Keep, Says
+from isometron.volumes.relations import Keep, SizeExpression
 from isometron.volumes.turned import Turned
-from isometron.volumes.volume import AXIS_LETTERS
+from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
 __all__ = ["Sizes", "diameter_of", "kept_with"]
@@ -26,7 +26,7 @@ def diameter_of(volume: AnyVolume) -> float:
     """Return the diameter of a round volume: its larger size across the axle; the long size of any other."""
     if not isinstance(volume, Turned):
         return volume.size[0]
-    return max(size for k, size in enumerate(volume.size) if AXIS_LETTERS[k] != volume.axle)
+    return max(size for k, size in enumerate(volume.size) if DIRECTIONS[k] != volume.axle)
 
 
 def kept_with(keep: Keep, size: Sequence[float], axis: int) -> tuple[float, float, float]:
@@ -97,13 +97,13 @@ class Sizes:
         volume, part = self._volumes[row], reference.part
         if not part or part == "diameter":
             if isinstance(volume, Turned):
-                return max(self.size(row, k) for k in range(3) if AXIS_LETTERS[k] != volume.axle)
+                return max(self.size(row, k) for k in range(3) if DIRECTIONS[k] != volume.axle)
             return self.size(row, 0)
-        if part in AXIS_LETTERS:
-            return self.size(row, AXIS_LETTERS.index(part))
+        if part in DIRECTIONS:
+            return self.size(row, DIRECTIONS.index(part))
         if part in ("pitch", "gap") and volume.copies:
             pitch = self.pitch(row)
-            along = AXIS_LETTERS.index(volume.copies[0].along)
+            along = DIRECTIONS.index(volume.copies[0].along)
             return pitch if part == "pitch" else abs(pitch) - self.size(row, along)
         if part in _PLACES:
             return self._place(volume, part)
@@ -131,19 +131,19 @@ class Sizes:
         key = (row, axis)
         if key not in self._found:
             volume = self._volumes[row]
-            name = f"{slug(volume.name)}.{AXIS_LETTERS[axis]}"
+            name = f"{slug(volume.name)}.{DIRECTIONS[axis]}"
             self._found[key] = self._within(name, key, lambda: self._worked_out(row, axis))
         return self._found[key]
 
     def _worked_out(self, row: int, axis: int) -> float:
         volume = self._volumes[row]
-        says = _says(volume, AXIS_LETTERS[axis])
+        says = _says(volume, DIRECTIONS[axis])
         if says is not None:
             return self.value(says.text, says.unit)
         keep = volume.keep
         if keep is not None and keep.parts[axis] > 0.0:
             for other in range(3):
-                if other != axis and keep.parts[other] > 0.0 and _says(volume, AXIS_LETTERS[other]) is not None:
+                if other != axis and keep.parts[other] > 0.0 and _says(volume, DIRECTIONS[other]) is not None:
                     return round(self.size(row, other) * keep.parts[axis] / keep.parts[other], 9)
         return volume.size[axis]
 
@@ -176,5 +176,5 @@ class Sizes:
             self._open.pop()
 
 
-def _says(volume: AnyVolume, drives: str) -> Says | None:
+def _says(volume: AnyVolume, drives: str) -> SizeExpression | None:
     return next((says for says in volume.says if says.drives == drives), None)

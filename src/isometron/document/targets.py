@@ -16,7 +16,7 @@ from isometron.document.sizes import Sizes, diameter_of
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.turned import Turned
-from isometron.volumes.volume import AXIS_LETTERS
+from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
 __all__ = ["Mending", "Met", "mended", "mending", "met", "targets_met"]
@@ -139,7 +139,7 @@ def _candidates(document: Document, target: Target) -> list[Mending]:
 
 def _parts(volume: object, part: str) -> tuple[str, ...]:
     """Return which numbers of a volume a part of its name stands for; a round one's diameter is all its sizes across."""
-    if part in AXIS_LETTERS:
+    if part in DIRECTIONS:
         return (part,)
     if part in ("pitch", "gap"):
         return ("pitch",)
@@ -151,12 +151,12 @@ def _parts(volume: object, part: str) -> tuple[str, ...]:
 def _number(volume: AnyVolume, drives: str) -> float:
     if drives == "pitch":
         return volume.copies[0].pitch
-    return diameter_of(volume) if drives == "diameter" else volume.size[AXIS_LETTERS.index(drives)]
+    return diameter_of(volume) if drives == "diameter" else volume.size[DIRECTIONS.index(drives)]
 
 
 def _across(volume: AnyVolume) -> set[str]:
     """Return the directions across a round volume's axle."""
-    return set(AXIS_LETTERS) - {getattr(volume, "axle", "")}
+    return {str(name) for name in DIRECTIONS} - {getattr(volume, "axle", "")}
 
 
 def _sizes_of(volume: AnyVolume, drives: str) -> set[str]:
@@ -203,7 +203,7 @@ def _with(document: Document, change: Mending, value: float) -> Edit:
                 first = msgspec.structs.replace(volume.copies[0], pitch=value)
                 volume = msgspec.structs.replace(volume, copies=(first, *volume.copies[1:]))
             else:
-                size = tuple(value if n in wanted else s for n, s in zip(AXIS_LETTERS, volume.size, strict=True))
+                size = tuple(value if n in wanted else s for n, s in zip(DIRECTIONS, volume.size, strict=True))
                 volume = msgspec.structs.replace(volume, size=size)
         volumes.append(volume)
     name = tr("mend {what} of {volume}", what=change.drives, volume=change.name)

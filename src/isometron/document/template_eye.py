@@ -11,7 +11,7 @@ import numpy as np
 from isometron.document.edits import Edit
 from isometron.document.eye_edits import away_from, raise_eye, step_to, turn_object, turn_of
 from isometron.document.model import Document, DocumentError
-from isometron.geometry.frames import Floats
+from isometron.geometry.frames import Floats, half_turn
 from isometron.geometry.tolerances import CLOSE
 from isometron.view.eye import Eye
 from isometron.view.ring_picture import rings_to_ellipses
@@ -87,7 +87,7 @@ def eye_for_template(
         x[free] = values
         result = document
         if x[0]:
-            result = turn_object(result, (float(turn + _TURN * x[0]) + 180.0) % 360.0 - 180.0).document
+            result = turn_object(result, half_turn(float(turn + _TURN * x[0]))).document
         if x[1]:
             result = raise_eye(result, float(high * exp(_SHARE * x[1]))).document
         if x[2]:

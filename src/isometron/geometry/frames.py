@@ -12,7 +12,7 @@ from typing import TypeVar, cast
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-__all__ = ["Bools", "Floats", "Ints", "after_each_other", "box_rotation", "box_rotations", "camera_axes"]
+__all__ = ["Bools", "Floats", "Ints", "after_each_other", "box_rotation", "box_rotations", "camera_axes", "half_turn"]
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
@@ -25,6 +25,11 @@ def after_each_other(parts: Sequence[Row]) -> Row:
     """Return arrays joined along their first axis; one that has all the rows is returned as it is."""
     filled = [part for part in parts if len(part)]
     return cast(Row, np.concatenate(filled)) if len(filled) > 1 else filled[0] if filled else parts[0]
+
+
+def half_turn(angle_deg: float) -> float:
+    """Return the same direction as an angle from -180 up to 180 degrees."""
+    return (angle_deg + 180.0) % 360.0 - 180.0
 
 
 def camera_axes(yaw: float, pitch: float = 0.0, roll: float = 0.0) -> Floats:

@@ -31,7 +31,7 @@ _NO_SPAN = np.zeros((0, 2))
 
 @dataclass(frozen=True)
 class Curves:
-    """Lines, or rings, in the world. owner : (N,) the volumes they belong to; laid : (N,) those that a see-through volume
+    """Lines, or rings, in the world. owner : (N,) the volumes they belong to; is_mark : (N,) those that a see-through volume
     does not hide, though it hides its own back edges; lenient : (N,) those on their own volume's rounded side, see `Hiders`.
 
     at : (N, 9) a ring's centre and two half axes, or (N, 6) a line's start and its way to the end; span : (N, 2) start and
@@ -43,24 +43,24 @@ class Curves:
     ring: bool
     span: Floats
     owner: Ints
-    laid: Bools
+    is_mark: Bools
     lenient: Bools
     bounds: Floats
 
     @staticmethod
-    def lines(ends: Floats, owner: Ints, laid: Bools | None = None, lenient: Bools | None = None) -> Curves:
+    def lines(ends: Floats, owner: Ints, is_mark: Bools | None = None, lenient: Bools | None = None) -> Curves:
         """Return lines between ``ends`` (N, 2, 3)."""
         at = np.ascontiguousarray(ends).reshape(-1, 6).copy()
         at[:, 3:] -= at[:, :3]
-        laid = np.ones(len(ends), dtype=bool) if laid is None else laid
+        is_mark = np.ones(len(ends), dtype=bool) if is_mark is None else is_mark
         lenient = np.zeros(len(ends), dtype=bool) if lenient is None else lenient
-        return Curves(at, False, _NO_SPAN, owner, laid, lenient, ends)
+        return Curves(at, False, _NO_SPAN, owner, is_mark, lenient, ends)
 
     @staticmethod
-    def rings(at: Floats, span: Floats, owner: Ints, laid: Bools, lenient: Bools | None = None) -> Curves:
+    def rings(at: Floats, span: Floats, owner: Ints, is_mark: Bools, lenient: Bools | None = None) -> Curves:
         """Return rings, or the parts of them that their spans say."""
         lenient = np.zeros(len(at), dtype=bool) if lenient is None else lenient
-        return Curves(at, True, span, owner, laid, lenient, arc_hulls(at, span, AROUND))
+        return Curves(at, True, span, owner, is_mark, lenient, arc_hulls(at, span, AROUND))
 
     def points_at(self, ring: Ints, t: Floats) -> Floats:
         """Return the points (P, K, 3) of rings (P,) at parts (P, K) of their spans."""
@@ -80,7 +80,7 @@ class Hiders:
         solid: (N,) volumes that hide what is behind them; others hide only their own lines.
         own_least: (R,) mm that a sight line must run inside a frustum for it to hide a lenient line of its own volume: a
             rounded side is made of straight pieces that stand out from its outline by a little.
-        quiet: (N,) volumes whose own lines and rings nobody asks about; they are told as seen.
+        only_hides: (N,) volumes whose own lines and rings nobody asks about; they are told as seen.
 
     ``around`` are the rows of bodies that the eye is within, or on.
     """
@@ -96,10 +96,10 @@ class Hiders:
         solid: Bools,
         without: Bools,
         own_least: Floats,
-        quiet: Bools,
+        only_hides: Bools,
     ) -> None:
         self._eye, self._axes, self._distance = eye, np.ascontiguousarray(axes), distance
-        self._quiet = quiet
+        self._only_hides = only_hides
         region = shadows(bodies, eye)
         owner = np.concatenate((body_owner, frusta.owner))
         frusta_seen = np.column_stack([frusta.seen_from(eye), frusta.low, frusta.high, frusta.bulge])
@@ -137,6 +137,6 @@ class Hiders:
         box, _, far = self._paper_bounds(curves.bounds)
         found: Parts = self._sight.hidden(
             self._eye, box, far, curves.at, curves.ring, curves.span, curves.owner,
-            curves.laid.view(np.uint8), curves.lenient.view(np.uint8), self._quiet.view(np.uint8), curves.bounds,
+            curves.is_mark.view(np.uint8), curves.lenient.view(np.uint8), self._only_hides.view(np.uint8), curves.bounds,
         )  # fmt: skip
         return found

@@ -53,7 +53,7 @@ class Sight:
     planes, begins, touch : of B bodies, see `shadow_loops.shadow_planes`. frusta : (R, 15) world to local directions row by
     row, the eye in local coordinates, low, high, bulge; own_least : (R,) mm that a sight line must run inside one to be hidden
     from a lenient line of the same volume. Of all H = B + R hiders: owner : (H,) volumes; others : (H,) whether
-    it hides other volumes too, or only lines of its own that are not laid on it; box, near : paper bounds (H, 4) and least
+    it hides other volumes too, or only lines of its own that are no marks on it; box, near : paper bounds (H, 4) and least
     depths (H,), order : by depth, of those that hide; volumes : how many, bodies come in their order; limit : mm, how far
     from the centre of vision the grid reaches at most.
     """
@@ -247,16 +247,16 @@ class Sight:
         ring: cython.bint,
         span: cython.double[:, ::1],
         owner: cython.Py_ssize_t[::1],
-        laid: cython.uchar[::1],
+        is_mark: cython.uchar[::1],
         lenient: cython.uchar[::1],
-        quiet: cython.uchar[::1],
+        only_hides: cython.uchar[::1],
         hull: cython.double[:, :, ::1],
     ) -> tuple:
         """Return the hidden stretches (curve, t0, t1) of N curves, sorted and disjoint, t from 0 to 1 along each.
 
         bounds, depths : their bounds on paper (N, 4) and greatest depths (N,), see `shadow_loops.set_bounds`; what lies
-        behind the eye is told as seen. Curves are in the world, and so is the eye. at, span, owner, laid, lenient, hull : see
-        `hiding.Curves`; quiet : volumes whose curves are told as seen.
+        behind the eye is told as seen. Curves are in the world, and so is the eye. at, span, owner, is_mark, lenient, hull : see
+        `hiding.Curves`; only_hides : volumes whose curves are told as seen.
         """
         k: cython.Py_ssize_t
         i: cython.Py_ssize_t
@@ -272,7 +272,7 @@ class Sight:
                 self.stamp[k] = -1
             for k in range(at.shape[0]):
                 self.far = depths[k]
-                if quiet[owner[k]] or not self.far > _NO_DEPTH:
+                if only_hides[owner[k]] or not self.far > _NO_DEPTH:
                     continue
                 self.row = k
                 self.box_left, self.box_lower = bounds[k, 0], bounds[k, 1]
@@ -287,7 +287,7 @@ class Sight:
                         for j in range(3):
                             self.places[i, j] = hull[k, i, j] - eye[j]
                 self.count = self.maybe_count = self.latest = 0
-                self._meet(owner[k], laid[k], lenient[k])
+                self._meet(owner[k], is_mark[k], lenient[k])
                 if self.maybe_count > 0 and not self._whole():
                     self._behind_frusta()
                 self._write()
@@ -317,7 +317,7 @@ class Sight:
     def _meet(
         self,
         owner: cython.Py_ssize_t,
-        laid: cython.bint,
+        is_mark: cython.bint,
         lenient: cython.bint,
     ) -> cython.void:
         """Find the hiders in the curve's cells that lie before it: bodies are asked at once, frusta are listed."""
@@ -330,7 +330,7 @@ class Sight:
         # Its own volume first: back edges, a quarter of all, are wholly hidden by it.
         for h in range(self.own[owner], self.own[owner + 1]):
             if self.asked[h]:
-                self._ask(h, owner, laid, lenient)
+                self._ask(h, owner, is_mark, lenient)
                 if self._whole():
                     return
         for y in range(self._row(self.box_lower), self._row(self.box_upper) + 1):
@@ -342,7 +342,7 @@ class Sight:
                     if self.near[h] >= self.far:
                         break
                     if self.stamp[h] != k:
-                        self._ask(h, owner, laid, lenient)
+                        self._ask(h, owner, is_mark, lenient)
                         if self._whole():
                             return
 
@@ -354,7 +354,7 @@ class Sight:
         self,
         h: cython.Py_ssize_t,
         owner: cython.Py_ssize_t,
-        laid: cython.bint,
+        is_mark: cython.bint,
         lenient: cython.bint,
     ) -> cython.void:
         """Hide what hider h hides of the curve, or list it."""
@@ -365,7 +365,7 @@ class Sight:
             return
         if self.box_lower > self.box[h, 3] or self.box[h, 1] > self.box_upper:
             return
-        if not self.others[h] and (self.owner[h] != owner or (laid and h < bodies)):
+        if not self.others[h] and (self.owner[h] != owner or (is_mark and h < bodies)):
             return
         if h >= bodies:
             self._list(h - bodies, lenient and self.owner[h] == owner)

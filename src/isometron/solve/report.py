@@ -22,7 +22,7 @@ from isometron.solve.measures import EdgeMeasure, off_sheet
 from isometron.solve.ring_facts import RingFact, ring_facts
 from isometron.view.sheet import paper_name
 from isometron.view.vanishing import Vanishing, box_vanishing, horizon, measuring_point, point_count, vanishing
-from isometron.volumes.volume import AXIS_LETTERS
+from isometron.volumes.volume import DIRECTIONS
 
 __all__ = ["REPORT_FORMAT", "REPORT_VERSION", "report"]
 
@@ -130,7 +130,7 @@ def _standing(drawing: Drawing, angles: tuple[float, float, float], rotation: Fl
         "roll_deg": angles[2],
         "volumes": ids,
         "points": point_count(eye, rotation),
-        "vanishing": {name: _vanishing(drawing, v) for name, v in zip(AXIS_LETTERS, points, strict=True)},
+        "vanishing": {name: _vanishing(drawing, v) for name, v in zip(DIRECTIONS, points, strict=True)},
         "diagonal_45": [_vanishing(drawing, v) for v in diagonals],
         "measuring": {
             "long": _measuring(drawing, points[0], points[1], upright),
@@ -210,7 +210,7 @@ def _ring(fact: RingFact) -> Values:
 def _edge(drawing: Drawing, m: EdgeMeasure) -> Values:
     return {
         "corners": list(m.corners),
-        "direction": AXIS_LETTERS[m.axis] if m.axis >= 0 else None,
+        "direction": DIRECTIONS[m.axis] if m.axis >= 0 else None,
         "going": m.going,
         "true": m.true,
         "drawn": m.drawn,

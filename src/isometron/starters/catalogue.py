@@ -21,7 +21,7 @@ from isometron.starters.parts import Parts
 from isometron.starters.vehicles import low_car, tall_van, three_wheeler, two_wheeler
 from isometron.volumes.building import build_scene, scene_of
 from isometron.volumes.kinds import AnyVolume
-from isometron.volumes.relations import Direction, Says
+from isometron.volumes.relations import Direction, SizeExpression
 from isometron.volumes.turned import Turned
 from isometron.wording import mark, tr
 
@@ -104,14 +104,14 @@ def _seen_well(document: Document) -> Document:
     return document
 
 
-def _driven(volume: AnyVolume, module: AnyVolume, name: str) -> tuple[Says, ...]:
+def _driven(volume: AnyVolume, module: AnyVolume, name: str) -> tuple[SizeExpression, ...]:
     """Return what drives a volume's sizes: what it was built with, and for the others so many modules."""
     says = volume.says
     for axis, way in enumerate(get_args(Direction)):
         is_module = volume is module and (axis == 0 or (isinstance(volume, Turned) and way != volume.axle))
         if is_module or volume.keep is not None or any(s.drives == way for s in says):
             continue
-        says = (*says, Says(drives=way, text=f"{volume.size[axis] / module.size[0]:.4g} {name}"))
+        says = (*says, SizeExpression(drives=way, text=f"{volume.size[axis] / module.size[0]:.4g} {name}"))
     return says
 
 

@@ -10,7 +10,7 @@ import msgspec
 from isometron.document.joins import joined_as_it_lies
 from isometron.document.model import NamedLength
 from isometron.volumes.kinds import AnyVolume
-from isometron.volumes.relations import Drives, Mirror, Says
+from isometron.volumes.relations import Drives, Mirror, SizeExpression
 from isometron.volumes.turned import PROFILES, Turned
 
 __all__ = ["Parts", "wheel"]
@@ -30,7 +30,7 @@ class Parts:
             parent = next(v for v in self.volumes if v.id == to)
             fields["joined"] = joined_as_it_lies(volume, parent)
         if says:
-            fields["says"] = tuple(Says(drives=_drives(name), text=text) for name, text in says.items())
+            fields["says"] = tuple(SizeExpression(drives=_drives(name), text=text) for name, text in says.items())
         made = msgspec.structs.replace(volume, **fields) if fields else volume
         self.volumes.append(made)
         return made

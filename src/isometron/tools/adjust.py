@@ -11,7 +11,7 @@ import numpy as np
 from isometron.document.edits import Edit, change_volume, move_volumes, reshape_volume, turn_volume
 from isometron.document.model import DocumentError
 from isometron.document.units import LengthError, format_length, format_number, parse_angle, parse_length
-from isometron.geometry.frames import Floats
+from isometron.geometry.frames import Floats, half_turn
 from isometron.geometry.tolerances import CLOSE
 from isometron.tools.handles import Grip, Handle, turning_circle
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
@@ -210,7 +210,7 @@ def _turn(
     if begun is None or now is None:
         return None
     swing = degrees(_azimuth(now - middle) - _azimuth(begun - middle))
-    angle = snapped((volume.yaw_deg + swing + 180.0) % 360.0 - 180.0)
+    angle = snapped(half_turn(volume.yaw_deg + swing))
     if pencil.text.strip():
         angle = parse_angle(pencil.text)
     edit = turn_volume(document, volume.id, angle)

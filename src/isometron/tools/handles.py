@@ -16,7 +16,7 @@ from isometron.volumes.box import BOX_FACES
 from isometron.volumes.prism import Cut, Prism, plane_axes
 from isometron.volumes.tapered import Tapered, tapered_corners
 from isometron.volumes.turned import Turned
-from isometron.volumes.volume import AXIS_LETTERS
+from isometron.volumes.volume import DIRECTIONS
 
 __all__ = ["Grip", "Handle", "handle_at", "handles", "turning_circle"]
 
@@ -94,7 +94,7 @@ def _slide(drawing: Drawing, owner: int, grain: float) -> list[Handle]:
     volume = drawing.document.volumes[owner]
     if not isinstance(volume, Turned):
         return []
-    axis = AXIS_LETTERS.index(volume.axle)
+    axis = DIRECTIONS.index(volume.axle)
     rotation, middle = drawing.scene.rotations[owner], drawing.scene.corners_of(owner).mean(axis=0)
     for sign in (1.0, -1.0):
         end = middle + sign * 0.5 * volume.size[axis] * rotation[:, axis]

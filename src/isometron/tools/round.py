@@ -15,6 +15,7 @@ from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import on_plane, pulled_length, rounded
 from isometron.tools.pulls import standing, step_at, strokes_from_base, typed_length
 from isometron.volumes.turned import Turned
+from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
 __all__ = ["round_tool"]
@@ -126,6 +127,6 @@ def _body(context: ToolContext, base: Base, radius: float, length: float) -> Tur
         yaw_deg=yaw,
         pitch_deg=pitch,
         roll_deg=roll,
-        axle=("long", "wide", "high")[base.normal],
+        axle=DIRECTIONS[base.normal],
     )
     return standing(base, body)

@@ -108,7 +108,7 @@ def _with_marks(solids: Solids, volume: Volume) -> Solids:
         rotations=solids.rotations,
         bodies=solids.bodies,
         body_row=solids.body_row,
-        laid=np.concatenate([np.zeros(len(solids.edges), dtype=bool), np.ones(len(marks.ends), dtype=bool)]),
+        is_mark=np.concatenate([np.zeros(len(solids.edges), dtype=bool), np.ones(len(marks.ends), dtype=bool)]),
     )
 
 

@@ -17,7 +17,7 @@ from isometron.volumes.flipping import flipped
 from isometron.volumes.framed import Framed
 from isometron.volumes.relations import Mirror, Repeat
 from isometron.volumes.turned import Turned, turned_frame
-from isometron.volumes.volume import AXIS_LETTERS, Volume
+from isometron.volumes.volume import DIRECTIONS, Volume
 
 __all__ = ["angles_of", "copies_of", "is_many", "mirrored"]
 
@@ -52,7 +52,7 @@ def _apart(volumes: list[Volume]) -> list[Volume]:
 
 
 def _stepped(volume: Volume, repeat: Repeat, number: int, rotation: Floats) -> Volume:
-    axis = AXIS_LETTERS.index(repeat.along)
+    axis = DIRECTIONS.index(repeat.along)
     shift = number * repeat.pitch * rotation[:, axis]
     size = list(volume.size)
     if repeat.last > 0.0 and number == repeat.count - 1:
@@ -65,7 +65,7 @@ def _stepped(volume: Volume, repeat: Repeat, number: int, rotation: Floats) -> V
 
 def _plane(mirror: Mirror, named: Callable[[], Mapping[str, Volume]]) -> tuple[Floats, Floats] | None:
     """Return a point (3,) of the mirror's plane and its unit normal (3,)."""
-    axis = AXIS_LETTERS.index(mirror.across)
+    axis = DIRECTIONS.index(mirror.across)
     if not mirror.about:
         return np.zeros(3), np.eye(3)[axis]
     other = named().get(mirror.about)

@@ -6,13 +6,14 @@ from functools import singledispatch
 
 import msgspec
 
+from isometron.geometry.frames import half_turn
 from isometron.volumes.box import BOX_FACES
 from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, PathMark, RingMark, TickMark
 from isometron.volumes.framed import Framed
 from isometron.volumes.prism import Arched, Counted, Cut, Prism, Section, plane_axes
 from isometron.volumes.tapered import Tapered
 from isometron.volumes.turned import Turned
-from isometron.volumes.volume import AXIS_LETTERS, Volume
+from isometron.volumes.volume import DIRECTIONS, Volume
 
 __all__ = ["flipped"]
 
@@ -33,7 +34,7 @@ def _shape(volume: Volume, axis: int) -> Volume:
 
 @_shape.register
 def _(volume: Turned, axis: int) -> Volume:
-    along = AXIS_LETTERS.index(volume.axle) == axis
+    along = DIRECTIONS.index(volume.axle) == axis
     # The lean is told against the axle, which a flip along it turns round.
     lean = -volume.lean_deg if along else volume.lean_deg
     steered = msgspec.structs.replace(volume, steer_deg=-volume.steer_deg, lean_deg=lean)
@@ -100,7 +101,7 @@ def _part(place: tuple[float, float], face: int, axis: int) -> tuple[float, floa
     own = BOX_FACES[face][0]
     if own == axis:
         return place
-    a, _, _ = plane_axes(AXIS_LETTERS[own])
+    a, _, _ = plane_axes(DIRECTIONS[own])
     return (1.0 - place[0], place[1]) if a == axis else (place[0], 1.0 - place[1])
 
 
@@ -115,9 +116,9 @@ def _(mark: RingMark, axis: int) -> FaceMark:
     own = BOX_FACES[mark.face][0]
     start = mark.start_deg
     if own != axis:
-        a, _, _ = plane_axes(AXIS_LETTERS[own])
+        a, _, _ = plane_axes(DIRECTIONS[own])
         start = (180.0 if a == axis else 0.0) - start - mark.sweep_deg
-        start = (start + 180.0) % 360.0 - 180.0
+        start = half_turn(start)
     return msgspec.structs.replace(
         mark,
         face=_face(mark.face, axis),
@@ -131,7 +132,7 @@ def _step(step: tuple[float, float], face: int, axis: int) -> tuple[float, float
     own = BOX_FACES[face][0]
     if own == axis:
         return step
-    a, _, _ = plane_axes(AXIS_LETTERS[own])
+    a, _, _ = plane_axes(DIRECTIONS[own])
     return (-step[0], step[1]) if a == axis else (step[0], -step[1])
 
 
@@ -146,7 +147,7 @@ def _(mark: DivideMark, axis: int) -> FaceMark:
     own = BOX_FACES[mark.face][0]
     across, up = mark.across, mark.up
     if own != axis:
-        a, _, _ = plane_axes(AXIS_LETTERS[own])
+        a, _, _ = plane_axes(DIRECTIONS[own])
         if a == axis:
             across = tuple(1.0 - part for part in reversed(across))
         else:

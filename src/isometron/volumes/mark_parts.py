@@ -20,7 +20,7 @@ from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, PathMar
 from isometron.volumes.kinds import own_corners
 from isometron.volumes.prism import Arched, Prism, outline_of, plane_axes
 from isometron.volumes.rounds import RoundParts
-from isometron.volumes.volume import AXIS_LETTERS, Volume
+from isometron.volumes.volume import DIRECTIONS, Volume
 
 __all__ = ["FacePlane", "MarkEdges", "face_plane", "mark_edges", "mark_rounds", "ring_place"]
 
@@ -69,7 +69,7 @@ def face_plane(volume: Volume, face: int) -> FacePlane:
     """Return a face of a volume's body; ``face`` is its number in `BOX_FACES`."""
     corners = own_corners(volume)
     axis, side = BOX_FACES[face]
-    a, b, _ = plane_axes(AXIS_LETTERS[axis])
+    a, b, _ = plane_axes(DIRECTIONS[axis])
     quad = np.array([[corners[side << axis | i << a | j << b] for j in (0, 1)] for i in (0, 1)])
     x = (quad[1, 0] - quad[0, 0] + quad[1, 1] - quad[0, 1]) / 2
     y = (quad[0, 1] - quad[0, 0] + quad[1, 1] - quad[1, 0]) / 2
@@ -140,7 +140,7 @@ def _wall(volume: Volume, face: int) -> Floats | None:
     """Return the outline (P, 2) of a wall with an arched opening, mm on its plane; None for any other face."""
     if not isinstance(volume, Prism) or not isinstance(volume.section, Arched):
         return None
-    if AXIS_LETTERS[BOX_FACES[face][0]] != volume.through:
+    if DIRECTIONS[BOX_FACES[face][0]] != volume.through:
         return None
     return flattened(outline_of(volume))
 
@@ -277,7 +277,7 @@ def _(mark: ArchMark, volume: Volume, row: int) -> RoundParts:
             halves = [half[0] * x + half[1] * y for half in (bend.first, bend.second)]
             rings.append(np.concatenate([centre, *halves]))
             spans.append((bend.start / (2 * pi), bend.sweep / (2 * pi)))
-    return RoundParts.drawn(row, rings, spans=np.array(spans).reshape(-1, 2), laid=True)
+    return RoundParts.drawn(row, rings, spans=np.array(spans).reshape(-1, 2), is_mark=True)
 
 
 def ring_place(mark: RingMark, volume: Volume) -> tuple[FacePlane, Floats, float]:
@@ -302,19 +302,19 @@ def _(mark: RingMark, volume: Volume, row: int) -> RoundParts:
         return np.concatenate([place, part * radius * x, part * radius * y])
 
     raised = max(-mark.depth, 0.0) * plane.outward
-    parts = [RoundParts.drawn(row, [ring(centre, 1.0)], spans=span, laid=True)]
+    parts = [RoundParts.drawn(row, [ring(centre, 1.0)], spans=span, is_mark=True)]
     upper = centre + raised
     if mark.depth < 0.0:
         axle = raised[None]
         one = np.ones(1)
         body = Frusta(np.array([row]), centre[None], axle, radius * x[None], radius * y[None], one, one, np.zeros(1))
         parts.append(RoundParts(frusta=body, rounded=np.zeros(1, dtype=bool)))
-        parts.append(RoundParts.drawn(row, [ring(upper, 1.0)], laid=True))
+        parts.append(RoundParts.drawn(row, [ring(upper, 1.0)], is_mark=True))
     elif mark.depth > 0.0:
         hole = np.concatenate([ring(centre, 1.0), -mark.depth * plane.outward])
         parts.append(RoundParts(holes=hole[None], hole_owner=np.array([row])))
     inner = [ring(upper, part) for part in mark.inner if CLOSE < part < 1.0]
-    parts.append(RoundParts.drawn(row, inner, spans=np.repeat(span, len(inner), axis=0), laid=True))
+    parts.append(RoundParts.drawn(row, inner, spans=np.repeat(span, len(inner), axis=0), is_mark=True))
     strokes = []
     # A whole ring of n divisions has n strokes; a part of one has a stroke at both of its ends.
     count = mark.divisions + int(mark.divisions > 0 and mark.sweep_deg < 360.0)

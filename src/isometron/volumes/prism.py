@@ -20,7 +20,7 @@ from isometron.volumes.box import box_corners
 from isometron.volumes.face_marks import ArchForm
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.solids import Solids, hard
-from isometron.volumes.volume import AXIS_LETTERS, Volume
+from isometron.volumes.volume import DIRECTIONS, Volume
 
 __all__ = ["Arched", "Counted", "Cut", "Prism", "Section", "outline_of", "plane_axes", "prism_rounds", "prism_solids"]
 
@@ -82,7 +82,7 @@ class Prism(Volume, frozen=True, kw_only=True, forbid_unknown_fields=True, tag="
 
 def plane_axes(across: str) -> tuple[int, int, int]:
     """Return the two own directions of a plane square to a direction, in their order, and that direction."""
-    k = AXIS_LETTERS.index(across)
+    k = DIRECTIONS.index(across)
     a, b = (n for n in range(3) if n != k)
     return a, b, k
 

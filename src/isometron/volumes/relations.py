@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 import msgspec
 from msgspec import Meta
 
-__all__ = ["Direction", "Drives", "Hold", "How", "Join", "Keep", "Mirror", "Repeat", "Says"]
+__all__ = ["Direction", "Drives", "Hold", "How", "Join", "Keep", "Mirror", "Repeat", "SizeExpression"]
 
 Direction = Literal["long", "wide", "high"]
 Distance = Annotated[float, Meta(ge=-1e7, le=1e7, description="mm")]
@@ -63,7 +63,7 @@ class Join(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True
     holds: tuple[Hold, Hold, Hold]
 
 
-class Says(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+class SizeExpression(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     """An expression that drives a size, or the pitch of the first row of copies; bare numbers in it are in ``unit``."""
 
     drives: Drives

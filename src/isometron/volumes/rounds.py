@@ -21,7 +21,7 @@ _TOUCH = 1e-3
 """An outline is not hidden by less than this part of its own body's radius, which its sight line touches."""
 
 _OWNED = {
-    "ring_owner": ("rings", "ring_span", "ring_soft", "ring_laid"),
+    "ring_owner": ("rings", "ring_span", "ring_soft", "ring_is_mark"),
     "stroke_owner": ("strokes",),
     "hole_owner": ("holes",),
     "bend_owner": ("bends", "bend_curve"),
@@ -54,7 +54,7 @@ class RoundParts:
 
     frusta : solid pieces, in order along each axle; rounded : (R,) those that a rounded side is cut into. bends : (K, 12),
     bend_curve : (K, M, 4), bend_owner : (K,) the rounded sides themselves, for their outlines, see `turning.turning_lines`. rings : (G, 9) centre and two half axes; ring_span : (G, 2) start and sweep in turns;
-    ring_owner : (G,); ring_soft : (G,) drawn as construction, near half only; ring_laid : (G,) marks on a volume, which it does not hide when it is see-through. strokes : (S, 2, 3) ends; stroke_owner.
+    ring_owner : (G,); ring_soft : (G,) drawn as construction, near half only; ring_is_mark : (G,) marks on a volume, which it does not hide when it is see-through. strokes : (S, 2, 3) ends; stroke_owner.
     holes : (H, 12) centre, half axes and the way down to the bottom; hole_owner. skins : convex round sides that are no
     pieces of their own (rounded edges), with skin_span : (K, 2) radians about the axle: only their outline is drawn.
     """
@@ -68,7 +68,7 @@ class RoundParts:
     ring_span: Floats = field(default_factory=lambda: _none(2))
     ring_owner: Ints = field(default_factory=_nobody)
     ring_soft: Bools = field(default_factory=_never)
-    ring_laid: Bools = field(default_factory=_never)
+    ring_is_mark: Bools = field(default_factory=_never)
     strokes: Floats = field(default_factory=lambda: _none(2, 3))
     stroke_owner: Ints = field(default_factory=_nobody)
     holes: Floats = field(default_factory=lambda: _none(12))
@@ -101,7 +101,7 @@ class RoundParts:
     @cached_property
     def ring_curves(self) -> Curves:
         """The rings as what may be hidden."""
-        return Curves.rings(self.rings, self.ring_span, self.ring_owner, self.ring_laid)
+        return Curves.rings(self.rings, self.ring_span, self.ring_owner, self.ring_is_mark)
 
     def __len__(self) -> int:
         return (
@@ -155,7 +155,7 @@ class RoundParts:
         soft: bool | Sequence[bool] = False,
         spans: Floats | None = None,
         *,
-        laid: bool = False,
+        is_mark: bool = False,
     ) -> RoundParts:
         """Return rings (9,) of one owner; ``spans`` (G, 2) in turns, whole rings without."""
         count = len(rings)
@@ -164,7 +164,7 @@ class RoundParts:
             ring_span=np.tile(_WHOLE, (count, 1)) if spans is None else spans,
             ring_owner=np.full(count, owner),
             ring_soft=np.broadcast_to(np.asarray(soft, dtype=bool), count).copy(),
-            ring_laid=np.full(count, laid),
+            ring_is_mark=np.full(count, is_mark),
         )
 
     @staticmethod

@@ -31,7 +31,7 @@ class Outlines:
     """Vertices and edges of volumes, and whose they are.
 
     vertices : (V, 3) mm; vertex_owner : (V,); edges : (E, 2) rows of ``vertices``; edge_owner, edge_axis, edge_soft,
-    edge_laid : (E,), soft ones are drawn as construction, laid ones are marks on a volume.
+    edge_is_mark : (E,), soft ones are drawn as construction, is_mark ones are marks on a volume.
     """
 
     vertices: Floats
@@ -40,13 +40,13 @@ class Outlines:
     edge_owner: Ints
     edge_axis: Ints
     edge_soft: Bools
-    edge_laid: Bools
+    edge_is_mark: Bools
 
     def of_edges(self, rows: Ints | Bools) -> Outlines:
         """Return the given edges, with all vertices."""
         return Outlines(
             self.vertices, self.vertex_owner, self.edges[rows], self.edge_owner[rows], self.edge_axis[rows],
-            self.edge_soft[rows], self.edge_laid[rows],
+            self.edge_soft[rows], self.edge_is_mark[rows],
         )  # fmt: skip
 
     def in_order(self) -> Outlines:
@@ -57,7 +57,7 @@ class Outlines:
         sorted_ = self.of_edges(np.argsort(self.edge_owner, kind="stable"))
         return Outlines(
             self.vertices[by_owner], self.vertex_owner[by_owner], place[sorted_.edges], sorted_.edge_owner,
-            sorted_.edge_axis, sorted_.edge_soft, sorted_.edge_laid,
+            sorted_.edge_axis, sorted_.edge_soft, sorted_.edge_is_mark,
         )  # fmt: skip
 
     def taken(self, place: Ints) -> Outlines:
@@ -66,7 +66,7 @@ class Outlines:
         own = self.of_edges(np.flatnonzero(place[self.edge_owner] >= 0))
         return Outlines(
             self.vertices[vertex], place[self.vertex_owner[vertex]], np.searchsorted(vertex, own.edges),
-            place[own.edge_owner], own.edge_axis, own.edge_soft, own.edge_laid,
+            place[own.edge_owner], own.edge_axis, own.edge_soft, own.edge_is_mark,
         )  # fmt: skip
 
     @staticmethod
@@ -78,7 +78,10 @@ class Outlines:
             np.concatenate([part.vertex_owner + base for part, base in zip(parts, bases, strict=False)]),
             np.concatenate([part.edges + base for part, base in zip(parts, first, strict=False)]),
             np.concatenate([part.edge_owner + base for part, base in zip(parts, bases, strict=False)]),
-            *(np.concatenate([getattr(p, name) for p in parts]) for name in ("edge_axis", "edge_soft", "edge_laid")),
+            *(
+                np.concatenate([getattr(p, name) for p in parts])
+                for name in ("edge_axis", "edge_soft", "edge_is_mark")
+            ),
         )
 
 
@@ -95,7 +98,7 @@ class Scene(Outlines):
 
     Of each volume the corners of its bounding box are the first vertices. rotations : (N, 3, 3); bodies : the convex
     pieces; body_owner : (B,); rounds : the round parts of volumes that are not put away; turns : (N,) whose turn comes
-    first keeps what it shares with its likes; quiet : (N,) volumes whose marks nobody asks for: they only hide, and share.
+    first keeps what it shares with its likes; only_hides : (N,) volumes whose marks nobody asks for: they only hide, and share.
     """
 
     volumes: tuple[Volume, ...]
@@ -104,7 +107,7 @@ class Scene(Outlines):
     body_owner: Ints
     rounds: RoundParts
     turns: Ints
-    quiet: Bools
+    only_hides: Bools
 
     @staticmethod
     def of(
@@ -121,12 +124,12 @@ class Scene(Outlines):
             outlines, bodies, body_owner = outlines.in_order(), bodies.select(turn), body_owner[turn]
         return Scene(
             **vars(outlines), volumes=volumes, rotations=rotations, bodies=bodies,
-            body_owner=body_owner, rounds=rounds, turns=np.arange(len(volumes)), quiet=np.zeros(len(volumes), dtype=bool),
+            body_owner=body_owner, rounds=rounds, turns=np.arange(len(volumes)), only_hides=np.zeros(len(volumes), dtype=bool),
         )  # fmt: skip
 
     @staticmethod
-    def put_together(scenes: Sequence[Scene], turns: Ints, quiet: Bools) -> Scene:
-        """Return the volumes of some scenes, those of one after those of the other, with the turns of all and the quiet ones."""
+    def put_together(scenes: Sequence[Scene], turns: Ints, only_hides: Bools) -> Scene:
+        """Return the volumes of some scenes, those of one after those of the other, with the turns of all and the only_hides ones."""
         volumes = [scene.volumes for scene in scenes]
         bases = np.cumsum([0, *map(len, volumes)])
         return Scene(
@@ -134,7 +137,7 @@ class Scene(Outlines):
             rotations=np.concatenate([scene.rotations for scene in scenes]),
             bodies=stacked([scene.bodies for scene in scenes]),
             body_owner=np.concatenate([s.body_owner + base for s, base in zip(scenes, bases, strict=False)]),
-            rounds=RoundParts.joined([scene.rounds for scene in scenes], bases), turns=turns, quiet=quiet,
+            rounds=RoundParts.joined([scene.rounds for scene in scenes], bases), turns=turns, only_hides=only_hides,
         )  # fmt: skip
 
     def sorted(self, rows: Ints) -> Scene:
@@ -151,7 +154,7 @@ class Scene(Outlines):
         body = np.flatnonzero(place[self.body_owner] >= 0)
         return Scene(
             **vars(self.taken(place)), volumes=tuple(self.volumes[row] for row in rows), rotations=self.rotations[rows],
-            bodies=self.bodies.select(body), body_owner=place[self.body_owner[body]], rounds=self.rounds.taken(place), turns=self.turns[rows], quiet=self.quiet[rows],
+            bodies=self.bodies.select(body), body_owner=place[self.body_owner[body]], rounds=self.rounds.taken(place), turns=self.turns[rows], only_hides=self.only_hides[rows],
         )  # fmt: skip
 
     @cached_property
@@ -202,7 +205,7 @@ class Scene(Outlines):
         owner = np.concatenate([self.edge_owner, rounds.stroke_owner])
         soft = np.concatenate([self.edge_soft, np.zeros(len(rounds.strokes), dtype=bool)])
         edge, low, high = owned_spans(start, end, self._rank(owner, soft))
-        drawn = ~(self.put_away | self.quiet)[owner[edge]]
+        drawn = ~(self.put_away | self.only_hides)[owner[edge]]
         edge, low, high = edge[drawn], low[drawn], high[drawn]
         first = int(np.searchsorted(edge, count))
         return (edge[:first], low[:first], high[:first]), (edge[first:] - count, low[first:], high[first:])
@@ -216,7 +219,7 @@ class Scene(Outlines):
 
     @property
     def spans(self) -> tuple[Ints, Floats, Floats]:
-        """Spans (edge, t0, t1) so that no stretch of a line is ruled twice; what is put away or quiet has none."""
+        """Spans (edge, t0, t1) so that no stretch of a line is ruled twice; what is put away or only_hides has none."""
         return self._ruled[0]
 
     @property
@@ -282,12 +285,12 @@ class Scene(Outlines):
     @cached_property
     def edge_curves(self) -> Curves:
         """The edges as what may be hidden."""
-        return Curves.lines(self.vertices[self.edges], self.units_of(self.edge_owner), self.edge_laid)
+        return Curves.lines(self.vertices[self.edges], self.units_of(self.edge_owner), self.edge_is_mark)
 
     @cached_property
     def edge_light(self) -> Bools:
         """Edges (E,) drawn lightly: construction, and those of see-through volumes but for what is laid on them."""
-        light: Bools = (self.see_through[self.edge_owner] & ~self.edge_laid) | self.edge_soft
+        light: Bools = (self.see_through[self.edge_owner] & ~self.edge_is_mark) | self.edge_soft
         return light
 
     @cached_property

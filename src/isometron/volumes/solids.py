@@ -33,12 +33,12 @@ class Solids:
     rotations: Floats
     bodies: ConvexBodies
     body_row: Ints
-    laid: Bools | None = None
+    is_mark: Bools | None = None
 
     @property
     def marks(self) -> Bools:
-        """Edges (E,) that come from marks laid on the volume."""
-        return np.zeros(len(self.edges), dtype=bool) if self.laid is None else self.laid
+        """Edges (E,) that come from marks is_mark on the volume."""
+        return np.zeros(len(self.edges), dtype=bool) if self.is_mark is None else self.is_mark
 
     def placed(self, rotation: Floats, corner: Floats) -> Solids:
         """Return the volumes turned about the origin by ``rotation`` (3, 3), and moved by ``corner`` (3,)."""
@@ -65,7 +65,7 @@ class Solids:
                 ]
             ),
             soft=np.concatenate([part.soft for part in parts]),
-            laid=np.concatenate([part.marks for part in parts]),
+            is_mark=np.concatenate([part.marks for part in parts]),
             rotations=first.rotations,
             bodies=stacked([part.bodies for part in parts]),
             body_row=np.zeros(sum(len(part.body_row) for part in parts), dtype=np.intp),

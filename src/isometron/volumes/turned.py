@@ -28,7 +28,7 @@ from isometron.volumes.profile import (
 )
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.solids import CORNERS, Solids
-from isometron.volumes.volume import AXIS_LETTERS, Volume
+from isometron.volumes.volume import DIRECTIONS, Volume
 
 __all__ = ["PROFILES", "ProfileRing", "Turned", "turned_frame", "turned_rounds", "turned_solids"]
 
@@ -64,7 +64,7 @@ def turned_frame(volume: Turned) -> tuple[Floats, Floats]:
     corner, rotation = corners[0, 0], rotations[0]
     if volume.steer_deg == 0.0 and volume.lean_deg == 0.0:
         return corner, rotation
-    axle = rotation[:, AXIS_LETTERS.index(volume.axle)]
+    axle = rotation[:, DIRECTIONS.index(volume.axle)]
     travel = np.array([-axle[1], axle[0], 0.0])
     size = float(np.sqrt(travel @ travel))
     lean = _about(travel / size, radians(volume.lean_deg)) if size > CLOSE else np.eye(3)
@@ -86,7 +86,7 @@ def turned_solids(volumes: Sequence[Volume]) -> Solids:
     rings on their ends, where these are wanted."""
     first = volumes[0]
     squared = isinstance(first, Turned) and first.squared
-    ends = (AXIS_LETTERS.index(first.axle) if isinstance(first, Turned) else 0) != BOX_EDGE_AXES
+    ends = (DIRECTIONS.index(first.axle) if isinstance(first, Turned) else 0) != BOX_EDGE_AXES
     kept = np.flatnonzero(ends & squared)
     solids, soft = box_solids(volumes), np.ones(len(kept), dtype=bool)
     if not squared:
@@ -115,7 +115,7 @@ def turned_rounds(volume: Turned, row: int) -> RoundParts:
 
 
 def _parts_of(volume: Turned, corner: Floats, rotation: Floats, row: int) -> RoundParts:
-    k = AXIS_LETTERS.index(volume.axle)
+    k = DIRECTIONS.index(volume.axle)
     half = np.array(volume.size) / 2
     axle = rotation[:, k] * volume.size[k]
     # Right-handed about the axle, so that angles run the same way on every body.
@@ -177,7 +177,7 @@ def _sections(volume: Turned, corner: Floats, rotation: Floats) -> list[Floats]:
     """
     if volume.profile != PROFILES["ball"] or not volume.sections:
         return []
-    k = AXIS_LETTERS.index(volume.sections_about)
+    k = DIRECTIONS.index(volume.sections_about)
     half = np.array(volume.size) / 2
     middle = corner + rotation @ half
     found = []

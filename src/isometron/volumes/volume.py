@@ -9,15 +9,15 @@ from msgspec import Meta
 
 from isometron.view.eye import Angle, Point
 from isometron.volumes.face_marks import FaceMark
-from isometron.volumes.relations import Join, Keep, Mirror, Repeat, Says
+from isometron.volumes.relations import Direction, Join, Keep, Mirror, Repeat, SizeExpression
 
-__all__ = ["AXIS_LETTERS", "Length", "Name", "Volume"]
+__all__ = ["DIRECTIONS", "Length", "Name", "Volume"]
 
 Length = Annotated[float, Meta(ge=0.01, le=1e7, description="mm, from 0.01 mm to 10 km")]
 Name = Annotated[str, Meta(min_length=1, max_length=120)]
 Identifier = Annotated[str, Meta(min_length=1, max_length=80, pattern=r"^[A-Za-z0-9][A-Za-z0-9_.-]*$")]
 
-AXIS_LETTERS = ("long", "wide", "high")
+DIRECTIONS: tuple[Direction, ...] = ("long", "wide", "high")
 """The field's names of a volume's own three directions, in the order of ``size``."""
 
 
@@ -53,7 +53,7 @@ class Volume(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     copies: Annotated[tuple[Repeat, ...], Meta(max_length=3)] = ()
     mirror: Mirror | None = None
     joined: Join | None = None
-    says: Annotated[tuple[Says, ...], Meta(max_length=4)] = ()
+    says: Annotated[tuple[SizeExpression, ...], Meta(max_length=4)] = ()
     keep: Keep | None = None
     group: Annotated[str, Meta(max_length=120)] = ""
 

@@ -18,6 +18,7 @@ from isometron.geometry.frames import Floats
 from isometron.tools.pulling import paper_direction, pulled_length
 from isometron.volumes.box import box_corners
 from isometron.volumes.turned import ProfileRing, Turned
+from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
 __all__ = ["RingGrips"]
@@ -46,7 +47,7 @@ class RingGrips(Grips):
         if volume is None or not self.shown:
             return []
         corners, rotations = box_corners([volume])
-        k = ("long", "wide", "high").index(volume.axle)
+        k = DIRECTIONS.index(volume.axle)
         half = np.array(volume.size) / 2
         middle = corners[0, 0] + rotations[0] @ (half * (np.arange(3) != k))
         # Of the four half axes the one that leads most to the right on paper, clear of the other handles.

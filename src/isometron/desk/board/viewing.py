@@ -8,7 +8,7 @@ from math import cos, radians, sin
 
 import numpy as np
 
-from isometron.geometry.frames import Floats
+from isometron.geometry.frames import Floats, half_turn
 
 __all__ = ["BoardView"]
 
@@ -77,7 +77,7 @@ class BoardView:
 
     def turned(self, by_deg: float, x: float, y: float) -> BoardView:
         """Return the view with the paper turned about a pixel, clockwise as it is seen."""
-        turn = (self.turn_deg + by_deg + 180.0) % 360.0 - 180.0
+        turn = half_turn(self.turn_deg + by_deg)
         return replace(self, turn_deg=turn)._holding(self.to_paper(x, y), x, y)
 
     def _holding(self, paper: tuple[float, float], x: float, y: float) -> BoardView:

@@ -33,6 +33,7 @@ from isometron.tools.pulling import round_step, rounded
 from isometron.volumes.box import box_corners
 from isometron.volumes.face_marks import PathMark
 from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
 __all__ = ["PlainViews", "ViewsBoard"]
@@ -444,7 +445,7 @@ def _path_mark(volume: AnyVolume, view: str, points: list[Floats], *, closed: bo
     across = _ACROSS[view]
     if volume.yaw_deg % 180.0:
         across = {"wide": "long", "long": "wide"}.get(across, across)
-    k = ("long", "wide", "high").index(across)
+    k = DIRECTIONS.index(across)
     a, b = (n for n in range(3) if n != k)
     corners, rotations = box_corners([volume])
     axes = view_axes(view)  # type: ignore[arg-type]

@@ -13,6 +13,7 @@ from isometron.desk.instruments.instrument import Instrument
 from isometron.document.rounding import change_round
 from isometron.volumes.profile import profile_sides, sampled
 from isometron.volumes.turned import ProfileRing, Turned
+from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
 __all__ = ["ProfileCard"]
@@ -41,7 +42,7 @@ class ProfileCard(Instrument[int]):
         room = QRectF(self.rect()).adjusted(_MARGIN, _MARGIN, -_MARGIN, -_MARGIN)
         if volume is None:
             return room
-        k = ("long", "wide", "high").index(volume.axle)
+        k = DIRECTIONS.index(volume.axle)
         tall, wide = volume.size[k], volume.size[(k + 1) % 3]
         scale = min(room.width() / wide, room.height() / tall)
         frame = QRectF(0.0, 0.0, max(wide * scale, 30.0), max(tall * scale, 30.0))

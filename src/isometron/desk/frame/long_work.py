@@ -102,7 +102,7 @@ class LongWork(QObject):
 
 
 class WorkBar(QWidget):
-    """Says what is being done, how far it is, and lets it be called off; hidden while nothing takes long."""
+    """SizeExpression what is being done, how far it is, and lets it be called off; hidden while nothing takes long."""
 
     def __init__(self, work: LongWork, parent: QWidget | None = None) -> None:
         super().__init__(parent)

@@ -12,7 +12,7 @@ from isometron.desk.frame.theme import DIRECTION_COLOURS, Tone, px
 from isometron.desk.stages.register import stage_words
 from isometron.document.units import format_length, format_paper, paper_unit
 from isometron.solve.measures import EdgeMeasure, going_words, off_sheet
-from isometron.volumes.volume import AXIS_LETTERS
+from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
 __all__ = ["EdgeTable"]
@@ -79,7 +79,7 @@ class EdgeTable(QTableWidget):
         measures = self._session.drawing.measures(owner)[:_MOST]
         if not measures:
             self._head(tr("A round: its rings are told in {stage}.", stage=stage_words("Rounds")), Tone.QUIET)
-        for axis, name in enumerate(AXIS_LETTERS):
+        for axis, name in enumerate(DIRECTIONS):
             group = [m for m in measures if m.axis == axis]
             if group:
                 self._group(name, group)

@@ -13,6 +13,7 @@ from isometron.desk.frame.theme import Tone, px
 from isometron.desk.instruments.instrument import Instrument
 from isometron.document.eye_edits import turn_object, turn_of
 from isometron.document.units import format_paper
+from isometron.geometry.frames import half_turn
 from isometron.solve.measures import off_sheet
 from isometron.view.plan import arm_angles, snapped
 from isometron.view.vanishing import vanishing
@@ -64,7 +65,7 @@ class HorizonRail(Instrument[tuple[float, float]]):
     def follow(self, hold: tuple[float, float], at: QPointF) -> None:
         """Slide the bead: the object turns by as much the other way."""
         start, turn = hold
-        self._session.preview(turn_object, snapped(_half_turn(turn - (self._angle_at(at.x()) - start))))
+        self._session.preview(turn_object, snapped(half_turn(turn - (self._angle_at(at.x()) - start))))
 
     def step(self, key: int, size: float) -> bool:
         """Left and right arrows slide the beads by a degree."""
@@ -72,7 +73,7 @@ class HorizonRail(Instrument[tuple[float, float]]):
         if key not in steps:
             return False
         turn = turn_of(self._session.settled) + steps[Qt.Key(key)] * size
-        self._session.attempt(turn_object, round(_half_turn(turn), 3))
+        self._session.attempt(turn_object, round(half_turn(turn), 3))
         return True
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -136,7 +137,3 @@ class HorizonRail(Instrument[tuple[float, float]]):
             return "nowhere"
         far = off_sheet(document, point.at)
         return tr("{far} off", far=format_paper(far, document.unit)) if far else ""
-
-
-def _half_turn(angle: float) -> float:
-    return (angle + 180.0) % 360.0 - 180.0

@@ -17,7 +17,7 @@ from isometron.document.joins import join_words
 from isometron.document.proportion import driven_text, in_modules, is_expression, typed_size
 from isometron.document.units import LengthError, format_length, format_number, parse_length
 from isometron.volumes.kinds import AnyVolume
-from isometron.volumes.volume import AXIS_LETTERS
+from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
 __all__ = ["Ledger", "VolumeCard"]
@@ -86,7 +86,7 @@ class _Rows(QAbstractTableModel):
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
             if column == 0:
                 return volume.name
-            driven = driven_text(volume, AXIS_LETTERS[column - 1])
+            driven = driven_text(volume, DIRECTIONS[column - 1])
             if role == Qt.ItemDataRole.EditRole:
                 return f"= {driven}" if driven else format_length(volume.size[column - 1], unit)
             return f"{'= ' if driven else ''}{format_length(volume.size[column - 1], unit, with_unit=False)}"
@@ -98,7 +98,7 @@ class _Rows(QAbstractTableModel):
             return side | Qt.AlignmentFlag.AlignVCenter
         if role == Qt.ItemDataRole.ForegroundRole and volume.put_away:
             return QColor(Tone.QUIET)
-        if role == Qt.ItemDataRole.ForegroundRole and column and driven_text(volume, AXIS_LETTERS[column - 1]):
+        if role == Qt.ItemDataRole.ForegroundRole and column and driven_text(volume, DIRECTIONS[column - 1]):
             return QColor(Tone.ACCENT_TEXT)
         if role == Qt.ItemDataRole.FontRole and (volume.see_through or volume.put_away):
             font = QFont()

@@ -29,7 +29,7 @@ from isometron.document.eye_edits import (
     turn_of,
     turn_view,
 )
-from isometron.geometry.frames import Floats
+from isometron.geometry.frames import Floats, half_turn
 from isometron.surfaces.painters.qt_strokes import draw_lines, line_pen
 from isometron.view.plan import arm_angles, plan_points, snapped
 from isometron.wording import tr
@@ -147,7 +147,7 @@ class PlanDial(Instrument[_Hold]):
         self._session.preview(edit, float(round(distance)))
 
     def _turn(self, angle: float) -> None:
-        angle = (angle + 180.0) % 360.0 - 180.0
+        angle = half_turn(angle)
         if self.turns_object:
             self._session.preview(turn_object, snapped(angle))
         else:
@@ -166,7 +166,7 @@ class PlanDial(Instrument[_Hold]):
         return key in turns or key in pulls
 
     def _turn_exactly(self, angle: float) -> None:
-        angle = round((angle + 180.0) % 360.0 - 180.0, 3)
+        angle = round(half_turn(angle), 3)
         self._session.preview(turn_object if self.turns_object else turn_view, angle)
         self._session.take_preview()
 

@@ -132,7 +132,7 @@ def _rings(picture: Picture, reach: float, *, hidden: bool) -> tuple[Arcs, Lines
         np.concatenate([parts.rings, bottoms, domes]),
         np.concatenate([parts.ring_span, bottom_span, dome_span]),
         np.concatenate([parts.ring_owner, parts.hole_owner[hole], parts.frusta.owner[row]]),
-        np.concatenate([parts.ring_laid, np.ones(len(hole), dtype=bool), np.zeros(len(row), dtype=bool)]),
+        np.concatenate([parts.ring_is_mark, np.ones(len(hole), dtype=bool), np.zeros(len(row), dtype=bool)]),
         np.arange(len(parts.rings) + count) >= len(parts.rings) + len(hole),
     )
     soft = np.concatenate([parts.ring_soft, np.zeros(count, dtype=bool)])

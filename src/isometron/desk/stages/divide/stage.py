@@ -35,7 +35,7 @@ from isometron.tools.marking import DividePlan
 from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, PathMark, RingMark, TickMark
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.relations import Repeat
-from isometron.volumes.volume import AXIS_LETTERS
+from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import mark, tr
 
 __all__ = ["DivideStage", "mark_words"]
@@ -174,7 +174,7 @@ class Rows(Section):
         if volume is not None and len(volume.copies) < 3:
             used = {row.along for row in volume.copies}
             along = next((name for name in ("wide", "high", "long") if name not in used), "high")
-            row = Repeat(along=along, count=2, pitch=volume.size[AXIS_LETTERS.index(along)])  # type: ignore[arg-type]
+            row = Repeat(along=along, count=2, pitch=volume.size[DIRECTIONS.index(along)])  # type: ignore[arg-type]
             self.session.attempt(repeat, volume.id, (*volume.copies, row))
         self.refresh()
 
@@ -206,7 +206,7 @@ class Rows(Section):
         if first is None:
             self.whole.show_value(None)
         else:
-            size = volume.size[AXIS_LETTERS.index(first.along)]
+            size = volume.size[DIRECTIONS.index(first.along)]
             self.whole.show_value(abs(first.pitch) * (first.count - 1) + size)
 
 
@@ -216,7 +216,7 @@ def _filled(document: Document, volume_id: str, along, whole: float, count: int)
 
 
 def _repeat_rows(volume: AnyVolume, number: int, row: Repeat) -> list[Row]:
-    size = volume.size[AXIS_LETTERS.index(row.along)]
+    size = volume.size[DIRECTIONS.index(row.along)]
 
     def write(document: Document, **fields):
         now = document.volume(volume.id)
@@ -226,7 +226,7 @@ def _repeat_rows(volume: AnyVolume, number: int, row: Repeat) -> list[Row]:
 
     def along(document: Document, way: str):
         """Another direction keeps the gap; one that is chosen before there is a row begins one."""
-        own = volume.size[AXIS_LETTERS.index(way)]
+        own = volume.size[DIRECTIONS.index(way)]
         return write(document, along=way, count=max(row.count, 2), pitch=own + abs(row.pitch) - size)
 
     def gap(document: Document, far: float):

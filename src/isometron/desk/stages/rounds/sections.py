@@ -21,7 +21,7 @@ from isometron.document.units import LengthError, parse_percent
 from isometron.tools.marking import LayPlan
 from isometron.volumes.box import box_corners
 from isometron.volumes.turned import PROFILES, Turned
-from isometron.volumes.volume import AXIS_LETTERS
+from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
 __all__ = ["OnFace", "Wheel"]
@@ -118,7 +118,7 @@ class Wheel(Section):
 
 
 def _rows(volume: Turned) -> list[Row]:
-    k = AXIS_LETTERS.index(volume.axle)
+    k = DIRECTIONS.index(volume.axle)
 
     def write(name: str, document: Document, value):
         return change_round(document, volume.id, tr("change"), **{name: value})

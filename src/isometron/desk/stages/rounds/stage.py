@@ -49,13 +49,13 @@ from isometron.solve.ring_facts import RingFact, ring_facts, rule_words
 from isometron.view.templates import best_hole
 from isometron.volumes.profile import width_at
 from isometron.volumes.turned import PROFILES, ProfileRing, Turned
+from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import mark, tr
 
 __all__ = ["RoundsStage", "make"]
 
 _PROFILE_WORDS = (mark("cylinder"), mark("cone"), mark("frustum"), mark("ball"), mark("wheel"), mark("bottle"))
 _AXLE_WORDS = (mark("long"), mark("wide"), mark("high"))
-_AXLES = ("long", "wide", "high")
 _THEN_WORDS = (mark("straight"), mark("round"), mark("smooth"))
 _THENS: tuple[Literal["straight", "round", "smooth"], ...] = ("straight", "round", "smooth")
 
@@ -97,7 +97,7 @@ class _Make(Section):
         self.button(tr("a box again"), tr("The bounding volume itself"), self._square)
         self._axle = QComboBox()
         self._axle.setAccessibleName(tr("Axle"))
-        for words, axle in zip(_AXLE_WORDS, _AXLES, strict=True):
+        for words, axle in zip(_AXLE_WORDS, DIRECTIONS, strict=True):
             self._axle.addItem(tr("axle {direction}", direction=tr(words)), axle)
         self._axle.activated.connect(self._turn)
         self.column.addWidget(self._axle)
@@ -125,7 +125,7 @@ class _Make(Section):
         volume = _active(self.session)
         self._axle.setEnabled(volume is not None)
         if volume is not None:
-            self._axle.setCurrentIndex(_AXLES.index(volume.axle))
+            self._axle.setCurrentIndex(DIRECTIONS.index(volume.axle))
 
 
 class _Profile(Section):
