@@ -280,12 +280,12 @@ def test_a_wheel_gets_its_pair_across_on_the_same_axle(cart):
     cart.session.select(("wheel-near",))
     place = section(cart, 0)
     buttons = {b.text(): b for b in place.findChildren(type(place.head))}
-    QTest.mouseClick(buttons["its pair across"], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(buttons["the opposite wheel"], Qt.MouseButton.LeftButton)
     (pair,) = (cart.session.document.volume(i) for i in cart.session.selection)
     near = cart.session.document.volume("wheel-near")
     assert pair.name == "Rear wheel near 2" and pair.corner[0] == near.corner[0] and pair.corner[2] == near.corner[2]
     # The other volumes reach from 0 to 1150; the near wheel's middle at 50 belongs to 1100.
     assert pair.corner[1] + 30.0 == pytest.approx(1150.0 - 50.0)
     cart.session.select(("body",))
-    QTest.mouseClick(buttons["its pair across"], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(buttons["the opposite wheel"], Qt.MouseButton.LeftButton)
     assert "Select a round volume first" in cart.words()

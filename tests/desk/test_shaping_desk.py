@@ -491,7 +491,7 @@ def test_the_plain_views_pull_volumes_and_draw_lines(hand, tmp_path):
     (path,) = hand.session.document.volume("one").marks
     assert path.across == "wide" and path.at == 0.5 and len(path.points) == 3
     drawn = hand.session.drawing.scene
-    ends = drawn.vertices[drawn.edges[drawn.edge_laid]].reshape(-1, 3)
+    ends = drawn.vertices[drawn.edges[drawn.edge_is_mark]].reshape(-1, 3)
     middle = hand.session.document.volume("one").corner[1] + 350.0
     assert np.allclose(ends[:, 1], middle) and ends[:, 2].max() == pytest.approx(600.0, abs=15.0)
     hand.type_into(views.quarters, "1600")

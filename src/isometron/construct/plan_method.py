@@ -140,5 +140,5 @@ def _check_back(at: SetUp, foot: Spot, right: tuple[Spot, Spot]) -> None:
     back = table.cross(table.upright(foot), table.join(right[end], at.vp_left), "d dropped")
     table.step(
         tr("Drop d as a check: it falls on the back upright, {place}.", place=table.ruler(back)),
-        tr("Two ways to one point. If they miss each other, a line before was ruled badly."),
+        tr("Two ways to one point. If they miss each other, an earlier line was ruled badly."),
     )

@@ -50,7 +50,7 @@ def parse_parts(text: str) -> tuple[float, ...]:
         cells = [float(cell.replace(",", ".")) for cell in re.split(r"\s*:\s*|\s+", body)]
     except ValueError as error:
         raise DocumentError(
-            tr("{text!r} parts nothing. Write 3 for equal parts, or 1 : 2 : 1 for parts in a ratio.", text=text)
+            tr("{text!r} is no division. Write 3 for equal parts, or 1 : 2 : 1 for parts in a ratio.", text=text)
         ) from error
     if len(cells) == 1:
         count = cells[0]
@@ -61,7 +61,7 @@ def parse_parts(text: str) -> tuple[float, ...]:
         return tuple(k / int(count) for k in range(1, int(count)))
     total = sum(cells)
     if any(not cell > 0.0 for cell in cells) or not isfinite(total) or len(cells) > _MOST:
-        raise DocumentError(tr("Every part of a ratio is above nothing: {text}.", text=text))
+        raise DocumentError(tr("Every part of a ratio is greater than 0: {text}.", text=text))
     places, run = [], 0.0
     for cell in cells[:-1]:
         run += cell

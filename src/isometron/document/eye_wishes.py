@@ -260,7 +260,7 @@ def make_points(document: Document, count: int) -> Edit:
     if count == 3 and result.eye.pitch_deg == 0.0:
         result = tilt_view(result, _TILTED).document
     if result is document:
-        raise DocumentError(tr("It is so already."))
+        raise DocumentError(tr("Already like that."))
     words = {1: tr("make it one-point"), 2: tr("make it two-point"), 3: tr("make it three-point")}
     return Edit(words[count], result)
 

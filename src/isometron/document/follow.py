@@ -196,7 +196,7 @@ def _placed(old: Mapping[str, AnyVolume], volumes: list[AnyVolume], by_hand: Col
         if volume_id in way:
             names = [volumes[rows[i]].name for i in [*way[way.index(volume_id) :], volume_id]]
             raise DocumentError(
-                tr("{way}: a volume cannot be joined to itself by way of others.", way=tr(" on ").join(names))
+                tr("{way}: a volume cannot be joined to itself through others.", way=tr(" on ").join(names))
             )
         way.append(volume_id)
         place(volume.joined.to)

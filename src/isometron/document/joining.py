@@ -41,7 +41,7 @@ def join(document: Document, volume_id: str, other_id: str) -> Edit:
     if other_id in descendants(document, volume_id):
         raise DocumentError(
             tr(
-                "{other} goes along with {volume}, so {volume} cannot go along with it.",
+                "{other} is joined to {volume}, so {volume} cannot be joined to it.",
                 other=other.name,
                 volume=volume.name,
             )
@@ -65,7 +65,7 @@ def join_onto(
     face : number in `BOX_FACES`; within : mm within which it is caught by the middle and by both ends of the face.
     """
     if other_id in descendants(document, volume_id):
-        raise DocumentError(tr("A volume cannot stand on one that goes along with it."))
+        raise DocumentError(tr("A volume cannot stand on one that is joined to it."))
     volume, other = document.volume(volume_id), document.volume(other_id)
     axis, side = BOX_FACES[face]
     corners, rotations = box_corners([other])
@@ -106,7 +106,7 @@ def change_hold(document: Document, volume_id: str, axis: int, how: How, by: flo
     return _with(
         document,
         {volume_id: msgspec.structs.replace(volume, joined=joined)},
-        tr("hold {volume} otherwise", volume=volume.name),
+        tr("change how {volume} is held", volume=volume.name),
     )
 
 

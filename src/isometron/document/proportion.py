@@ -107,7 +107,7 @@ def parse_ratio(text: str) -> tuple[float, float, float]:
     parts += [0.0] * (3 - len(parts))
     if len(parts) != 3 or sum(part > 0.0 for part in parts) < 2 or any(not 0.0 <= part <= 1e6 for part in parts):
         raise DocumentError(
-            tr("A ratio needs two or three parts above nothing, such as 2 : 1 : 0.8, not {text!r}.", text=text)
+            tr("A ratio needs two or three parts greater than 0, such as 2 : 1 : 0.8, not {text!r}.", text=text)
         )
     return parts[0], parts[1], parts[2]
 

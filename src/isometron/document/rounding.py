@@ -61,7 +61,7 @@ def make_round(document: Document, ids: Iterable[str], profile: str) -> Edit:
         )
         return checked(Turned(**fields), f"volume {volume.name!r}")  # type: ignore[arg-type]
 
-    return _each(document, ids, tr("make it a {profile}", profile=profile), rounded)
+    return _each(document, ids, tr("make a {profile}", profile=profile), rounded)
 
 
 def _within(volume: AnyVolume, axle: str) -> dict[str, object]:
@@ -81,7 +81,7 @@ def _within(volume: AnyVolume, axle: str) -> dict[str, object]:
 
 def make_square(document: Document, ids: Iterable[str]) -> Edit:
     """Turn round bodies back into their bounding boxes."""
-    return _each(document, ids, tr("make it a box"), lambda volume: Box(**shared_fields(volume)))  # type: ignore[arg-type]
+    return _each(document, ids, tr("back to a box"), lambda volume: Box(**shared_fields(volume)))  # type: ignore[arg-type]
 
 
 def _each(document: Document, ids: Iterable[str], name: str, change) -> Edit:  # type: ignore[no-untyped-def]

@@ -101,4 +101,21 @@ def make_shape(document: Document, ids: Iterable[str], name: str) -> Edit:
         checked(SHAPES[name](volume), f"volume {volume.name!r}") if volume.id in wanted else volume
         for volume in document.volumes
     )
-    return Edit(tr("make it a {shape}", shape=tr(name)), with_volumes(document, volumes))
+    words = tr(_DONE[name]) if name in _DONE else tr("make a {shape}", shape=tr(name))
+    return Edit(words, with_volumes(document, volumes))
+
+
+_DONE = {
+    "cabin, sides leaning in": mark("lean the sides in"),
+    "flared, wider above": mark("flare"),
+    "chamfered in plan": mark("chamfer in plan"),
+    "chamfered in side view": mark("chamfer in side view"),
+    "rounded in plan": mark("round in plan"),
+    "rounded in side view": mark("round in side view"),
+    "steps": mark("make steps"),
+    "L shape": mark("make an L shape"),
+    "arch through it": mark("let an arch through"),
+    "frame: legs, rails, top": mark("make a frame"),
+    "box again": mark("back to a box"),
+}
+"""What giving a shape is called in the history, where that is not to make one."""

@@ -238,7 +238,7 @@ def _missing_targets(document: Document, picture: Picture) -> Iterator[Finding]:
             drawn=format_length(round(found.drawn, 2), document.unit), meant=format_length(round(found.meant, 2), document.unit),
         )  # fmt: skip
         if least is not None:
-            words += tr(" Least: {what} of {volume} to {new}.", what=least.drives, volume=least.name,
+            words += tr(" Smallest change: {what} of {volume} to {new}.", what=least.drives, volume=least.name,
                         new=format_length(round(least.new, 2), document.unit))  # fmt: skip
         yield Finding(
             "target-missed",

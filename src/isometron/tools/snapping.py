@@ -12,7 +12,7 @@ from isometron.wording import tr
 
 __all__ = ["Snap", "level_targets", "nearest_snap", "size_targets"]
 
-_SIZE_WORDS = (tr("as long as"), tr("as wide as"), tr("as high as"))
+_SIZE_WORDS = (tr("length"), tr("width"), tr("height"))
 
 
 @dataclass(frozen=True)
@@ -51,17 +51,13 @@ def size_targets(drawing: Drawing, owner: int | None, axis: int, own_size: float
     for other, volume in enumerate(drawing.document.volumes):
         if other != owner and not volume.put_away:
             for k, size in enumerate(volume.size):
-                found.append(
-                    Snap(
-                        size - own_size,
-                        tr(
-                            "{size_words} {volume} is {value}",
-                            size_words=_SIZE_WORDS[axis],
-                            volume=volume.name,
-                            value=(tr("long"), tr("wide"), tr("high"))[k],
-                        ),
-                    )
+                own, other_size = _SIZE_WORDS[axis], _SIZE_WORDS[k]
+                words = (
+                    tr("same {size} as {volume}", size=own, volume=volume.name)
+                    if k == axis
+                    else tr("{size} is the {other} of {volume}", size=own, other=other_size, volume=volume.name)
                 )
+                found.append(Snap(size - own_size, words))
     return found
 
 

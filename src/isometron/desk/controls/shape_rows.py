@@ -43,7 +43,7 @@ def _tapered(volume: Tapered) -> list[Row]:
             return {"lean": tuple(lean)}
 
         rows.append(
-            Row(words, tr("How far the upper edge stands in; below nothing the lower one does: the side flares"),
+            Row(words, tr("How far the upper edge stands in; negative: the lower one does, and the side flares"),
                 "any length", partial(_product, volume.lean[number], size), _set(volume.id, tr("lean a side of"), fields))
         )  # fmt: skip
     return rows

@@ -17,7 +17,7 @@ from isometron.wording import tr
 
 __all__ = ["EdgeTable"]
 
-_HEADS = (tr("edge"), tr("true"), tr("drawn"), tr("short"), tr("slope"))
+_HEADS = (tr("edge"), tr("true"), tr("drawn"), tr("foreshortening"), tr("slope"))
 
 
 _MOST = 60

@@ -31,7 +31,7 @@ _SWITCHES: dict[str, tuple[str, tuple[str, str], str]] = {
         tr("Drawn as construction, hides nothing (Ctrl+T)"),
     ),
     "put_away": (
-        tr("away"),
+        tr("put away"),
         (tr("put away"), tr("take out")),
         tr("Neither drawn nor in the way until it is taken out again (Ctrl+H)"),
     ),

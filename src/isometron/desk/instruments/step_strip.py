@@ -53,7 +53,11 @@ class StepStrip(QWidget):
         self.turn.committed.connect(lambda value: self.player.ask(turn_deg=value))
         self.turn.refused.connect(lambda words: session.say(words, caution=True))
         lower.addWidget(self.turn, 0, Qt.AlignmentFlag.AlignTop)
-        self._place = word_button(tr("Click a place on the ground"), "word", tr("Back to the two usual places"))
+        self._place = word_button(
+            tr("Back to the usual places"),
+            "word",
+            tr("Undo the place you clicked: the height is carried to the two usual places again"),
+        )
         self._place.clicked.connect(lambda: self.player.ask(place=None))
         lower.addWidget(self._place, 0, Qt.AlignmentFlag.AlignTop)
         self._other = word_button("", "word", tr("The school that works here"))
@@ -79,7 +83,7 @@ class StepStrip(QWidget):
         self._slider.setMinimumWidth(px(60))
         self._slider.setPageStep(1)
         self._slider.valueChanged.connect(self._slid)
-        self._on = self._small("▸", deed_tip("step_on", tr("On one step")), lambda: self.player.step(1))
+        self._on = self._small("▸", deed_tip("step_on", tr("Next step")), lambda: self.player.step(1))
         self._count = Label()
         self._count.setObjectName("quiet")
         self._count.setAccessibleName(tr("Number of the step"))

@@ -96,10 +96,10 @@ class Joins(Section):
     """What the selected volumes go along with: joined, grouped, mirrored."""
 
     def __init__(self, session: Session, carry) -> None:
-        super().__init__(session, tr("Join, group, mirror"), tr("What goes along with what"))
+        super().__init__(session, tr("Join, group, mirror"), tr("What is joined to what"))
         self._said = self.words(quiet=False)
         self.others = self.menu(
-            tr("Join it, as it lies, to"), tr("From now on it goes along with that volume"), self._fill_others
+            tr("Join it, as it lies, to"), tr("From now on it moves with that volume"), self._fill_others
         )
         self.rows = FieldRows(session)
         self.column.addWidget(self.rows)
@@ -108,7 +108,7 @@ class Joins(Section):
             tr("Drag it to a face of another volume; the relation is told before it is let go"),
             carry,
         )
-        self.button(tr("Pull apart"), tr("It stays where it is and goes along with nothing"),
+        self.button(tr("Pull apart"), tr("It stays where it is and is joined to nothing"),
                     lambda: session.attempt(pull_apart, session.selection))  # fmt: skip
         self.button(
             tr("Group\tCtrl+G"),

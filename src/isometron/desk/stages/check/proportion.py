@@ -230,7 +230,7 @@ class Proportion(Section):
         document = self.session.document
         _clear(self._targets)
         for row, (target, found) in enumerate(zip(document.targets, targets_met(document), strict=True)):
-            deeds = [(tr("✕"), tr("It is meant no more"), partial(self._attempt, remove_target, row))]
+            deeds = [(tr("✕"), tr("Drop this target"), partial(self._attempt, remove_target, row))]
             if isinstance(found, Met) and not found.is_met and mending(document, target) is not None:
                 deeds.insert(
                     0, (tr("Mend"), tr("The smallest change that meets it"), partial(self._attempt, mended, target))
@@ -247,7 +247,7 @@ class Proportion(Section):
         words = tr("⚠ {text}: drawn {drawn}, meant {meant}", text=text, drawn=drawn, meant=meant)
         least = mending(document, found.target)
         if least is not None:
-            words += tr(". Least: {what} of {volume} to {new}", what=least.drives, volume=least.name,
+            words += tr(". Smallest change: {what} of {volume} to {new}", what=least.drives, volume=least.name,
                         new=format_length(round(least.new, 2), document.unit))  # fmt: skip
         return words
 

@@ -41,9 +41,7 @@ class CheckStage(StageBody):
         self._list.currentRowChanged.connect(self._chosen)
         layout.addWidget(self._words)
         layout.addWidget(self._list, 1)
-        self._meant = word_button(
-            tr("It is meant to float"), "word", tr("No warning of this volume's floating any more")
-        )
+        self._meant = word_button(tr("It is meant to float"), "word", tr("Stop warning that it floats"))
         self._meant.clicked.connect(self._mean_it)
         layout.addWidget(self._meant)
         self._timer = QTimer(self)
@@ -65,7 +63,7 @@ class CheckStage(StageBody):
         self._list.blockSignals(False)
         self._list.setVisible(bool(found))
         self._words.setText(
-            tr("Nothing to mend.")
+            tr("No warnings.")
             if not found
             else tr("Marked on the sheet with a triangle. Choose one to select its volume.")
         )

@@ -238,7 +238,7 @@ def _repeat_rows(volume: AnyVolume, number: int, row: Repeat) -> list[Row]:
             along, AXIS_CHOICES),
         Row(tr("how many"), tr("The volume itself counts"), "count", lambda: row.count,
             lambda d, v: write(d, count=max(int(v), 1)), most=400),
-        Row(tr("pitch"), tr("From the start of one to the start of the next; below nothing the other way"), "any length",
+        Row(tr("pitch"), tr("From the start of one to the start of the next; negative: the other way"), "any length",
             lambda: row.pitch, lambda d, v: write(d, pitch=v)),
         Row(tr("gap"), tr("Between one and the next"), "any length", lambda: abs(row.pitch) - size, gap),
         Row(tr("last one"), tr("Size of the last one along the row; 0 when it is like the others"), "length",
@@ -347,7 +347,7 @@ def _mark_rows(volume: AnyVolume, number: int, laid: FaceMark) -> list[Row]:
     if isinstance(laid, RingMark):
         row += [
             length("diameter", tr("diameter"), tr("0 for the largest that fits")),
-            length("depth", tr("depth"), tr("Sunk into the face; below nothing raised from it"), "any length"),
+            length("depth", tr("depth"), tr("Sunk into the face; negative: raised from it"), "any length"),
             count("divisions", tr("strokes"), tr("Round the rim, as on a dial"), 0, 360),
             Row(tr("sweep"), tr("The part of the ring that is drawn; 360 for all of it"), "angle", lambda: laid.sweep_deg,
                 partial(write, "sweep_deg")),

@@ -39,7 +39,7 @@ class EyeStage(StageBody):
         group = QButtonGroup(self)
         self.points = {}
         for count, words in ((1, tr("1 point")), (2, tr("2 points")), (3, tr("3 points"))):
-            button = word_button(words, "tool", tr("Make it so"))
+            button = word_button(words, "tool", tr("Change to this view"))
             button.setCheckable(True)
             button.clicked.connect(lambda _, n=count: self._make(n))
             group.addButton(button)

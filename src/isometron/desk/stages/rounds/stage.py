@@ -92,7 +92,7 @@ class _Make(Section):
         for words, name in zip(_PROFILE_WORDS, PROFILES, strict=True):
             self.button(tr(words), tr("Inside the same bounding volume"), partial(self._make, name))
         self.button(
-            tr("its pair across"), tr("A copy on the other side of the vehicle, on the same axle"), self._pair
+            tr("the opposite wheel"), tr("A copy on the other side of the vehicle, on the same axle"), self._pair
         )
         self.button(tr("a box again"), tr("The bounding volume itself"), self._square)
         self._axle = QComboBox()
