@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import ast
 import sys
+from graphlib import CycleError, TopologicalSorter
 from pathlib import Path
 
 HOUSE = Path(__file__).parent.parent / "src" / "isometron"
@@ -50,9 +51,23 @@ def faults(path: Path) -> list[str]:
     return found
 
 
+def circles(files: list[Path]) -> list[str]:
+    """Modules that import each other in a circle, lazy imports and those for types included."""
+    names = {path: ".".join(("isometron", *path.relative_to(HOUSE).with_suffix("").parts)) for path in files}
+    graph = {
+        name: {module for module in imported(ast.parse(path.read_text())) if module in names.values()} - {name}
+        for path, name in names.items()
+    }
+    try:
+        tuple(TopologicalSorter(graph).static_order())
+    except CycleError as error:
+        return ["a circle of imports: " + " > ".join(error.args[1])]
+    return []
+
+
 def main() -> int:
     files = sorted(HOUSE.rglob("*.py"))
-    found = sorted({fault for path in files for fault in faults(path)})
+    found = sorted({fault for path in files for fault in faults(path)}) + circles(files)
     if len(files) < 20:
         found.append(f"only {len(files)} files found below {HOUSE}: is the house elsewhere?")
     print("\n".join(found) or f"Room order holds in {len(files)} files.")
