@@ -23,8 +23,13 @@ from pathlib import Path
 
 ROOT = Path(__file__).parent.parent
 HOUSE = ROOT / "src" / "isometron"
-NOT_COMPILED = ("_loops.py", "sight.py")
-"""Compiled when the program is installed: a mutant of these must be built first, see `built`."""
+
+
+def _compiled(path: Path) -> bool:
+    """Whether a file is compiled when the program is installed: a mutant of it must be built first."""
+    return path.name.endswith("_loops.py") or path.parent.name == "sight"
+
+
 SECONDS = 60.0
 """Time for the tests of one mutant."""
 KEPT = ROOT / "build" / "mutate"
@@ -131,7 +136,7 @@ def noticed(copy: Path, path: Path, text: str, names: list[str]) -> bool:
     target = copy / path.relative_to(ROOT)
     original = target.read_text()
     target.write_text(text)
-    compiled = path.name.endswith(NOT_COMPILED)
+    compiled = _compiled(path)
     try:
         if compiled and not built(copy):
             return True

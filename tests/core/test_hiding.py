@@ -159,14 +159,15 @@ import numpy as np
 from importlib.machinery import SOURCE_SUFFIXES, FileFinder, SourceFileLoader
 import isometron
 if sys.argv[1] == "python":
-    for room in ("geometry", "surfaces"):
+    for room in ("geometry", "geometry/sight", "surfaces"):
         folder = f"{isometron.__path__[0]}/{room}"
         sys.path_importer_cache[folder] = FileFinder(folder, (SourceFileLoader, SOURCE_SUFFIXES))
 from isometron.demos.catalogue import demo
-from isometron.geometry import chain_loops, clip_loops, coincident_loops, frustum_loops, piece_loops, shadow_loops, sight, turning_loops
+from isometron.geometry import chain_loops, clip_loops, coincident_loops, frustum_loops, piece_loops, shadow_loops, turning_loops
+from isometron.geometry.sight import behind_bodies, behind_frusta, curve, hider_grid, sight
 from isometron.solve.drawing import solve
 from isometron.surfaces import raster_loops, stroke_loops
-loops = (chain_loops, clip_loops, coincident_loops, frustum_loops, piece_loops, raster_loops, shadow_loops, sight, stroke_loops, turning_loops)
+loops = (chain_loops, clip_loops, coincident_loops, frustum_loops, piece_loops, raster_loops, shadow_loops, behind_bodies, behind_frusta, curve, hider_grid, sight, stroke_loops, turning_loops)
 assert all(module.__file__.endswith(".py") == (sys.argv[1] == "python") for module in loops)
 drawing = solve(demo("ember-lantern"))
 strokes = stroke_loops.Strokes(3.0, 450.0, 0.0, (0.0, 0.0, 900.0, 350.0), (-17.0, -117.0, 150.0, 0.0))

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from copy import copy
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -15,7 +16,7 @@ from isometron.geometry.bodies import ConvexBodies, shadows
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import AROUND, Frusta
 from isometron.geometry.shadow_loops import arc_hulls, paper_bounds, set_bounds
-from isometron.geometry.sight import Sight
+from isometron.geometry.sight.sight import Sight
 
 __all__ = ["Curves", "Hiders", "Parts"]
 
@@ -108,7 +109,7 @@ class Hiders:
         hiding[: len(bodies)] &= region.active & ~without[body_owner]
         self.around = np.flatnonzero(~region.active)
         order = np.argsort(near, kind="stable")
-        self._sight = Sight(
+        self._sight: Any = Sight(  # type: ignore[no-untyped-call]
             region.planes, region.begins, region.touch, frusta_seen, own_least, owner,
             solid[owner].view(np.uint8), box, near, order[hiding[order]], len(solid), _GRID * distance,
         )  # fmt: skip

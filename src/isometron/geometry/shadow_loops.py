@@ -5,7 +5,7 @@ import cython
 import numpy as np
 from cython.cimports.libc.math import cos, fabs, sin, sqrt
 
-from isometron.geometry.tolerances import CLOSE
+from isometron.geometry.tolerances import CLOSE, NO_DEPTH, SHORT_ARC
 
 __all__ = ["arc_hulls", "boxes_meeting", "packed", "paper_bounds", "ring_hulls", "set_bounds", "shadow_planes"]
 
@@ -13,13 +13,13 @@ _CLOSE = cython.declare(cython.double, CLOSE)
 
 _INFINITY = cython.declare(cython.double, float("inf"))
 _IN_LINE = cython.declare(cython.double, CLOSE)  # sine of the angle under which a ridge is seen as a point
-_SHORT = cython.declare(cython.double, 0.4)  # turns; the tangents meet before half a turn
+_SHORT = cython.declare(cython.double, SHORT_ARC)
 _TURN = cython.declare(cython.double, 6.283185307179586)
 _MOST_POINTS = cython.declare(cython.Py_ssize_t, 100)
 _ASIDE = cython.declare(
     cython.double, _CLOSE
 )  # of how far two points lie aside, within which a place lies on neither side
-_NO_DEPTH = cython.declare(cython.double, 1e-200)  # as view.eye: dividing by less overflows
+_NO_DEPTH = cython.declare(cython.double, NO_DEPTH)
 
 
 def paper_bounds(

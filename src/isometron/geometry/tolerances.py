@@ -1,6 +1,17 @@
 """Every tolerance of the program, each with its reason. Lengths are relative to a scale given by the caller."""
 
-__all__ = ["CLOSE", "EXACT", "HAIR", "MERGE_PARAMETER", "PARALLEL", "SAME_DIRECTION", "SAME_PLACE", "TOUCH"]
+__all__ = [
+    "CLOSE",
+    "EXACT",
+    "HAIR",
+    "MERGE_PARAMETER",
+    "NO_DEPTH",
+    "PARALLEL",
+    "SAME_DIRECTION",
+    "SAME_PLACE",
+    "SHORT_ARC",
+    "TOUCH",
+]
 
 EXACT = 1e-12
 """Numbers of about one that differ by less are the same: what a handful of sines and products leaves of sixteen digits."""
@@ -10,6 +21,12 @@ CLOSE = 1e-9
 
 HAIR = 1e-6
 """A length in mm, or a part of one, too small to be drawn or pulled: a nanometre at furniture size."""
+
+NO_DEPTH = 1e-200
+"""A depth of less than this, mm, is none: dividing by it overflows."""
+
+SHORT_ARC = 0.4
+"""An arc of less than so many turns lies in the triangle of its ends and their tangents, which meet before half a turn."""
 
 PARALLEL = 1e-12
 """|direction . look| below this: the direction is parallel to the picture and has no finite vanishing point.

@@ -14,11 +14,9 @@ from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.hiding import Parts
 from isometron.geometry.piece_loops import ArcPieces, LinePieces, ring_ellipses
 from isometron.geometry.shadow_loops import paper_bounds, set_bounds
+from isometron.geometry.tolerances import NO_DEPTH
 
 __all__ = ["Rectilinear"]
-
-_NO_DEPTH = 1e-200
-"""A depth of less than this, mm, is none: dividing by it overflows."""
 
 
 @dataclass(frozen=True)
@@ -29,7 +27,7 @@ class Rectilinear:
 
     def to_paper(self, camera: Floats) -> Floats:
         """Return paper points (N, 2) of camera points (N, 3); NaN where the depth is not positive."""
-        seen = camera[:, 2] > _NO_DEPTH
+        seen = camera[:, 2] > NO_DEPTH
         paper: Floats = camera[:, :2] * (self.distance / np.where(seen, camera[:, 2], 1.0))[:, None]
         paper[~seen] = np.nan
         return paper

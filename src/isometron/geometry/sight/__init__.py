@@ -1,0 +1,1 @@
+"""What hides what, in compiled loops: see `sight`."""
