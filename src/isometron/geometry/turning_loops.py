@@ -75,7 +75,7 @@ class Contours:
             if (one > 0.0) == (two > 0.0):
                 return
             # It goes all round within this step, as on a wheel that is seen along its axle.
-            middle = self._passing(one)
+            middle = self._where(0.0, 0.0, 1.0, one <= 0.0, 2 * _HALVINGS)
             one, begin = self._turning_back(0.0, middle, one)
             two, end = self._turning_back(1.0, middle, two)
         elif fabs(one) > 1.0:
@@ -96,27 +96,12 @@ class Contours:
             self.places[self.count, 0, 0], self.places[self.count, 0, 1] = self.at, self.wide
             self.places[self.count, 0, 2] = angle
             angle = first + (last - first) * (i + 1) / count
-            t = end if i == count - 1 else self._where(angle, t, end, last < first)
+            t = end if i == count - 1 else self._where(cos(angle), t, end, last < first, _HALVINGS)
             self._between(t)
             self.places[self.count, 1, 0], self.places[self.count, 1, 1] = self.at, self.wide
             self.places[self.count, 1, 2] = angle
             self.rows[self.count] = k
             self.count += 1
-
-    @cython.cfunc
-    @cython.exceptval(check=False)
-    def _passing(self, one: cython.double) -> cython.double:
-        """Return where on a step the cosine passes nothing, from ``one`` at its start to the other sign."""
-        low: cython.double = 0.0
-        high: cython.double = 1.0
-        middle: cython.double
-        for _ in range(2 * _HALVINGS):
-            middle = (low + high) / 2.0
-            if (self._cosine(middle) > 0.0) == (one > 0.0):
-                low = middle
-            else:
-                high = middle
-        return (low + high) / 2.0
 
     @cython.cfunc
     @cython.exceptval(check=False)
@@ -137,12 +122,16 @@ class Contours:
     @cython.cfunc
     @cython.exceptval(check=False)
     def _where(
-        self, angle: cython.double, low: cython.double, high: cython.double, rising: cython.bint
+        self,
+        wanted: cython.double,
+        low: cython.double,
+        high: cython.double,
+        rising: cython.bint,
+        halvings: cython.int,
     ) -> cython.double:
-        """Return where between two places the contour has an angle."""
+        """Return where between two places of the step the cosine passes a wanted value."""
         middle: cython.double
-        wanted: cython.double = cos(angle)
-        for _ in range(_HALVINGS):
+        for _ in range(halvings):
             middle = (low + high) / 2.0
             if (self._cosine(middle) < wanted) == rising:
                 low = middle
