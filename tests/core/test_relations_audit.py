@@ -98,8 +98,8 @@ def refused(edit, match):
 
 
 def test_edits_refuse_what_a_file_may_not_hold():
-    refused(lambda: join(CAR, "body", "cabin"), "goes along with|itself|circle")
-    refused(lambda: join(CAR, "body", "body"), "cannot go along with it")
+    refused(lambda: join(CAR, "body", "cabin"), "is joined to|itself|circle")
+    refused(lambda: join(CAR, "body", "body"), "cannot be joined to it")
     refused(lambda: drive(CAR, "wheel", "long", "2 cabin.long"), "needs")
     refused(lambda: drive(CAR, "cabin", "long", "spoon"), "no 'spoon' here")
     refused(lambda: drive(CAR, "cabin", "long", "0 * wheel"), r"'Cabin': size\[0\]: expected a number >= 0.01")
