@@ -279,6 +279,11 @@ def test_a_label_goes_off_a_line_a_handle_another_label_and_the_rim_and_is_spare
     assert one == label and (label_box(two)[1] >= label_box(one)[3] or label_box(two)[3] <= label_box(one)[1])
     (at_rim,) = lay_labels([Label("name", 199.0, 60.0, Role.LETTERING, size=3.0, free=(30.0, 5.0))], [], SHEET)
     assert label_box(at_rim)[2] <= 200.0
+    narrow = np.array([[0.0, 0.0, 90.0, 120.0], [112.0, 0.0, 200.0, 120.0]])
+    long = Label("a name too long for it", 100.0, 60.0, Role.LETTERING, size=3.0, free=(30.0, 9.0), short="name")
+    (shorter,) = lay_labels([long], [], SHEET, taken=narrow)
+    assert shorter.text == "name" and label_box(shorter)[0] >= 90.0 and label_box(shorter)[2] <= 112.0
+    assert lay_labels([long], [], SHEET)[0].text == long.text
     walled = np.array([[0.0, 0.0, 200.0, 120.0]])
     assert lay_labels([Label("name", 99.0, 60.0, Role.LETTERING, free=(9.0, 9.0), spare=True)], [], SHEET, taken=walled) == ()  # fmt: skip
     (fixed,) = lay_labels([Label("name", 100.0, 60.0, Role.LETTERING)], [line], SHEET, least=6.0)

@@ -205,7 +205,8 @@ class Raster:
 class Label:
     """Lettering at (u, v): ``anchor`` -1, 0, 1 sets the text's left end, middle or right end there; size in mm.
 
-    free : how far it may be moved across and up or down to stand clear, mm; spare : it is left out where no place is clear.
+    free : how far it may be moved across and up or down to stand clear, mm; spare : it is left out where no place is clear;
+    short : what it says instead where only that stands clear.
     """
 
     text: str
@@ -217,6 +218,7 @@ class Label:
     size: float = 3.5
     free: tuple[float, float] = (0.0, 0.0)
     spare: bool = False
+    short: str = ""
 
 
 M = TypeVar("M", Fill, Raster, Label)

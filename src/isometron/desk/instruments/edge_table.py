@@ -17,6 +17,8 @@ from isometron.wording import tr
 
 __all__ = ["EdgeTable"]
 
+_FORESHORTENING = 3
+"""The column whose head is the widest."""
 _HEADS = (tr("edge"), tr("true"), tr("drawn"), tr("foreshortening"), tr("slope"))
 
 
@@ -42,7 +44,8 @@ class EdgeTable(QTableWidget):
         rows.setDefaultSectionSize(px(20))
         columns.setMinimumSectionSize(36)
         columns.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
-        columns.setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
+        for place in (0, _FORESHORTENING):
+            columns.setSectionResizeMode(place, QHeaderView.ResizeMode.ResizeToContents)
         for column in range(len(_HEADS)):
             item = self.horizontalHeaderItem(column)
             assert item is not None

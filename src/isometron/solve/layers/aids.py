@@ -82,8 +82,9 @@ def _lettering(document: Document, picture: Picture) -> Singles[Label]:
     if not lower < v < upper:
         return Singles()
     words = tr("HL  eye level {height}", height=format_length(document.eye.position[2], document.unit))
-    free = ((right - left) / 2, 12.0)
-    return Singles((Label(words, left + _HORIZON_INSET, v - 4.6, Role.HORIZON, free=free),))
+    free = (right - left, 12.0)
+    short = tr("HL {height}", height=format_length(document.eye.position[2], document.unit))
+    return Singles((Label(words, left + _HORIZON_INSET, v - 4.6, Role.HORIZON, free=free, short=short),))
 
 
 AIDS_LAYER = Layer(_marks, leans_on=_leans_on)

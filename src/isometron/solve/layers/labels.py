@@ -20,7 +20,7 @@ _WEIGHT[[Role.OBJECT, Role.STEP_EDGE, Role.HORIZON]] = 3.0
 """How much lettering is spoilt by a line of each role, when it must lie on one."""
 _ON_LABEL, _OFF_FRAME = 100.0, 1000.0
 _CHORDS = 24
-_STEPS = 12
+_STEPS = 30
 """So many places are tried each way at most."""
 _ROOM = 0.15
 """Parts of the size that are kept free round lettering."""
@@ -58,8 +58,12 @@ def lay_labels(
     laid = []
     for number, label in enumerate(labels):
         larger = max(1.0, least / label.size)
-        found = _laid(replace(label, size=label.size * larger), larger, stream, frame, boxes,
+        found, cost = _laid(replace(label, size=label.size * larger), larger, stream, frame, boxes,
                       None if held is None else held[number])  # fmt: skip
+        if cost > 0.0 and label.short:
+            shorter = replace(label, size=label.size * larger, text=label.short)
+            other, other_cost = _laid(shorter, larger, stream, frame, boxes, None)
+            found = other if other_cost < cost else found
         if found is not None:
             laid.append(found)
             room = _BETWEEN * found.size
@@ -125,7 +129,8 @@ def _laid(
     frame: tuple[float, float, float, float],
     taken: list[Floats],
     held: tuple[float, float] | None,
-) -> Label | None:
+) -> tuple[Label | None, float]:
+    """Return a label where it costs least, None where it is spared, and what it costs."""
     box, room = label_box(label), _ROOM * label.size
     free = np.array(label.free) * larger
     kept_in = bool((free > 0.0).any())
@@ -145,16 +150,16 @@ def _laid(
     first = np.zeros(2) if held is None or (np.abs(held) > free).any() else np.array(held)
     # Mostly it can stay, and few marks are near enough to be asked.
     if costs(first[None])[0] == 0.0:
-        return replace(label, u=label.u + float(first[0]), v=label.v + float(first[1]))
+        return replace(label, u=label.u + float(first[0]), v=label.v + float(first[1])), 0.0
     places = _places(free, label.size)
     cost = costs(places[:_FEW])
     if cost.min() > 0.0 and len(places) > _FEW:
         cost = np.concatenate([cost, costs(places[_FEW:])])
     best = int(np.argmin(cost))
     if label.spare and cost[best] >= _ON_LABEL:
-        return None
+        return None, float(cost[best])
     du, dv = places[best]
-    return replace(label, u=label.u + float(du), v=label.v + float(dv))
+    return replace(label, u=label.u + float(du), v=label.v + float(dv)), float(cost[best])
 
 
 def _places(free: Floats, size: float) -> Floats:
