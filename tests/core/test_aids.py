@@ -12,7 +12,7 @@ from isometron.document.eye_edits import raise_eye, tilt_view
 from isometron.document.model import Document, Show
 from isometron.geometry.frames import box_rotation
 from isometron.solve.drawing import solve
-from isometron.solve.layers.grids import face_words, grid_segments
+from isometron.solve.layers.grids import grid_segments
 from isometron.solve.layers.ticks import edge_ticks, fan_lines, tick_labels, tick_lines
 from isometron.solve.marks import Role
 from isometron.solve.ruler_words import ruler_words
@@ -22,7 +22,7 @@ from isometron.surfaces.painters.svg import svg_text
 from isometron.view.placing import place_eye
 from isometron.view.sheet import Sheet
 from isometron.view.vanishing import vanishing
-from isometron.volumes.box import Box
+from isometron.volumes.box import FACE_NAMES, Box
 
 CART = demo("tea-cart")
 
@@ -97,7 +97,7 @@ def test_the_grid_is_squares_of_the_module_on_the_ground_or_a_face():
     for nowhere in ("nobody:5", "body:9", "body"):
         lost = solve(with_show(CART, grid_module=400.0, grid_on=nowhere))
         assert len(grid_segments(lost.document, lost.picture)) == 0
-    assert face_words(5) == "top"
+    assert FACE_NAMES[5] == "top"
 
 
 @pytest.mark.parametrize("module", [0.5, 1e6])

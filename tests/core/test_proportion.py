@@ -234,7 +234,7 @@ def test_joining_onto_a_face_is_caught_by_middles_and_ends():
     assert cabin.joined.holds[2].by == -70.0, "where it is not caught it is held in whole millimetres"
     again = change_hold(doc, "cabin", 2, "end").document
     assert again.volume("cabin").corner[2] == 100.0
-    with pytest.raises(DocumentError, match="goes along with"):
+    with pytest.raises(DocumentError, match="is joined to"):
         join(doc, "body", "cabin")
     free = pull_apart(doc, ["cabin"]).document
     assert move_volumes(free, ["body"], (9.0, 9.0, 9.0)).document.volume("cabin").corner == cabin.corner

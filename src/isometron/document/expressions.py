@@ -24,14 +24,11 @@ _LONGEST_NAME = 4
 """Words that one name may be made of when it is typed with spaces."""
 
 _UNITS: dict[str, float] = {
-    "mm": 1.0,
-    "cm": 10.0,
-    "m": 1000.0,
-    "in": 25.4,
-    "inch": 25.4,
-    "ft": 304.8,
-    '"': 25.4,
-    "'": 304.8,
+    **{str(name): size for name, size in MM_PER.items()},
+    "inch": MM_PER["in"],
+    "ft": 12.0 * MM_PER["in"],
+    '"': MM_PER["in"],
+    "'": 12.0 * MM_PER["in"],
 }
 _TOKEN = re.compile(r"\s*(?:(\d+(?:[.,]\d+)?|[.,]\d+)|([^\W\d]\w*(?:\.[^\W\d]\w*)?)|(\*\*|[-+*/()<>=,\"'×÷]))")
 

@@ -6,7 +6,7 @@ import numpy as np
 
 from isometron.document.units import UnitName, format_length
 from isometron.geometry.frames import Floats
-from isometron.volumes.box import box_corners
+from isometron.volumes.box import FACE_NAMES, box_corners
 from isometron.volumes.relations import Hold, How, Join
 from isometron.volumes.volume import Volume
 from isometron.wording import tr
@@ -90,11 +90,7 @@ def _plainest(low: float, high: float, size: float) -> How:
     return "end" if abs(size - high) <= _SAME else "start"
 
 
-_FACES = (
-    (tr("left end"), tr("right end")),
-    (tr("front"), tr("back")),
-    (tr("underside"), tr("top")),
-)
+_FACES = tuple(zip(FACE_NAMES[0::2], FACE_NAMES[1::2], strict=True))
 _ALONG = (tr("lengthwise"), tr("crosswise"), tr("in height"))
 
 

@@ -15,12 +15,11 @@ from isometron.document.model import DocumentError
 from isometron.document.units import format_length
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import EXACT
-from isometron.solve.layers.grids import face_words
 from isometron.solve.pick import box_face, nearest_edge, pick_face
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import on_plane, rounded
 from isometron.tools.pulls import step_at, typed_length
-from isometron.volumes.box import BOX_EDGES, Box
+from isometron.volumes.box import BOX_EDGES, FACE_NAMES, Box
 from isometron.volumes.face_marks import ArchForm, ArchMark, DivideMark, FaceMark, RingMark, TickMark
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.mark_parts import FacePlane, face_plane, mark_edges, mark_rounds
@@ -147,7 +146,7 @@ def _division(context: ToolContext, pencil: Pencil, wish: DividePlan) -> _Found 
     )
     words = tr(
         "{across} x {up} on the {face} of {volume}", across=parts_words(wish.across), up=parts_words(wish.up),
-        face=face_words(under.face), volume=volume.name,
+        face=FACE_NAMES[under.face], volume=volume.name,
     )  # fmt: skip
     return lambda: divide_face(document, volume.id, mark), mark, volume, words
 
@@ -240,7 +239,7 @@ def _caught(context: ToolContext, under: FaceUnder, wish: LayPlan) -> tuple[tupl
         step = step_at(context, under.plane.at(*under.at))
         found.append(near if caught else rounded(part * size, step) / size)
         words.append(caught)
-    said = tr("in the middle") if all(words) and found[0] == found[1] == 0.5 else face_words(under.face)
+    said = tr("in the middle") if all(words) and found[0] == found[1] == 0.5 else FACE_NAMES[under.face]
     at = (min(max(found[0], 0.0), 1.0), min(max(found[1], 0.0), 1.0))
     return at, said
 

@@ -6,7 +6,7 @@ from math import floor, log10
 
 import numpy as np
 
-from isometron.document.units import UnitName
+from isometron.document.units import MM_PER, UnitName
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import CLOSE
 from isometron.view.eye import Eye
@@ -68,7 +68,8 @@ def on_plane(eye: Eye, point: Floats, normal: Floats, u: float, v: float) -> Flo
 def round_step(size: float, unit: UnitName) -> float:
     """Return the round step in mm (1, 2, 5 times a power of ten, or inch parts) that is at least ``size`` mm."""
     if unit == "in":
-        return 25.4 * next((s for s in _INCH_STEPS if s * 25.4 >= size), _INCH_STEPS[-1])
+        inch = MM_PER["in"]
+        return inch * next((s for s in _INCH_STEPS if s * inch >= size), _INCH_STEPS[-1])
     power = 10.0 ** floor(log10(max(size, 0.1)))
     return next(factor * power for factor in (1.0, 2.0, 5.0, 10.0) if factor * power >= size * (1 - CLOSE))
 

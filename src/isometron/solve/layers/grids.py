@@ -15,9 +15,8 @@ from isometron.solve.layers.layer import Layer, Seen
 from isometron.solve.marks import NOTHING, Lines, Marks, Role
 from isometron.solve.picture import Picture, ruled
 from isometron.volumes.box import BOX_FACE_CORNERS
-from isometron.wording import tr
 
-__all__ = ["GRIDS", "face_words", "grid_segments"]
+__all__ = ["GRIDS", "grid_segments"]
 
 _MOST = 150
 """A grid has at most so many lines each way; a finer one would be grey."""
@@ -83,8 +82,3 @@ def _leans_on(document: Document, rows: Sequence[int]) -> bool:
 
 
 GRIDS = Layer(_marks, leans_on=_leans_on)
-
-
-def face_words(number: int) -> str:
-    """Return the name of a face of a box: what its own directions call it."""
-    return (tr("left end"), tr("right end"), tr("front"), tr("back"), tr("underside"), tr("top"))[number]

@@ -30,8 +30,8 @@ from isometron.document.dividing import (
 )
 from isometron.document.model import Document, DocumentError
 from isometron.errors import IsometronError
-from isometron.solve.layers.grids import face_words
 from isometron.tools.marking import DividePlan
+from isometron.volumes.box import FACE_NAMES
 from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, PathMark, RingMark, TickMark
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.relations import Repeat
@@ -298,12 +298,12 @@ def mark_words(laid: FaceMark) -> str:
     """Return what a mark is, in words."""
     if isinstance(laid, RingMark):
         kind = tr("hole") if laid.depth > 0.0 else tr("knob") if laid.depth < 0.0 else tr("ring")
-        return tr("{kind} on the {face}", kind=kind, face=face_words(laid.face))
+        return tr("{kind} on the {face}", kind=kind, face=FACE_NAMES[laid.face])
     if isinstance(laid, ArchMark):
-        return tr("arch on the {face}", face=face_words(laid.face))
+        return tr("arch on the {face}", face=FACE_NAMES[laid.face])
     if isinstance(laid, DivideMark):
         return tr("{across} x {up} on the {face}", across=parts_words(laid.across), up=parts_words(laid.up),
-                  face=face_words(laid.face))  # fmt: skip
+                  face=FACE_NAMES[laid.face])  # fmt: skip
     if isinstance(laid, TickMark):
         return tr("{count} parts of edge {edge}", count=len(laid.parts) + 1, edge=laid.edge + 1)
     return tr("lines in a plain view")

@@ -13,12 +13,12 @@ from isometron.document.eye_setting import rotation_of
 from isometron.document.eye_wishes import step_back_until_inside
 from isometron.document.model import with_fields
 from isometron.document.units import format_paper
-from isometron.solve.layers.grids import face_words
 from isometron.solve.layers.ticks import LETTERS
 from isometron.solve.measures import going
 from isometron.solve.ruler_words import across_words, up_words
 from isometron.solve.showing import level_words
 from isometron.view.vanishing import vanishing
+from isometron.volumes.box import FACE_NAMES
 from isometron.wording import tr
 
 __all__ = ["Cone", "Grid", "Levels", "OffPage"]
@@ -131,7 +131,7 @@ class Grid(Section):
             volume = document.volumes[row]
             for number in (5, 2, 3, 0, 1, 4):
                 self._on.addItem(
-                    tr("{face} of {volume}", face=face_words(number), volume=volume.name), f"{volume.id}:{number}"
+                    tr("{face} of {volume}", face=FACE_NAMES[number], volume=volume.name), f"{volume.id}:{number}"
                 )
         here = self._on.findData(document.show.grid_on)
         if here < 0:
