@@ -103,7 +103,7 @@ def test_a_pull_in_a_real_window_mends_the_board_and_ends_clean(desk, volume, tu
     wanted = next(v for v in hand.session.document.volumes if v.name == volume)
     hand.session.select((wanted.id,))
     hand.key(Qt.Key.Key_P)
-    grip = next(handle for handle in hand.board._on_board().handles if handle.grip is Grip.MOVE)
+    grip = next(handle for handle in hand.board.on_board().handles if handle.grip is Grip.MOVE)
     at = QPoint(*map(round, hand.board.view.point_to_screen(*grip.at)))
     hand.mouse(QEvent.Type.MouseMove, at, Qt.MouseButton.NoButton, Qt.MouseButton.NoButton)
     hand.mouse(QEvent.Type.MouseButtonPress, at)

@@ -55,7 +55,7 @@ def test_a_stage_is_opened_by_its_key_and_asks_the_board_for_what_it_shows(desk)
     for stage in STAGES:
         QTest.keyClick(hand.board, QKeySequence(stage.key)[0].key())
         assert hand.desk.stages.opened_name == stage.name
-        asked = hand.board._on_board().asked
+        asked = hand.board.on_board().asked
         assert set(stage.shows) <= asked and all(name in OVERLAYS or name in ("rings", "slopes") for name in asked)
     rings = next(kind for kind in hand.board.grips._kinds if kind.name == "rings")
     assert not rings.shown

@@ -233,7 +233,7 @@ def test_stretched_corners_are_marked_and_a_height_is_carried_to_a_clicked_place
     section(cart, "Cone of vision")
     plain = cart.board.grab().toImage()
     cart.type_into(field(cart.desk.stages.body("Eye").sections.chosen, "Angle of the cone of vision"), "20")
-    assert "stretch" in cart.board._on_board().asked and cart.board.grab().toImage() != plain
+    assert "stretch" in cart.board.on_board().asked and cart.board.grab().toImage() != plain
     cart.board.setFocus()
     cart.key(Qt.Key.Key_C)
     player, strip = cart.desk.player, cart.desk.step_strip

@@ -231,7 +231,7 @@ def test_a_box_is_drawn_by_keys_alone(home, desk):
     assert sorted(box.size[:2]) == [990.0, 1800.0] and box.size[2] == 720.0
     hand.key(Qt.Key.Key_P)
     hand.session.select(())
-    while hand.session.selection == () and hand.board._pencil[0] > 1:
+    while hand.session.selection == () and hand.board.pencil.at[0] > 1:
         hand.key(Qt.Key.Key_Left)
         hand.key(Qt.Key.Key_Space)
     assert hand.session.selection == (box.id,)
