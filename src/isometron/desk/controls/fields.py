@@ -19,7 +19,7 @@ from isometron.document.units import (
 )
 from isometron.wording import tr
 
-__all__ = ["AngleField", "LengthField", "PercentField", "ValueField"]
+__all__ = ["AngleField", "LengthField", "PercentField", "ValueField", "plain_line"]
 
 
 class ValueField(QLineEdit):
@@ -134,3 +134,11 @@ class PercentField(ValueField):
 
     def __init__(self, name: str, bounds: tuple[float, float], parent: QWidget | None = None) -> None:
         super().__init__(name, parse_percent, lambda part: f"{format_number(part, 1)} %", bounds, parent)
+
+
+def plain_line(name: str, hint: str) -> QLineEdit:
+    """Return a line for an expression, with a hint of what may stand there."""
+    line = QLineEdit()
+    line.setAccessibleName(name)
+    line.setPlaceholderText(hint)
+    return line

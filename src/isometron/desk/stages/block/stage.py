@@ -8,7 +8,8 @@ from PyQt6.QtGui import QAction
 from isometron.desk.controls.section import LazySection, Section, Sections
 from isometron.desk.deeds.deed import OnDesk
 from isometron.desk.frame.session import Session
-from isometron.desk.stages.block.deeds_sections import Deeds, Shown
+from isometron.desk.stages.block.deeds import Deeds
+from isometron.desk.stages.block.shown import Shown
 from isometron.desk.stages.body import StageBody
 from isometron.wording import tr
 
@@ -37,7 +38,7 @@ class BlockStage(StageBody):
         self.deeds = Deeds(session, actions)
         self.deeds.proportion_chosen.connect(self.proportion_chosen)
         self.shapes = LazySection(session, tr("Shape"), tr("Tapered, chamfered, counted off, framed"), self._shapes)
-        self.joins = LazySection(session, tr("Join, group, mirror"), tr("What goes along with what"), self._joins)
+        self.joins = LazySection(session, tr("Join, group, mirror"), tr("What is joined to what"), self._joins)
         self.proportion = LazySection(
             session, tr("Proportion"), tr("Modules, ratios, expressions, what is meant"), self._proportion
         )
@@ -50,22 +51,22 @@ class BlockStage(StageBody):
         layout.addWidget(self.sections)
 
     def _shapes(self) -> Section:
-        from isometron.desk.stages.block.sections import Shapes
+        from isometron.desk.stages.block.shapes import Shapes
 
         return Shapes(self.session)
 
     def _joins(self) -> Section:
-        from isometron.desk.stages.block.sections import Joins
+        from isometron.desk.stages.block.joins import Joins
 
         return Joins(self.session, self._carry)
 
     def _proportion(self) -> Section:
-        from isometron.desk.stages.check.proportion import Proportion
+        from isometron.desk.stages.block.proportion import Proportion
 
         return Proportion(self.session)
 
     def _starting(self) -> Section:
-        from isometron.desk.stages.block.sections import Starting
+        from isometron.desk.stages.block.starting import Starting
 
         return Starting(self.session)
 

@@ -10,8 +10,15 @@ from isometron.desk.controls.words import Wrapped, word_button
 from isometron.desk.deeds.deed import OnDesk
 from isometron.desk.frame.session import Session
 from isometron.desk.stages.body import StageBody
-from isometron.desk.stages.eye.given import ByFit, ByNumbers, ByPoints, BySlopes, ByView
-from isometron.desk.stages.eye.told import Cone, Grid, Levels, OffPage
+from isometron.desk.stages.eye.by_fit import ByFit
+from isometron.desk.stages.eye.by_numbers import ByNumbers
+from isometron.desk.stages.eye.by_points import ByPoints
+from isometron.desk.stages.eye.by_slopes import BySlopes
+from isometron.desk.stages.eye.by_view import ByView
+from isometron.desk.stages.eye.cone import Cone
+from isometron.desk.stages.eye.grid import Grid
+from isometron.desk.stages.eye.levels import Levels
+from isometron.desk.stages.eye.off_page import OffPage
 from isometron.document.eye_setting import rotation_of
 from isometron.document.eye_wishes import make_points
 from isometron.solve.standing import standing_words

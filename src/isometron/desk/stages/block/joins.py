@@ -1,87 +1,25 @@
-"""Sections of the Block stage that are made when they are first opened: shapes, joins, starters."""
+"""What the selected volumes go along with: joined, grouped, mirrored."""
 
 from __future__ import annotations
 
 from functools import partial
 
-import msgspec
-from PyQt6.QtWidgets import QComboBox, QLineEdit, QMenu
+from PyQt6.QtWidgets import QMenu
 
-from isometron.desk.cards.squared_card import SquaredCard
 from isometron.desk.controls.field_rows import FieldRows, Row
-from isometron.desk.controls.fields import LengthField
 from isometron.desk.controls.section import Section
-from isometron.desk.controls.shape_rows import counted, shape_rows
-from isometron.desk.controls.words import Label
 from isometron.desk.frame.session import Session
-from isometron.document.edits import change_volume
 from isometron.document.joining import change_hold, group, join, mirror, pull_apart, ungroup
 from isometron.document.joins import join_words
-from isometron.document.shaping import SHAPES, make_shape
-from isometron.starters.catalogue import STARTERS, lay_starter
 from isometron.volumes.kinds import AnyVolume
-from isometron.volumes.prism import Counted
 from isometron.volumes.relations import Hold
 from isometron.wording import tr
 
-__all__ = ["Joins", "Shapes", "Starting", "plain_line"]
-
-
-class Shapes(Section):
-    """Other shapes inside the bounding volume, and the numbers of the one it has."""
-
-    def __init__(self, session: Session) -> None:
-        super().__init__(session, tr("Shape"), tr("Tapered, chamfered, counted off, framed"))
-        self.names = self.menu(tr("Make it"), tr("Another shape inside the same bounding volume"))
-        for name in SHAPES:
-            self.names.addAction(tr(name), partial(self._make, name))
-        self.rows = FieldRows(session)
-        self.column.addWidget(self.rows)
-        self.card = SquaredCard(session)
-        self.column.addWidget(self.card)
-        self.squares = FieldRows(session)
-        self.column.addWidget(self.squares)
-        self._hint = self.words()
-
-    def _make(self, name: str) -> None:
-        self.session.attempt(make_shape, self.session.selection, name)
-        self.refresh()
-
-    def refresh(self) -> None:
-        """Show what the selected volume's shape is made by."""
-        volume = self.session.active_volume
-        self.rows.show_rows(*shape_rows(volume))
-        card = counted(volume)
-        self.card.setVisible(card is not None)
-        self.card.update()
-        self.squares.show_rows(*self._square_rows())
-        hint = tr("Select a volume.") if volume is None else ""
-        if volume is not None and volume.__struct_config__.tag == "tapered":
-            hint = tr("Or pull the upper edges of its sides on the board.")
-        self._hint.setText(hint)
-        self._hint.setVisible(bool(hint))
-
-    def _square_rows(self) -> tuple[object, list[Row]]:
-        volume = counted(self.session.active_volume)
-        if volume is None or not isinstance(volume.section, Counted):
-            return None, []
-        section = volume.section
-
-        def write(name: str, document, value):
-            return change_volume(
-                document,
-                volume.id,
-                tr("count off"),
-                section=msgspec.structs.replace(section, **{name: max(int(value), 1)}),
-            )
-
-        return (volume.id, "squares"), [
-            Row(tr("units across"), tr("Squares of the card across"), "count", lambda: section.columns, partial(write, "columns")),
-            Row(tr("units up"), tr("Squares of the card upward"), "count", lambda: section.rows, partial(write, "rows")),
-        ]  # fmt: skip
+__all__ = ["Joins"]
 
 
 _MOST_OTHERS = 60
+
 
 _HOLDS = {
     "start": tr("from its start"),
@@ -209,49 +147,3 @@ def _hold_how(volume_id: str, axis: int, document, how):
 def _hold_by(volume_id: str, axis: int, document, by):
     joined = document.volume(volume_id).joined
     return change_hold(document, volume_id, axis, joined.holds[axis].how, by)
-
-
-class Starting(Section):
-    """Starters: frameworks to begin with, sized by their module."""
-
-    def __init__(self, session: Session) -> None:
-        super().__init__(session, tr("Starters"), tr("Frameworks to begin with, to be changed"))
-        self.names = QComboBox()
-        self.names.setAccessibleName(tr("Starter"))
-        for name, starter in STARTERS.items():
-            self.names.addItem(tr(starter.title), name)
-        self.names.setMaxVisibleItems(20)
-        self.names.currentIndexChanged.connect(lambda _: self._module_of())
-        self.column.addWidget(self.names)
-        grid = self.grid()
-        self._label = Label()
-        self.module = LengthField(tr("Module of the starter"), lambda: session.document.unit, (1.0, 1e5))
-        self._label.setBuddy(self.module)
-        row = grid.rowCount()
-        grid.addWidget(self._label, row, 0)
-        grid.addWidget(self.module, row, 1)
-        self.module.refused.connect(lambda words: session.say(words, caution=True))
-        self.lay = self.button(tr("Lay it on the sheet"), tr("In the middle, or beside what is there"), self._lay)
-        self.words().setText(tr("Its sizes follow the module; change any of them afterwards."))
-        self._module_of()
-
-    def _module_of(self) -> None:
-        starter = STARTERS[self.names.currentData()]
-        self._label.setText(tr(starter.module))
-        self.module.show_value(starter.usual)
-
-    def _lay(self) -> None:
-        self.module.take()
-        self.session.attempt(lay_starter, self.names.currentData(), self.module.value)
-
-    def refresh(self) -> None:
-        """Show the module in the document's unit."""
-        self.module.show_value(self.module.value)
-
-
-def plain_line(name: str, hint: str) -> QLineEdit:
-    """Return a line for an expression, with a hint of what may stand there."""
-    line = QLineEdit()
-    line.setAccessibleName(name)
-    line.setPlaceholderText(hint)
-    return line

@@ -6,10 +6,10 @@ from functools import partial
 
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from isometron.desk.controls.fields import plain_line
 from isometron.desk.controls.section import Section
 from isometron.desk.controls.words import Label, Wrapped, word_button
 from isometron.desk.frame.session import Session
-from isometron.desk.stages.block.sections import plain_line
 from isometron.document.expressions import slug
 from isometron.document.proportion import (
     RATIOS,

@@ -1,0 +1,19 @@
+"""Units and ranges of the Eye stage's fields."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from isometron.desk.frame.session import Session
+from isometron.document.units import UnitName, paper_unit
+
+__all__ = ["PAPER_RANGE", "units"]
+
+
+PAPER_RANGE = (-9e4, 9e4)
+"""mm of paper that a vanishing point may lie off."""
+
+
+def units(session: Session) -> tuple[Callable[[], UnitName], Callable[[], UnitName]]:
+    """Return what gives the unit of the object and the unit of paper."""
+    return lambda: session.document.unit, lambda: paper_unit(session.document.unit)

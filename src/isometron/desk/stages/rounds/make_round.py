@@ -1,0 +1,74 @@
+"""Selected volumes become round, or boxes again."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PyQt6.QtWidgets import (
+    QComboBox,
+)
+
+from isometron.desk.controls.section import Section
+from isometron.desk.frame.session import Session
+from isometron.desk.stages.rounds.active import active_round
+from isometron.document.rounding import (
+    change_round,
+    make_round,
+    make_square,
+    pair_across,
+)
+from isometron.volumes.turned import PROFILES
+from isometron.volumes.volume import DIRECTIONS
+from isometron.wording import mark, tr
+
+__all__ = ["MakeRound"]
+
+
+_PROFILE_WORDS = (mark("cylinder"), mark("cone"), mark("frustum"), mark("ball"), mark("wheel"), mark("bottle"))
+
+
+_AXLE_WORDS = (mark("long"), mark("wide"), mark("high"))
+
+
+class MakeRound(Section):
+    """Selected volumes become round, or boxes again."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session, tr("Make it round"), tr("The selected volumes, inside their bounding volumes"))
+        for words, name in zip(_PROFILE_WORDS, PROFILES, strict=True):
+            self.button(tr(words), tr("Inside the same bounding volume"), partial(self._make, name))
+        self.button(
+            tr("the opposite wheel"), tr("A copy on the other side of the vehicle, on the same axle"), self._pair
+        )
+        self.button(tr("a box again"), tr("The bounding volume itself"), self._square)
+        self._axle = QComboBox()
+        self._axle.setAccessibleName(tr("Axle"))
+        for words, axle in zip(_AXLE_WORDS, DIRECTIONS, strict=True):
+            self._axle.addItem(tr("axle {direction}", direction=tr(words)), axle)
+        self._axle.activated.connect(self._turn)
+        self.column.addWidget(self._axle)
+
+    def _make(self, name: str) -> None:
+        self.session.attempt(make_round, self.session.selection, name)
+
+    def _pair(self) -> None:
+        volume = active_round(self.session)
+        if volume is None:
+            self.session.say(tr("Select a round volume first."), caution=True)
+        else:
+            self.session.attempt(pair_across, volume.id)
+
+    def _square(self) -> None:
+        self.session.attempt(make_square, self.session.selection)
+
+    def _turn(self, index: int) -> None:
+        volume = active_round(self.session)
+        if volume is not None:
+            self.session.attempt(change_round, volume.id, tr("turn the axle of"), axle=self._axle.itemData(index))
+
+    def refresh(self) -> None:
+        """Show the axle of the selected round."""
+        volume = active_round(self.session)
+        self._axle.setEnabled(volume is not None)
+        if volume is not None:
+            self._axle.setCurrentIndex(DIRECTIONS.index(volume.axle))

@@ -1,0 +1,151 @@
+"""Each ring's degree and axes, the rule's error, and the best template of the person's rack."""
+
+from __future__ import annotations
+
+from math import hypot
+from pathlib import Path
+
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QFileDialog,
+)
+
+from isometron.desk.cards.ask_path import ask_path
+from isometron.desk.controls.section import Section
+from isometron.desk.frame.session import Session
+from isometron.desk.frame.settings import load_settings, remember_rack
+from isometron.desk.stages.rounds.active import active_round
+from isometron.document.disk import read_text, shown_name
+from isometron.document.rack import Rack, rack_from_csv, rack_to_csv
+from isometron.document.template_eye import eye_for_template
+from isometron.document.units import format_length, format_paper
+from isometron.errors import IsometronError
+from isometron.solve.ring_facts import RingFact, ring_facts, rule_words
+from isometron.view.templates import best_hole
+from isometron.volumes.turned import Turned
+from isometron.wording import tr
+
+__all__ = ["ToldRings"]
+
+
+class ToldRings(Section):
+    """Each ring's degree and axes, the rule's error, and the best template of the person's rack."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session, tr("Rings and templates"), tr("Degree, axes, and the template that fits best"))
+        self._words = self.words(quiet=False)
+        self._degree = QComboBox()
+        self._degree.setAccessibleName(tr("Degree of the template"))
+        self._degree.activated.connect(lambda _: self.refresh())
+        self.column.addWidget(self._degree)
+        self._cost = self.words()
+        self._height, self._distance = QCheckBox(tr("eye height may change")), QCheckBox(tr("distance may change"))
+        for box in (self._height, self._distance):
+            self.column.addWidget(box)
+        self.find_eye = self.button(
+            tr("Choose the eye for it"),
+            tr("The smallest change that brings the selected rounds to this degree"),
+            self._find,
+        )
+        self.button(tr("My templates from CSV…"), tr("A row of degrees and a row of majors"), self._import)
+        self.button(tr("My templates to CSV…"), tr("To change the list in a spreadsheet"), self._export)
+
+    def refresh(self) -> None:
+        """Tell the rings of the selected volume."""
+        volume, row = active_round(self.session), self.session.active
+        rack = load_settings().rack
+        self._fill_degrees(rack)
+        for widget in (self._degree, self._height, self._distance, self.find_eye):
+            widget.setEnabled(volume is not None)
+        self._cost.setText(self._one_degree(rack))
+        if volume is None or row is None:
+            self._words.setText(tr("Select a round volume."))
+            return
+        facts = ring_facts(self.session.drawing, row, rack.degrees, rack.majors)
+        self._words.tell("", [self._fact(fact) for fact in facts], "<br><br>")
+
+    def _fill_degrees(self, rack: Rack) -> None:
+        if [self._degree.itemData(k) for k in range(self._degree.count())] != list(rack.degrees):
+            self._degree.clear()
+            for degree in rack.degrees:
+                self._degree.addItem(tr("one degree for all: {degree:g}°", degree=degree), degree)
+
+    def _chosen(self) -> list[int]:
+        """The rows of the selected rounds."""
+        rows = [self.session.document.index_of(i) for i in self.session.selection]
+        return [r for r in rows if r is not None and isinstance(self.session.document.volumes[r], Turned)]
+
+    def _one_degree(self, rack: Rack) -> str:
+        """Say what one degree for all selected rounds costs, one by one."""
+        degree, said = self._degree.currentData(), []
+        for row in self._chosen():
+            facts = [
+                f for f in ring_facts(self.session.drawing, row) if f.picture.kind == "ellipse" and f.true_circle
+            ]
+            if facts and degree is not None:
+                picture = max(facts, key=lambda f: f.diameter).picture
+                hole, gap = best_hole(picture.semi_major, picture.semi_minor, degree, rack.majors)
+                unit = self.session.document.unit
+                said.append(
+                    tr("{volume}: {exact}°, hole {hole}, off by {gap}", volume=self.session.document.volumes[row].name,
+                       exact=f"{picture.degree:.1f}", hole=format_paper(hole, unit), gap=format_paper(gap, unit, decimals=2))
+                )  # fmt: skip
+        return "\n".join(said)
+
+    def _find(self) -> None:
+        try:
+            proposal = eye_for_template(
+                self.session.document, self._chosen(), self._degree.currentData(),
+                height=self._height.isChecked(), distance=self._distance.isChecked(),
+            )  # fmt: skip
+        except IsometronError as error:
+            self.session.say(str(error), caution=True)
+            return
+        self.session.do(proposal.edit)
+        self.session.say(
+            tr("Degrees before: {before}; now: {after}. Ctrl+Z goes back.",
+               before=", ".join(f"{d:.1f}°" for d in proposal.before), after=", ".join(f"{d:.1f}°" for d in proposal.after))
+        )  # fmt: skip
+
+    def _fact(self, fact: RingFact) -> tuple[str, str]:
+        unit, picture = self.session.document.unit, fact.picture
+        head = f"⌀ {format_length(round(fact.diameter, 3), unit)}"
+        if picture.kind != "ellipse":
+            return head, rule_words(fact)
+        axes = tr(
+            "degree {degree}°, {major} x {minor}", degree=f"{picture.degree:.1f}",
+            major=format_paper(2 * picture.semi_major, unit), minor=format_paper(2 * picture.semi_minor, unit),
+        )  # fmt: skip
+        lines = [axes, rule_words(fact)]
+        offset = picture.centre_offset
+        if offset is not None:
+            lines.append(
+                tr("true centre {far} off the ellipse's", far=format_paper(hypot(*offset), unit, decimals=2))
+            )
+        if fact.fit is not None:
+            lines.append(
+                tr("template {degree:g}°, hole {hole}, off by {gap}", degree=fact.fit.degree,
+                   hole=format_paper(fact.fit.major, unit), gap=format_paper(fact.fit.gap, unit, decimals=2))
+            )  # fmt: skip
+        return head, "\n".join(lines)
+
+    def _import(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, tr("Templates"), str(Path.home()), tr("Templates (*.csv)"))
+        if name:
+            self.read(Path(name))
+
+    def read(self, path: Path) -> None:
+        """Take the person's templates from a CSV file."""
+        try:
+            remember_rack(rack_from_csv(read_text(path)))
+        except IsometronError as error:
+            self.session.say(f"{shown_name(path.name)}: {error}", caution=True)
+            return
+        self.session.say(tr("Your templates are kept in the settings."))
+        self.refresh()
+
+    def _export(self) -> None:
+        path = ask_path(self, tr("Templates"), Path.home(), tr("templates"), ".csv", tr("Templates (*.csv)"))
+        if path is not None:
+            self.session.hand_out(path, lambda _, say: rack_to_csv(load_settings().rack).encode())
