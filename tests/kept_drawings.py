@@ -4,6 +4,7 @@ One archive: for each document its lines (N, 6) and arcs (N, 9) in paper mm, the
 word in ROLES and the owner.
 """
 
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -18,12 +19,10 @@ KEPT = Path(__file__).parent / "cases" / "kept-drawings.npz"
 ROLES = ("cone", "grid", "guide", "tick", "horizon", "hidden", "construction", "object")
 
 
-def documents():
-    """Yield (name, document) of all demos and starters."""
-    for name in DEMOS:
-        yield f"demo {name}", demo(name)
-    for name in STARTERS:
-        yield f"starter {name}", lay_starter(new_document(), name).document
+DOCUMENTS = {f"demo {name}": partial(demo, name) for name in DEMOS} | {
+    f"starter {name}": partial(lambda name: lay_starter(new_document(), name).document, name) for name in STARTERS
+}
+"""What makes each document, by its name."""
 
 
 def marks_of(document):
@@ -41,8 +40,8 @@ def _roles(marks):
 
 def main():
     arrays = {}
-    for name, document in documents():
-        for kind, rows in zip(("lines", "arcs"), marks_of(document), strict=True):
+    for name, make in DOCUMENTS.items():
+        for kind, rows in zip(("lines", "arcs"), marks_of(make()), strict=True):
             arrays[f"{name} {kind}"] = np.round(rows, 6)
     np.savez_compressed(KEPT, **arrays)
     print(f"{KEPT}: {len(arrays) // 2} documents, {KEPT.stat().st_size // 1024} kB")

@@ -145,3 +145,14 @@ def test_the_practice_sheet_has_its_three_rows():
     assert drawing.findings == ()
     assert solve(tilt_view(document, -5.0).document).findings == ()
     assert Show() == msgspec.structs.replace(Show(), fan=False)
+
+
+def test_the_ground_grid_reaches_two_squares_round_all_volumes_and_stands_on_an_empty_sheet():
+    drawing = solve(with_show(CART, grid_module=400.0))
+    ends = grid_segments(drawing.document, drawing.picture)[..., :2].reshape(-1, 2)
+    low, high = (pick(drawing.scene.vertices[:, :2], axis=0) for pick in (np.min, np.max))
+    assert np.allclose(ends.min(axis=0), 400.0 * (np.floor(low / 400.0) - 2))
+    assert np.allclose(ends.max(axis=0), 400.0 * (np.ceil(high / 400.0) + 2))
+    empty = solve(msgspec.structs.replace(drawing.document, volumes=()))
+    ends = grid_segments(empty.document, empty.picture)[..., :2].reshape(-1, 2)
+    assert np.allclose(ends.min(axis=0), -1600.0) and np.allclose(ends.max(axis=0), 1600.0)

@@ -42,8 +42,15 @@ def test_demo_schema_and_report(cart):
 def test_export(cart, tmp_path, ending):
     out = tmp_path / f"cart.{ending}"
     done = isometron("export", cart, out, "--dpi", "72", "--no-construction")
+    if ending == "svg":
+        assert "eye level" not in out.read_text()
     assert (done.returncode, done.stdout, done.stderr) == (0, "", "")
     assert out.stat().st_size > 2000
+    assert "was there" not in done.stderr
+    again = isometron("export", cart, out, "--dpi", "72")
+    assert again.returncode == 0 and "was there and was replaced" in again.stderr
+    if ending == "svg":
+        assert "eye level" in out.read_text(), "with construction lines unless they are left out"
 
 
 def test_shot_is_the_real_window(cart, tmp_path):
@@ -77,6 +84,9 @@ def test_strict_exits_with_one_when_there_are_warnings(cart, tmp_path):
         (["export", "{cart}", "/no/such/folder/x.svg"], "not saved"),
         (["demo", "moon-base", "--save", "{out}"], "Known demos: tea-cart, perch-stool"),
         (["shot", "{cart}", "{out}.png", "--size", "big"], "no size such as 1280x800"),
+        (["shot", "{cart}", "{out}.png", "--size", "199x720"], "200 to 8000 each"),
+        (["shot", "{cart}", "{out}.png", "--size", "1100x8001"], "200 to 8000 each"),
+        (["starter", "low-car"], "--save"),
         (["report", "{cart}", "--format", "xml"], "invalid choice"),
     ],
 )

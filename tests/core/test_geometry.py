@@ -213,3 +213,18 @@ def test_paper_names():
     sheet = Sheet(width=420.0, height=297.0, centre_of_vision=(210.0, 180.0))
     assert sheet.rectangle == (-210.0, -180.0, 210.0, 117.0)
     assert sheet.from_corner(-210.0, -180.0) == (0.0, 0.0)
+
+
+@given(eyes, st.floats(20.0, 500.0), st.floats(-400.0, -20.0))
+def test_a_measuring_point_lies_on_the_horizon_on_the_side_it_is_wanted_as_far_as_the_eye(eye, right, left):
+    line = horizon(eye)
+    assume(line is not None)
+    along = np.array([line.normal[1], -line.normal[0]])
+    foot = np.array(line.normal) * line.offset
+    point, other = foot + right * along, foot + left * along
+    found = measuring_point(eye, tuple(point), tuple(other))
+    assert (np.array(found) - point) @ along < 0.0 and np.dot(line.normal, found) == pytest.approx(
+        line.offset, abs=1e-6
+    )
+    assert np.hypot(*(np.array(found) - point)) == pytest.approx(np.sqrt(eye.viewing_distance**2 + point @ point))
+    assert (np.array(measuring_point(eye, tuple(other), tuple(point))) - other) @ along > 0.0

@@ -36,7 +36,7 @@ from isometron.surfaces.painters.qt_page import paint_page
 from isometron.surfaces.painters.rasters import STRAIGHTENED
 from isometron.surfaces.painters.svg import svg_of
 from isometron.volumes.box import Box
-from tests.kept_drawings import KEPT, documents, marks_of
+from tests.kept_drawings import DOCUMENTS, KEPT, marks_of
 
 SHEET = (0.0, 0.0, 200.0, 120.0)
 
@@ -59,9 +59,9 @@ def same_marks(found, kept, ends):
     assert len(np.unique(row)) > 0.99 * len(row), "not one for many"
 
 
-@pytest.mark.parametrize("name", [name for name, _ in documents()])
+@pytest.mark.parametrize("name", DOCUMENTS)
 def test_demos_and_starters_draw_what_they_drew(name):
-    document = dict(documents())[name]
+    document = DOCUMENTS[name]()
     with np.load(KEPT) as kept:
         for rows, kind in zip(marks_of(document), ("lines", "arcs"), strict=True):
             same_marks(rows, kept[f"{name} {kind}"], kind == "lines")

@@ -25,6 +25,7 @@ from isometron.surfaces.plain_sheet import (
     plain_page,
     scale_for,
 )
+from isometron.tools.plain_views import caught, pulled, quarter_places, volume_at
 from isometron.volumes.box import Box
 from isometron.volumes.building import scene_of
 from isometron.volumes.tapered import Tapered
@@ -202,3 +203,38 @@ def test_an_unknown_ending_is_refused_by_name(tmp_path):
     with pytest.raises(PlainSheetError, match=r"v\.bmp: the ending '\.bmp' .* \.pdf, \.svg, \.dxf"):
         plain_export(new_document(), tmp_path / "v.bmp")
     assert set(PLAIN_EXPORTS) == {".pdf", ".svg", ".dxf"}
+
+
+def test_places_are_caught_by_volumes_the_ground_and_quarter_lines_within_reach():
+    document = holding(
+        block(1, (0.0, 0.0, 0.0), (2000.0, 900.0, 600.0)), block(2, (3000.0, 0.0, 0.0), (500.0, 500.0, 500.0))
+    )
+
+    def at(view, place, **more):
+        return caught(document, view, np.array(place), reach=20.0, step=1.0, **more).tolist()
+
+    assert at("side", (1990.0, 590.0)) == [2000.0, 600.0], "an end and a top"
+    assert at("side", (1004.0, 307.0)) == [1000.0, 300.0], "middles"
+    assert at("side", (1500.0, 15.0)) == [1500.0, 0.0] and at("side", (1500.0, 21.0))[1] == 21.0, (
+        "the ground, within reach"
+    )
+    alone = holding(block(1, (0.0, 5000.0, 0.0), (2000.0, 900.0, 600.0)))
+    assert caught(alone, "plan", np.array([1500.4, 12.0]), reach=20.0, step=1.0).tolist() == [1500.0, 12.0], (
+        "no ground in plan"
+    )
+    assert at("side", (1990.0, 590.0), moving=document.volumes[0].id) == [1990.0, 590.0], "not by itself"
+    assert at("side", (703.0, 100.0), quarters=([700.0], [])) == [700.0, 100.0]
+    assert (
+        quarter_places(100.0, 900.0, 400.0) == [100.0 + 100.0 * k for k in range(9)]
+        and quarter_places(0.0, 9.0, None) == []
+    )
+    assert volume_at(document, "side", np.array([3100.0, 100.0])) == document.volumes[1].id
+    assert volume_at(document, "side", np.array([2500.0, 100.0])) is None
+
+
+def test_a_pulled_side_moves_alone_and_never_through_the_other():
+    box = block(1, (100.0, 0.0, 0.0), (2000.0, 900.0, 600.0))
+    axes = view_axes("side")
+    assert pulled(box, axes, (1, 0), np.array([2500.0, 0.0])) == ((100.0, 0.0, 0.0), (2400.0, 900.0, 600.0))
+    assert pulled(box, axes, (-1, 1), np.array([0.0, 700.0])) == ((0.0, 0.0, 0.0), (2100.0, 900.0, 700.0))
+    assert pulled(box, axes, (-1, 0), np.array([2100.0, 0.0])) is None

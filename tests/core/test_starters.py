@@ -162,3 +162,13 @@ def test_demos_made_with_them_are_whole(name):
     assert len(names) == len(document.volumes)
     shown = msgspec.structs.replace(document, volumes=document.volumes[:1])
     assert len(solve(shown).edges) + len(solve(shown).of("rounds").arcs.role) > 0
+
+
+def test_a_second_starter_is_laid_beside_the_first_in_line_with_it():
+    first = lay_starter(new_document(), "low-car").document
+    both = lay_starter(first, "stool").document
+    old = scene_of(first.volumes).vertices
+    new = scene_of(both.volumes[len(first.volumes) :]).vertices
+    long = float(np.ptp(new[:, 0]))
+    assert new[:, 0].min() == pytest.approx(old[:, 0].max() + 0.25 * long)
+    assert new[:, 1].min() == pytest.approx(old[:, 1].min())
