@@ -152,7 +152,7 @@ def finish_ring(
         tr("It touches the sides at their middles and is never pointed: check the turns at the long axis."),
     )
     ends = {spot.name: spot.at for spot in points}
-    scale = document.eye.viewing_distance / float(ring.plane[2, 2])
+    scale = document.eye.lens.scale(float(ring.plane[2, 2]))
     return Construction(school, title, document.volumes[row].id, scale, 1, tuple(table.steps), ends)
 
 

@@ -108,7 +108,7 @@ def ring_stack(document: Document, row: int) -> Construction | NotHere:
     table = Table(document)
     square = square_of(table, base)
     axis = table.upright(square.centre)
-    scale = document.eye.viewing_distance / float((document.eye.to_camera(rings[0, :3])[0])[2])
+    scale = document.eye.lens.scale(float((document.eye.to_camera(rings[0, :3])[0])[2]))
     ends: dict[str, tuple[float, float]] = {}
     _ellipse(table, base.plane)
     for k, ring in enumerate(rings[1:], start=2):

@@ -110,7 +110,7 @@ def level_box(document: Document, row: int) -> LevelBox | NotHere:
     lead = min(foot, key=lambda i: depth[i])
     points = {k: vanishing(eye, rotation[:, k]).at or (0.0, 0.0) for k in level}
     right, left = sorted(level, key=lambda k: -points[k][0])
-    scale = eye.viewing_distance / float(depth[lead])
+    scale = eye.lens.scale(float(depth[lead]))
     size = document.volumes[row].size
     names = {}
     for name, number in (
@@ -163,7 +163,7 @@ def flat_box(document: Document, row: int) -> FlatBox | NotHere:
         ("other back", second ^ 1 << deep),
     ):
         names[f"{name} bottom"], names[f"{name} top"] = _at(paper, number), _at(paper, number ^ 1 << up)
-    scale, size = eye.viewing_distance / near, document.volumes[row].size
+    scale, size = eye.lens.scale(near), document.volumes[row].size
     return FlatBox(
         eye,
         scale,
@@ -190,7 +190,7 @@ def tilted_box(document: Document, row: int) -> TiltedBox | NotHere:
         return NotHere(words, "plan" if sum(at is not None for at in found) == 2 else "one-point")
     paper, depth = eye.project(corners)
     nearest = int(np.argmin(depth))
-    scale, size = eye.viewing_distance / float(depth[nearest]), document.volumes[row].size
+    scale, size = eye.lens.scale(float(depth[nearest])), document.volumes[row].size
     names = {
         "".join("abc"[k] for k in range(3) if (nearest ^ number) >> k & 1) or "nearest": _at(paper, number)
         for number in range(8)

@@ -117,7 +117,7 @@ def step_back_keeping_size(document: Document, distance: float) -> Edit:
 def lift_horizon(document: Document, by: float) -> Edit:
     """Raise the eye so that the horizon rises ``by`` mm on the sheet while the object stays where it is drawn."""
     depth = max(float(document.eye.to_camera(pivot(document))[0, 2]), _NEAREST)
-    return raise_eye(document, round(document.eye.position[2] + by * depth / document.eye.viewing_distance, 1))
+    return raise_eye(document, round(document.eye.position[2] + by / document.eye.lens.scale(depth), 1))
 
 
 def tilt_view(document: Document, tilt_deg: float) -> Edit:

@@ -57,7 +57,7 @@ def anchor_at(document: Document, place: Floats) -> Anchor:
     if not depth[0] > 0.0:
         raise DocumentError(tr("The object lies behind the eye. Step back first."))
     on_sheet = document.sheet.from_corner(float(paper[0, 0]), float(paper[0, 1]))
-    return Anchor(place, on_sheet, document.eye.viewing_distance / float(depth[0]))
+    return Anchor(place, on_sheet, document.eye.lens.scale(float(depth[0])))
 
 
 def placed(
