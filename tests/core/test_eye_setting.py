@@ -193,7 +193,7 @@ def test_stepping_back_until_inside_keeps_the_size_and_stops_at_the_rim():
 def test_one_two_and_three_point_are_one_click_away(start, tilt, count):
     document = tilt_view(turn_object(CART, start).document, tilt).document
     if point_count(document.eye, np.eye(3)) == count and not (count == 2 and tilt):
-        with pytest.raises(DocumentError, match="so already"):
+        with pytest.raises(DocumentError, match="Already like that"):
             make_points(document, count)
     else:
         assert point_count(make_points(document, count).document.eye, np.eye(3)) == count
