@@ -292,8 +292,8 @@ def show(load, path):
     from isometron.desk.frame import application as a
     from PyQt6.QtCore import QTimer
     fill = a.DeskWindow.put_in
-    def timed(self, document, path):
-        desk = fill(self, document, path)
+    def timed(self, *given):
+        desk = fill(self, *given)
         paint = type(desk.board).paintEvent
         def painted(board, event):
             paint(board, event); print(time.time()); sys.stdout.flush(); os._exit(0)
