@@ -13,12 +13,11 @@ from scipy import ndimage
 
 from isometron.demos.catalogue import demo
 from isometron.desk.board.kept_picture import BoardPicture, changed_part
-from isometron.desk.board.sheet_paint import LEAST_LETTERING, paint_marks
+from isometron.desk.board.sheet_paint import paint_marks
 from isometron.desk.board.viewing import BoardView
 from isometron.document.edits import change_volume, delete_volumes
 from isometron.document.eye_edits import turn_object
 from isometron.solve.drawing import solve
-from isometron.solve.layers.labels import lay_labels
 from isometron.solve.marks import Marks, Singles
 from isometron.tools.handles import Grip
 
@@ -33,13 +32,10 @@ def pixels(picture):
     return np.frombuffer(data, np.uint8).reshape(image.height(), image.width(), 4)[..., :3].astype(int)
 
 
-def anew(document, view):
+def anew(document, view, labels):
+    """The drawing painted from nothing, with lettering where it was laid: it stays there while it stands clear."""
     target = QImage(*SIZE, QImage.Format.Format_RGB32)
     drawing = solve(document)
-    labels = lay_labels(
-        [label for marks in drawing.stream for label in marks.labels], drawing.stream, document.sheet.rectangle,
-        least=LEAST_LETTERING / view.scale,
-    )  # fmt: skip
     stream = [*(replace(marks, labels=Singles()) for marks in drawing.stream), Marks(labels=Singles(labels))]
     paint_marks(target, stream, document.sheet.rectangle, view)
     return pixels(target)
@@ -62,10 +58,12 @@ def test_mending_shows_what_painting_anew_shows(qapp, name, turn):
             after = moved(document, volume.id, by)
             drawing = solve(after)
             found = pixels(picture.of(drawing, view, *SIZE, moving=True))
-            differ = (np.abs(found - anew(after, view)) > 8).any(axis=2)
+            differ = (np.abs(found - anew(after, view, picture._labels)) > 8).any(axis=2)
             # Dashes of what runs in and out of the mended part begin elsewhere.
             assert differ.mean() < 0.004, volume.name
-        assert (pixels(picture.of(drawing, view, *SIZE)) == anew(after, view)).all(), "let go: as if painted anew"
+        assert (pixels(picture.of(drawing, view, *SIZE)) == anew(after, view, picture._labels)).all(), (
+            "let go: as if painted anew"
+        )
 
 
 def test_only_a_part_is_painted_while_one_volume_moves_and_all_when_the_eye_does(qapp):

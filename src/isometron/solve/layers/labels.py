@@ -30,6 +30,8 @@ _BETWEEN = 0.5
 """Parts of the size between two labels side by side."""
 _CELL, _MOST_CELLS = 0.2, 600
 """Parts of the size that a cell is wide in which marks are looked for, and cells to a side at most."""
+_EXACTLY = 24
+"""Places that are looked at exactly, the best by the rough count first."""
 _OUTWARD = np.array([-1.0, -1.0, 1.0, 1.0])
 
 
@@ -147,16 +149,25 @@ def _laid(
         return found
 
     first = np.zeros(2) if held is None or (np.abs(held) > free).any() else np.array(held)
+
+    def exact(one: Floats) -> float:
+        """Return what it costs to stand in a box (4,), by what crosses it."""
+        lines, weight = _near(stream, one + room * _OUTWARD)
+        return float(costs(one[None], _crossed(lines, one[None], room) @ weight)[0])
+
     # Mostly it can stay, and few marks are near enough to be asked.
-    there = (box + np.tile(first, 2))[None]
-    lines, weight = _near(stream, there[0] + room * _OUTWARD)
-    if costs(there, _crossed(lines, there, room) @ weight)[0] == 0.0:
+    if exact(box + np.tile(first, 2)) == 0.0:
         return replace(label, u=label.u + float(first[0]), v=label.v + float(first[1])), 0.0
     places = _places(free, label.size)
     boxes = box + np.tile(places, 2)
-    cost = costs(boxes, _struck(stream, boxes + room * _OUTWARD, _CELL * label.size))
-    best = int(np.argmin(cost))
-    least = float(cost[best])
+    rough = costs(boxes, _struck(stream, boxes + room * _OUTWARD, _CELL * label.size))
+    best, least = 0, np.inf
+    for row in np.argsort(rough, kind="stable")[:_EXACTLY]:
+        cost = exact(boxes[row])
+        if cost < least:
+            best, least = int(row), cost
+        if least == 0.0:
+            break
     if label.spare and least >= _ON_LABEL:
         return None, least
     du, dv = places[best]
