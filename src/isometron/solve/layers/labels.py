@@ -22,9 +22,9 @@ _WEIGHT[[Role.OBJECT, Role.STEP_EDGE, Role.HORIZON]] = 3.0
 """How much lettering is spoilt by a line of each role, when it must lie on one."""
 _ON_LABEL, _OFF_FRAME = 100.0, 1000.0
 _CHORDS = 24
-_STEPS = 30
+_STEPS = 100
 """So many places are tried each way at most."""
-_ROOM = 0.15
+_ROOM = 0.3
 """Parts of the size that are kept free round lettering."""
 _BETWEEN = 0.5
 """Parts of the size between two labels side by side."""
