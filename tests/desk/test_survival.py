@@ -2,6 +2,7 @@
 
 import os
 import signal
+import socket
 import subprocess
 import sys
 
@@ -264,17 +265,15 @@ def test_a_file_that_cannot_be_opened_leaves_an_empty_sheet_and_words(home, tmp_
 
 
 def test_a_display_that_does_not_answer_gets_words(home, tmp_path):
-    import socket
-
     for display, platform in ((":987", ""), ("nonsense", ""), ("", "no-such-platform"), ("", "xcb:junk")):
         environment = {"DISPLAY": display, "QT_QPA_PLATFORM": platform, "WAYLAND_DISPLAY": ""}
         code, _, err = started(**environment)
         assert code == 2 and "isometron: " in err and "Traceback" not in err, (display, platform)
-    silent = socket.socket(socket.AF_UNIX)
-    silent.bind("\0/tmp/.X11-unix/X9871")
-    silent.listen()
-    code, _, err = started(DISPLAY=":9871", QT_QPA_PLATFORM="", WAYLAND_DISPLAY="")
-    silent.close()
+    number = 9000 + os.getpid() % 50_000  # no other run of the tests listens there
+    with socket.socket(socket.AF_UNIX) as silent:
+        silent.bind(f"\0/tmp/.X11-unix/X{number}")
+        silent.listen()
+        code, _, err = started(DISPLAY=f":{number}", QT_QPA_PLATFORM="", WAYLAND_DISPLAY="")
     assert code == 2 and "does not answer" in err
 
 
