@@ -135,9 +135,9 @@ def test_point_select_delete_undo(desk, turn):
     assert hand.session.document.index_of("canopy") is None
     assert hand.desk.top_bar._undo.text() == "Undo: delete Canopy"
     hand.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
-    assert hand.session.document == demo("tea-cart")
+    assert hand.session.document == demo("tea-cart") and hand.words() == "Taken back: delete Canopy"
     hand.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
-    assert hand.session.document.index_of("canopy") is None
+    assert hand.session.document.index_of("canopy") is None and hand.words() == "Done again: delete Canopy"
 
 
 def test_duplicate_see_through_rename_by_keys(desk):

@@ -212,25 +212,20 @@ class Session(QObject):
 
     def undo(self) -> None:
         """Take the last step back."""
-        self._shown = None
-        name = self._history.undo_name
-        with self._in_a_deed():
-            done = self._history.undo()
-            if done:
-                self._settle(self._selection)
-        if done:
-            self.say(tr("Taken back: {name}", name=name))
+        self._step(self._history.undo, tr("Taken back: {name}", name=self._history.undo_name))
 
     def redo(self) -> None:
         """Bring the last undone step again."""
+        self._step(self._history.redo, tr("Done again: {name}", name=self._history.redo_name))
+
+    def _step(self, step: Callable[[], bool], words: str) -> None:
         self._shown = None
-        name = self._history.redo_name
         with self._in_a_deed():
-            done = self._history.redo()
+            done = step()
             if done:
                 self._settle(self._selection)
         if done:
-            self.say(tr("Done again: {name}", name=name))
+            self.say(words)
 
     def _settle(self, selection: tuple[str, ...]) -> None:
         """Solve, bring the selection in line with the document, and only then tell anyone."""
