@@ -17,9 +17,9 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QWidget
 
 from isometron.demos.catalogue import demo
-from isometron.desk.frame.application import DeskWindow, application
 from isometron.desk.cards.key_card import KeyCard
 from isometron.desk.cards.new_sheet import NewSheetDialog
+from isometron.desk.frame.application import DeskWindow, application
 from isometron.document.fresh import new_document
 from isometron.document.model import Document
 
@@ -229,9 +229,9 @@ def night_three_point() -> None:
 def printed_sheet() -> None:
     """The PDF page itself, rendered."""
     import pypdfium2
-    from isometron.surfaces.painters.pdf import pdf_bytes
 
     from isometron.solve.drawing import solve
+    from isometron.surfaces.painters.pdf import pdf_bytes
 
     page = pypdfium2.PdfDocument(pdf_bytes(solve(demo("tea-cart"))))[0]
     page.render(scale=1.1).to_pil().save(OUT / "sheet-pdf.png")

@@ -39,7 +39,7 @@ def polygon_depth(points, p):
         t = np.clip((p - a) @ along / length, 0, 1)
         near = np.minimum(near, np.hypot(*(p - a - t[:, None] * along).T))
         crosses = (a[1] > p[:, 1]) != (b[1] > p[:, 1])
-        with np.errstate(divide="ignore", invalid="ignore"):
+        with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
             x = a[0] + (p[:, 1] - a[1]) / (b[1] - a[1]) * (b[0] - a[0])
         inside ^= crosses & (p[:, 0] < x)
     return np.where(inside, near, -near)
@@ -106,6 +106,11 @@ def own_depth(volume):
         return box_depth(np.zeros(3), size)
     if kind == "tapered":
         return _tapered(size, volume.get("lean", (0, 0, 0, 0)))
+    if kind == "cut":
+        views = [(view, axes) for view, axes in VIEWS if volume.get(view)]
+        outlines = [(list(axes), outline(volume[view], view, size[list(axes)])) for view, axes in views]
+        box = box_depth(np.zeros(3), size)
+        return lambda p: np.min([box(p), *(polygon_depth(o, p[:, axes]) for axes, o in outlines)], axis=0)
     if kind == "frame":
         parts = [box_depth(np.array(a), np.array(b)) for a, b in _frame(volume)]
         return lambda p: np.max([part(p) for part in parts], axis=0)
@@ -126,6 +131,76 @@ def own_depth(volume):
         return np.minimum(side, np.minimum(at - ends[0], ends[1] - at) * size[k])
 
     return turned
+
+
+VIEWS = (("side", (0, 2)), ("plan", (0, 1)), ("front", (1, 2)))
+
+
+def held(coordinate, length):
+    """Where a held coordinate lies, mm."""
+    if not isinstance(coordinate, dict):
+        return coordinate * length
+    mm = coordinate["mm"]
+    return {"start": mm, "middle": length / 2 + mm, "end": length - mm}[coordinate.get("from", "start")]
+
+
+def outline(profile, view, size):
+    """The corners of a profile in mm, with rounds and bows as many short sides."""
+    corners = [
+        (np.array([held(c, s) for c, s in zip(corner["at"], size, strict=True)]), corner)
+        for corner in profile["corners"]
+    ]
+    sides = [corner.get("bow", 0.0) for _, corner in corners]
+    if profile.get("alike"):
+        k = 1 if view == "plan" else 0
+        half = list(corners)
+        for n in range(len(half) - 1, -1, -1):
+            place, corner = half[n]
+            if n in (0, len(half) - 1) and abs(place[k] - size[k] / 2) < 1e-6:
+                continue
+            other = place.copy()
+            other[k] = size[k] - place[k]
+            corners.append((other, corner))
+            sides.append(half[n - 1][1].get("bow", 0.0) if n else 0.0)
+    places = np.array([place for place, _ in corners])
+    area = places[:, 0] @ np.roll(places[:, 1], -1) - places[:, 1] @ np.roll(places[:, 0], -1)
+    found = []
+    for n, (place, corner) in enumerate(corners):
+        before, after = places[n - 1], places[(n + 1) % len(places)]
+        found += _cut_corner(place, before, after, corner)
+        found += _bow(place, after, sides[n] * np.sign(area))
+    return np.array(found)
+
+
+def _cut_corner(place, before, after, corner):
+    one, two = ((p - place) / np.hypot(*(p - place)) for p in (before, after))
+    if corner.get("chamfer"):
+        return [place + corner["chamfer"] * one, place + corner["chamfer"] * two]
+    if not corner.get("round"):
+        return [place]
+    # The circle that touches both sides: its centre lies on their bisector.
+    half = np.arccos(np.clip(one @ two, -1, 1)) / 2
+    centre = place + (one + two) / np.hypot(*(one + two)) * corner["round"] / np.sin(half)
+    start, end = (place + way * corner["round"] / np.tan(half) - centre for way in (one, two))
+    turn = np.arctan2(start[0] * end[1] - start[1] * end[0], start @ end)
+    angles = np.arctan2(start[1], start[0]) + turn * np.linspace(0, 1, 90)
+    return list(centre + corner["round"] * np.column_stack([np.cos(angles), np.sin(angles)]))
+
+
+def _bow(place, after, bow):
+    """Points between the ends of a bowed side: a circle through both and through what it rises to, to the right of the way."""
+    if bow == 0:
+        return []
+    way = after - place
+    right = np.array([way[1], -way[0]])
+    top = (place + after) / 2 + bow * right / 2
+    t = np.linspace(0, 1, 181)[1:-1]
+    whole = 4 * np.arctan(bow)
+    radius = (1 + bow * bow) / (4 * abs(bow)) * np.hypot(*way)
+    centre = top - np.sign(bow) * radius * right / np.hypot(*way)
+    start = place - centre
+    angles = np.arctan2(start[1], start[0]) + whole * t
+    return list(centre + radius * np.column_stack([np.cos(angles), np.sin(angles)]))
 
 
 def _tapered(size, lean):

@@ -1,11 +1,16 @@
 """Random eyes, boxes and documents: wild on purpose, but always within the document's rules."""
 
+import math
+
+import msgspec
 from hypothesis import strategies as st
 
 from isometron.document.model import Document, Show
 from isometron.view.eye import Eye
 from isometron.view.sheet import Sheet
 from isometron.volumes.box import Box
+from isometron.volumes.cut.body import uncut_because
+from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile, ProfileCorner
 from isometron.volumes.face_marks import ArchMark, DivideMark, PathMark, RingMark, TickMark
 from isometron.volumes.framed import Framed, Rail
 from isometron.volumes.prism import Arched, Counted, Cut, Prism
@@ -87,6 +92,35 @@ rows = st.builds(
 
 
 @st.composite
+def profiles(draw, view):
+    """A star of corners about the middle, which cannot cross itself, some of them cut, some sides bowed."""
+    count = draw(st.integers(3, 7))
+    start = draw(st.floats(0.0, 1.0))
+    found = []
+    for k in range(count):
+        angle = 2 * math.pi * (k + start + draw(st.floats(-0.3, 0.3))) / count
+        far = draw(st.floats(0.25, 0.5)) / max(abs(math.cos(angle)), abs(math.sin(angle)))
+        at = tuple(round(min(max(0.5 + far * way(angle), 0.0), 1.0), 4) for way in (math.cos, math.sin))
+        how = draw(st.sampled_from(["sharp", "sharp", "round", "chamfer", "bow"]))
+        cut = {
+            "round": {"round": 8.0},
+            "chamfer": {"chamfer": 8.0},
+            "bow": {"bow": draw(st.sampled_from([-0.3, 0.2]))},
+        }
+        found.append(ProfileCorner(at=at, **cut.get(how, {})))
+    return CutProfile.through(found, alike=False)
+
+
+@st.composite
+def cut_bodies(draw, shared):
+    """A body cut by one to three profiles that can all be used."""
+    views = draw(st.sets(st.sampled_from(VIEWS), min_size=1))
+    volume = CutBody(**shared, **{view: draw(profiles(view)) for view in sorted(views)})
+    refused = [view for view, _ in uncut_because(volume)]
+    return msgspec.structs.replace(volume, **dict.fromkeys(refused))
+
+
+@st.composite
 def shaped(draw, number=0):
     """A volume of any kind, with marks on it, copies and a mirror image."""
     box = draw(boxes(number))
@@ -95,7 +129,9 @@ def shaped(draw, number=0):
         "copies": tuple(draw(st.lists(rows, max_size=1))),
         "mirror": draw(st.sampled_from([None, None, Mirror(), Mirror(across="long")])),
     }
-    kind = draw(st.sampled_from(["box", "tapered", "prism", "frame", "turned"]))
+    kind = draw(st.sampled_from(["box", "tapered", "prism", "frame", "turned", "cut"]))
+    if kind == "cut":
+        return draw(cut_bodies(shared))
     if kind == "tapered":
         return Tapered(**shared, lean=draw(st.tuples(leans, leans, leans, leans)))
     if kind == "prism":

@@ -9,6 +9,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from isometron.document.files import load_document
+from isometron.geometry.faces.sheets import sheet_outlines
 from isometron.geometry.hiding import Curves
 from isometron.geometry.turning import turning_lines
 from isometron.solve.drawing import solve
@@ -29,8 +30,9 @@ def curves_of(drawing):
     if len(rounds):
         lines, side = turning_lines(rounds.bends, rounds.bend_curve, eye.place, eye.axes[2], eye.viewing_distance)
         straight, row = rounds.frusta.contours(rounds.whole_sides, rounds.straight, eye.place)
-        ends = np.concatenate([lines, straight])
-        owner = np.concatenate([rounds.bend_owner[side], rounds.frusta.owner[row]])
+        bent, sheet = sheet_outlines(rounds.sheets, eye.place)
+        ends = np.concatenate([lines, straight, bent])
+        owner = np.concatenate([rounds.bend_owner[side], rounds.frusta.owner[row], rounds.sheet_owner[sheet]])
         yes = np.ones(len(ends), dtype=bool)
         found += [
             (rounds.ring_curves, lambda k, t: rounds.ring_curves.points_at(np.array([k]), t[None])[0]),

@@ -11,6 +11,7 @@ from functools import singledispatch
 from math import prod
 
 from isometron.document.model import MOST_VOLUMES, Document, DocumentError
+from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, PathMark, RingMark, TickMark
 from isometron.volumes.framed import Framed
 from isometron.volumes.kinds import AnyVolume
@@ -28,7 +29,7 @@ MOST_DEEP = 60
 LEAST_GRID = 0.01
 """mm; a finer module is none."""
 
-_BOX, _ROUND, _RING, _SAYS = 13, 4, 4, 30
+_BOX, _ROUND, _RING, _SAYS, _CHORDED = 13, 4, 4, 30, 60
 
 
 def parts_of(volume: Volume) -> int:
@@ -62,6 +63,16 @@ def _(volume: Prism) -> int:
     if isinstance(section, Arched):
         return 12 * _BOX
     return 8 * _BOX if isinstance(section, Cut) and section.how == "round" else 3 * _BOX
+
+
+@_own_parts.register
+def _(volume: CutBody) -> int:
+    total = _BOX
+    for profile in (volume.side, volume.plan, volume.front):
+        if profile is not None:
+            rounds = sum(corner.round > 0.0 or corner.bow != 0.0 for corner in profile.corners)
+            total += (2 if profile.alike else 1) * (6 * len(profile.corners) + _CHORDED * rounds)
+    return total
 
 
 @singledispatch

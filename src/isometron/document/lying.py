@@ -10,6 +10,7 @@ import numpy as np
 
 from isometron.document.model import DocumentError
 from isometron.geometry.frames import Floats
+from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.face_marks import FaceMark, PathMark
 from isometron.volumes.kinds import AnyVolume, kind_of
 from isometron.volumes.mark_parts import mark_edges, mark_rounds
@@ -26,10 +27,11 @@ _ALONG = np.linspace(0.02, 0.98, 13)
 
 def hold_on_body(volume: AnyVolume, new: Iterable[FaceMark]) -> None:
     """Raise `DocumentError` for marks that would lie beside the volume's body; lines of a plain view may."""
-    if not isinstance(volume, Prism | Tapered):
+    if not isinstance(volume, Prism | Tapered | CutBody):
         return
     plain = msgspec.structs.replace(volume, copies=(), mirror=None, marks=())
-    bodies = kind_of(type(volume)).solids([plain]).bodies
+    kind = kind_of(type(volume))
+    bodies = kind.solids([plain]).bodies if kind.filled is None else kind.filled(plain)
     for mark in new:
         if isinstance(mark, PathMark):
             continue

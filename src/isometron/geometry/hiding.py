@@ -1,7 +1,7 @@
-"""Which stretches of lines and rings convex bodies and frusta hide from an eye.
+"""Which stretches of lines and rings convex bodies, frusta and flat faces hide from an eye.
 
 What a convex body hides of a line is one interval, because the region behind it is convex (see `bodies.shadows`). Non-convex
-things are unions of convex bodies, so unions of intervals. The loops are in `sight`.
+things are unions of convex bodies, so unions of intervals, or are bounded by flat faces with holes. The loops are in `sight`.
 """
 
 from __future__ import annotations
@@ -13,10 +13,12 @@ from typing import Any
 import numpy as np
 
 from isometron.geometry.bodies import ConvexBodies, shadows
+from isometron.geometry.faces.flat import FlatFaces, holds_place
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import AROUND, Frusta
 from isometron.geometry.shadow_loops import arc_hulls, paper_bounds, set_bounds
 from isometron.geometry.sight.sight import Sight
+from isometron.geometry.tolerances import TOUCH
 
 __all__ = ["Curves", "Hiders", "Parts"]
 
@@ -25,6 +27,29 @@ _GRID = 2.0
 
 Parts = tuple[Ints, Floats, Floats]
 """Hidden parts as (curve, t0, t1), sorted and disjoint, with t from 0 to 1 along each curve."""
+
+
+def _eyes_of(faces: FlatFaces, eye: Floats) -> Floats:
+    """Return the eye (F, 3) in each face's own two directions, and its height over the plane."""
+    found: Floats = np.einsum("fik,fk->fi", faces.frames[:, 3:].reshape(-1, 3, 3), eye - faces.frames[:, :3])
+    return found
+
+
+def _looked_at(faces: FlatFaces, eyes: Floats, owner: Ints, eye: Floats) -> tuple[Bools, Ints]:
+    """Tell which faces (F,) look at the eye, but for those of bodies that it is inside of, and whose these are."""
+    if len(faces) == 0:
+        return np.zeros(0, dtype=bool), np.zeros(0, dtype=np.intp)
+    looks: Bools = eyes[:, 2] > TOUCH * np.abs(eyes).max(axis=1)
+    first = np.flatnonzero(np.append(True, owner[1:] != owner[:-1]))
+    start, ends = faces.first[first], np.append(first[1:], len(owner))
+    low, high = np.minimum.reduceat(faces.places, start), np.maximum.reduceat(faces.places, start)
+    holding = []
+    for row in np.flatnonzero(((low < eye) & (eye < high)).all(axis=1)):
+        own = np.arange(first[row], ends[row])
+        if holds_place(faces.select(own), eye):
+            looks[own] = False
+            holding.append(owner[first[row]])
+    return looks, np.array(holding, dtype=np.intp)
 
 
 _NO_SPAN = np.zeros((0, 2))
@@ -78,12 +103,14 @@ class Hiders:
         eye: (3,) where it stands; axes : (3, 3) rows right, up, look; distance : of the picture plane, mm.
         bodies: with the volume each belongs to, body_owner : (B,); those of volumes in ``without`` (N,) hide nothing.
         frusta: round pieces, which know their owners.
+        faces: flat faces of closed bodies, with the volume each belongs to, face_owner : (F,), ascending; an eye inside such a
+            body is hidden nothing by it.
         solid: (N,) volumes that hide what is behind them; others hide only their own lines.
         own_least: (R,) mm that a sight line must run inside a frustum for it to hide a lenient line of its own volume: a
             rounded side is made of straight pieces that stand out from its outline by a little.
         only_hides: (N,) volumes whose own lines and rings nobody asks about; they are told as seen.
 
-    ``around`` are the rows of bodies that the eye is within, or on.
+    ``around`` are the rows of bodies that the eye is within, or on; ``holding`` the owners of faces that it is inside of.
     """
 
     def __init__(
@@ -94,6 +121,8 @@ class Hiders:
         bodies: ConvexBodies,
         body_owner: Ints,
         frusta: Frusta,
+        faces: FlatFaces,
+        face_owner: Ints,
         solid: Bools,
         without: Bools,
         own_least: Floats,
@@ -102,15 +131,19 @@ class Hiders:
         self._eye, self._axes, self._distance = eye, np.ascontiguousarray(axes), distance
         self._only_hides = only_hides
         region = shadows(bodies, eye)
-        owner = np.concatenate((body_owner, frusta.owner))
+        owner = np.concatenate((body_owner, frusta.owner, face_owner))
         frusta_seen = np.column_stack([frusta.seen_from(eye), frusta.low, frusta.high, frusta.bulge])
-        box, near, far = self._bounds_of(bodies, frusta)
+        eyes = _eyes_of(faces, eye)
+        box, near, far = self._bounds_of(bodies, frusta, faces)
         hiding: Bools = far > 0.0
         hiding[: len(bodies)] &= region.active & ~without[body_owner]
+        looks, self.holding = _looked_at(faces, eyes, face_owner, eye)
+        hiding[len(bodies) + len(frusta) :] &= looks
         self.around = np.flatnonzero(~region.active)
         order = np.argsort(near, kind="stable")
         self._sight: Any = Sight(  # type: ignore[no-untyped-call]
-            region.planes, region.begins, region.touch, frusta_seen, own_least, owner,
+            region.planes, region.begins, region.touch, frusta_seen, own_least,
+            (faces.frames, eyes, faces.near, faces.sides, faces.first), owner,
             solid[owner].view(np.uint8), box, near, order[hiding[order]], len(solid), _GRID * distance,
         )  # fmt: skip
 
@@ -120,14 +153,19 @@ class Hiders:
         other._sight = self._sight.twin()
         return other
 
-    def _bounds_of(self, bodies: ConvexBodies, frusta: Frusta) -> tuple[Floats, Floats, Floats]:
+    def _bounds_of(self, bodies: ConvexBodies, frusta: Frusta, faces: FlatFaces) -> tuple[Floats, Floats, Floats]:
         own = bodies.packed
         found: tuple[Floats, Floats, Floats] = set_bounds(
             own.vertices, own.first[0], self._eye, self._axes, self._distance
         )
-        if len(frusta) == 0:
+        parts = [found]
+        if len(frusta):
+            parts.append(self._paper_bounds(frusta.hulls))
+        if len(faces):
+            parts.append(set_bounds(faces.places, faces.first, self._eye, self._axes, self._distance))
+        if len(parts) == 1:
             return found
-        box, near, far = (np.concatenate(both) for both in zip(found, self._paper_bounds(frusta.hulls), strict=True))
+        box, near, far = (np.concatenate(part) for part in zip(*parts, strict=True))
         return box, near, far
 
     def _paper_bounds(self, points: Floats) -> tuple[Floats, Floats, Floats]:

@@ -214,15 +214,18 @@ def counted(points: tuple[tuple[float, float], ...], wide: float, high: float) -
     return Outline(corners if area >= 0.0 else corners[::-1].copy(), {})
 
 
-def flattened(outline: Outline) -> Floats:
-    """Return the outline as a polygon (P, 2) that lies inside it: chords of convex sides, tangents of hollow ones."""
+def flattened(outline: Outline, chords: int = _QUARTER) -> Floats:
+    """Return the outline as a polygon (P, 2) that lies inside it: chords of convex sides, tangents of hollow ones.
+
+    chords : of each quarter turn.
+    """
     parts: list[Floats] = []
     for k, corner in enumerate(outline.corners):
         parts.append(corner[None])
         bend = outline.bends.get(k)
         if bend is None:
             continue
-        count = max(ceil(abs(bend.sweep) / (pi / 2) * _QUARTER), 2)
+        count = max(ceil(abs(bend.sweep) / (pi / 2) * chords), 2)
         step = bend.sweep / count
         if bend.sweep > 0.0:
             parts.append(bend.at(bend.start + step * np.arange(1.0, count)))

@@ -18,6 +18,9 @@ from isometron.geometry.overlap import bounds, overlap_depths, pairs_within_reac
 from isometron.geometry.tolerances import SAME_PLACE
 from isometron.solve.picture import Picture
 from isometron.view.cone import outside_cone, stretch
+from isometron.volumes.cut.body import uncut_because
+from isometron.volumes.cut.profiles import VIEW_WORDS, CutBody
+from isometron.volumes.filled import filled
 from isometron.volumes.volume import Volume
 from isometron.wording import count_words, tr
 
@@ -92,8 +95,10 @@ def _outside_cone(document: Document, picture: Picture) -> Iterator[Finding]:
 
 
 def _eye_inside(document: Document, picture: Picture) -> Iterator[Finding]:
-    for body in np.flatnonzero(picture.eye_inside):
-        volume = document.volumes[picture.scene.body_owner[body]]
+    scene = picture.scene
+    inside = [*scene.body_owner[picture.eye_inside], *scene.unit_owner[picture.hiders.holding]]
+    for owner in dict.fromkeys(inside):
+        volume = document.volumes[owner]
         yield Finding(
             "eye-inside",
             (volume.id,),
@@ -105,6 +110,19 @@ def _eye_inside(document: Document, picture: Picture) -> Iterator[Finding]:
                 volume=volume.name,
             ),
         )
+
+
+def _uncut(document: Document, picture: Picture) -> Iterator[Finding]:
+    """Profiles that make no outline cut nothing, and nothing of them is lost: told until they are mended."""
+    for owner, volume in enumerate(document.volumes):
+        if not isinstance(volume, CutBody):
+            continue
+        for view, why in uncut_because(volume):
+            at = picture.paper[picture.scene.corner_rows[owner]].mean(axis=0)
+            yield Finding(
+                "uncut", (volume.id,), None if np.isnan(at).any() else (float(at[0]), float(at[1])), 0.0, "mm",
+                tr("{volume}: its {view} cuts nothing. {why}", volume=volume.name, view=tr(VIEW_WORDS[view]), why=why),
+            )  # fmt: skip
 
 
 def _crosses_eye_plane(document: Document, picture: Picture) -> Iterator[Finding]:
@@ -137,9 +155,10 @@ def _floating(document: Document, picture: Picture) -> Iterator[Finding]:
     scene = picture.scene
     if not document.volumes:
         return
-    low, high = bounds(scene.bodies)
-    present = ~scene.put_away[scene.body_owner]
-    meant = np.array([volume.hangs for volume in document.volumes])[scene.body_owner]
+    bodies, owner = filled(scene)
+    low, high = bounds(bodies)
+    present = ~scene.put_away[owner]
+    meant = np.array([volume.hangs for volume in document.volumes])[owner]
     held = present & ((low[:, 2] <= SAME_PLACE) | meant)
     frontier, left = np.flatnonzero(held), np.flatnonzero(present & ~held)
     while len(frontier) and len(left):
@@ -153,9 +172,9 @@ def _floating(document: Document, picture: Picture) -> Iterator[Finding]:
         frontier, left = left[reached], left[~reached]
     # Of the pieces and copies of one volume the first is told.
     floating = left
-    _, first = np.unique(scene.body_owner[floating], return_index=True)
+    _, first = np.unique(owner[floating], return_index=True)
     for body in floating[first]:
-        volume, rows = document.volumes[scene.body_owner[body]], _rows(picture, scene.body_owner[body])
+        volume, rows = document.volumes[owner[body]], _rows(picture, owner[body])
         lowest = rows.start + int(np.argmin(scene.vertices[rows, 2]))
         at = picture.paper[lowest]
         gap = float(low[body, 2])
@@ -177,8 +196,9 @@ def _floating(document: Document, picture: Picture) -> Iterator[Finding]:
 def _filled(picture: Picture) -> tuple[ConvexBodies, Ints]:
     """Return the space that solid volumes fill as convex bodies, and the volumes they belong to."""
     scene = picture.scene
-    flat = np.flatnonzero((scene.solid & ~scene.turned)[scene.body_owner])
-    bodies, owner = scene.bodies.select(flat), scene.body_owner[flat]
+    bodies, owner = filled(scene)
+    flat = np.flatnonzero((scene.solid & ~scene.turned)[owner])
+    bodies, owner = bodies.select(flat), owner[flat]
     frusta = scene.rounds.frusta
     if len(frusta):
         frusta = straightened(frusta.select(np.flatnonzero(scene.solid[frusta.owner])))
@@ -276,6 +296,7 @@ def missed_targets(document: Document, picture: Picture) -> list[tuple[float, fl
 CHECKS: tuple[Callable[[Document, Picture], Iterator[Finding]], ...] = (
     _outside_cone,
     _eye_inside,
+    _uncut,
     _crosses_eye_plane,
     _floating,
     _sharing_space,

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from isometron.geometry.faces.flat import crossed
 from isometron.geometry.frames import Bools, Floats
 from isometron.geometry.tolerances import SAME_PLACE
 from isometron.solve.drawing import Drawing
@@ -26,7 +27,7 @@ __all__ = [
 
 @dataclass(frozen=True)
 class FaceHit:
-    """A face met by a sight line: the volume's position, the face's number in its body, the place (3,) in mm, and the way
+    """A face met by a sight line: the volume's position, the face's number among its like, the place (3,) in mm, and the way
     outward (3,)."""
 
     owner: int
@@ -73,8 +74,30 @@ def pick_face(drawing: Drawing, u: float, v: float, *, locked: bool = True) -> F
 
 
 def pick_faces(drawing: Drawing, u: float, v: float, *, locked: bool = True) -> list[FaceHit]:
-    """Return the first face of every convex piece of solid volumes that the sight line meets, the nearest first."""
+    """Return the faces of solid volumes that the sight line meets and that look at the eye, the nearest first."""
     through = np.zeros(len(drawing.scene.volumes), dtype=bool) if locked else _locked(drawing)
+    found = _of_pieces(drawing, u, v, through) + _of_faces(drawing, u, v, through)
+    at = drawing.document.eye.place
+    return sorted(found, key=lambda hit: float(np.abs(hit.place - at).sum()))
+
+
+def _of_faces(drawing: Drawing, u: float, v: float, through: Bools) -> list[FaceHit]:
+    """Return the faces of bodies that are made of faces."""
+    scene, eye = drawing.scene, drawing.document.eye
+    solid = np.flatnonzero((scene.solid & ~through)[scene.face_owner])
+    if len(solid) == 0:
+        return []
+    faces, ray = scene.faces.select(solid), eye.ray(u, v)
+    rows, along = crossed(faces, eye.place, ray)
+    looks = faces.normals[rows] @ ray < 0.0
+    return [
+        FaceHit(int(scene.face_owner[solid[row]]), int(solid[row]), eye.place + far * ray, faces.normals[row])
+        for row, far in zip(rows[looks], along[looks], strict=True)
+    ]
+
+
+def _of_pieces(drawing: Drawing, u: float, v: float, through: Bools) -> list[FaceHit]:
+    """Return the first face of every convex piece."""
     scene, eye = drawing.scene, drawing.document.eye
     solid = np.flatnonzero((scene.solid & ~through)[scene.body_owner] & ~drawing.picture.eye_inside)
     if len(solid) == 0:
@@ -150,8 +173,9 @@ def corner_face(drawing: Drawing, u: float, v: float, within: float) -> FaceHit 
     rows = np.flatnonzero(gap <= within)
     vertex = int(rows[np.argmin(drawing.picture.camera[rows, 2])])
     owner, place = int(scene.vertex_owner[vertex]), scene.vertices[vertex]
-    bodies = scene.bodies.select(scene.body_owner == owner)
-    normals, offsets = bodies.normals.reshape(-1, 3), bodies.offsets.reshape(-1)
+    bodies, faces = scene.bodies.select(scene.body_owner == owner), scene.faces.select(scene.face_owner == owner)
+    normals = np.concatenate([bodies.normals.reshape(-1, 3), faces.normals])
+    offsets = np.concatenate([bodies.offsets.reshape(-1), faces.offsets])
     to_eye = eye.place - place
     facing = normals @ to_eye / np.sqrt(to_eye @ to_eye)
     facing[(np.abs(normals @ place - offsets) > SAME_PLACE) | ~(facing > 0.0)] = -np.inf
@@ -159,4 +183,4 @@ def corner_face(drawing: Drawing, u: float, v: float, within: float) -> FaceHit 
         return None
     upper = (normals[:, 2] > 0.5) & np.isfinite(facing)
     best = int(np.argmax(np.where(upper, facing + 2.0, facing)))
-    return FaceHit(owner, best % bodies.normals.shape[1], place, normals[best])
+    return FaceHit(owner, best, place, normals[best])

@@ -101,7 +101,7 @@ def hiders_of(eye: Eye, scene: Scene) -> Hiders:
     unit = scene.unit_owner
     return Hiders(
         eye.place, eye.axes, eye.viewing_distance, scene.bodies, scene.units_of(scene.body_owner),
-        scene.unit_rounds.frusta, scene.solid[unit], scene.turned[unit], scene.unit_rounds.own_least, scene.only_hides[unit],
+        scene.unit_rounds.frusta, scene.faces, scene.units_of(scene.face_owner), scene.solid[unit], scene.turned[unit], scene.unit_rounds.own_least, scene.only_hides[unit],
     )  # fmt: skip
 
 

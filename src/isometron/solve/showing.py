@@ -13,10 +13,17 @@ __all__ = ["level_words", "visible_faces"]
 
 
 def visible_faces(drawing: Drawing, owner: int) -> tuple[int, ...]:
-    """Return the faces of a box (rows of `BOX_FACES`) that the eye is in front of."""
-    body = int(np.flatnonzero(drawing.scene.body_owner == owner)[0])
-    normals, offsets = drawing.scene.bodies.normals[body], drawing.scene.bodies.offsets[body]
-    return tuple(int(k) for k in np.flatnonzero(normals @ drawing.document.eye.place > offsets + CLOSE))
+    """Return the faces of a volume that the eye is in front of, by their number in it: of one made of pieces those of the
+    first, chords of rounds left out."""
+    scene, eye = drawing.scene, drawing.document.eye.place
+    own = np.flatnonzero(scene.face_owner == owner)
+    if len(own):
+        faces = scene.faces.select(own)
+        shows = (faces.normals @ eye > faces.offsets + CLOSE) & (faces.near == 0.0)
+    else:
+        body = int(np.flatnonzero(scene.body_owner == owner)[0])
+        shows = scene.bodies.normals[body] @ eye > scene.bodies.offsets[body] + CLOSE
+    return tuple(int(k) for k in np.flatnonzero(shows))
 
 
 def level_words(drawing: Drawing, owner: int) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from functools import lru_cache
 from math import cos, radians, sin
 from typing import Generic, Protocol, TypeVar
@@ -100,14 +101,12 @@ def _with_marks(solids: Solids, volume: Volume) -> Solids:
         return solids
     marks = mark_edges(volume)
     count = solids.vertices.shape[1]
-    return Solids(
+    return replace(
+        solids,
         vertices=np.concatenate([solids.vertices, marks.ends.reshape(1, -1, 3)], axis=1),
         edges=np.concatenate([solids.edges, count + np.arange(2 * len(marks.ends)).reshape(-1, 2)]),
         edge_axes=np.concatenate([solids.edge_axes, marks.axes]),
         soft=np.concatenate([solids.soft, marks.soft]),
-        rotations=solids.rotations,
-        bodies=solids.bodies,
-        body_row=solids.body_row,
         is_mark=np.concatenate([np.zeros(len(solids.edges), dtype=bool), np.ones(len(marks.ends), dtype=bool)]),
     )
 

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from isometron.geometry.bodies import stacked
+from isometron.geometry.faces.flat import FlatFaces
 from isometron.geometry.frames import Ints, after_each_other
 from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.alone import ROUNDS, SOLIDS, Named, by_id
@@ -62,6 +63,8 @@ def build_scene(volumes: Sequence[Volume], among: Sequence[Volume] | None = None
         stacked([solids.bodies for _, solids in parts]),
         np.concatenate([np.zeros(0, dtype=np.intp), *(own[solids.body_row] for own, solids in parts)]),
         _rounds(volumes, named),
+        FlatFaces.joined([solids.faces for _, solids in parts]),
+        np.concatenate([np.zeros(0, dtype=np.intp), *(own[solids.face_row] for own, solids in parts)]),
     )
 
 

@@ -6,10 +6,13 @@ from functools import singledispatch
 
 import msgspec
 
+from isometron.geometry.faces.cutting import VIEW_AXES
 from isometron.geometry.frames import half_turn
 from isometron.volumes.box import BOX_FACES
+from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile
 from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, PathMark, RingMark, TickMark
 from isometron.volumes.framed import Framed
+from isometron.volumes.holds import other_way
 from isometron.volumes.prism import Arched, Counted, Cut, Prism, Section, plane_axes
 from isometron.volumes.tapered import Tapered
 from isometron.volumes.turned import Turned
@@ -48,6 +51,28 @@ def _(volume: Turned, axis: int) -> Volume:
         for ring, then in zip(rings[::-1], thens, strict=True)
     ]
     return msgspec.structs.replace(steered, profile=tuple(turned))
+
+
+@_shape.register
+def _(volume: CutBody, axis: int) -> Volume:
+    views = {
+        view: _profile(getattr(volume, view), axes.index(axis))
+        for view, axes in zip(VIEWS, VIEW_AXES, strict=True)
+        if axis in axes
+    }
+    return msgspec.structs.replace(volume, **views)
+
+
+def _profile(profile: CutProfile | None, column: int) -> CutProfile | None:
+    """Flip an outline: it then goes round the other way, which its corners may."""
+    if profile is None:
+        return None
+    corners = []
+    for corner in profile.corners:
+        at = list(corner.at)
+        at[column] = other_way(at[column])
+        corners.append(msgspec.structs.replace(corner, at=tuple(at)))
+    return msgspec.structs.replace(profile, corners=tuple(corners))
 
 
 @_shape.register

@@ -6,8 +6,12 @@ from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass
 
 from isometron.errors import IsometronError
+from isometron.geometry.bodies import ConvexBodies
 from isometron.geometry.frames import Floats
 from isometron.volumes.box import Box, box_corners, box_solids
+from isometron.volumes.cut.body import cut_rounds, cut_solids
+from isometron.volumes.cut.pieces import cut_pieces
+from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.framed import Framed, framed_solids
 from isometron.volumes.prism import Prism, prism_rounds, prism_solids
 from isometron.volumes.rounds import RoundParts
@@ -18,7 +22,7 @@ from isometron.volumes.volume import Volume
 
 __all__ = ["KINDS", "AnyVolume", "Kind", "kind_of", "own_corners"]
 
-AnyVolume = Box | Turned | Tapered | Prism | Framed
+AnyVolume = Box | Turned | Tapered | Prism | Framed | CutBody
 """The union of all kinds, for the file format."""
 
 
@@ -45,13 +49,15 @@ class Kind:
     """What the solver asks of a kind.
 
     solids : builds volumes of one topology; topology : volumes with the same answer have the same one; rounds : round
-    parts of a volume at a position, or None; corners : (N, 8, 3) the corners of the body itself, for marks on its faces.
+    parts of a volume at a position, or None; corners : (N, 8, 3) the corners of the body itself, for marks on its faces; filled : the space of a
+    volume whose solids are faces, as convex pieces, or None where they are its bodies.
     """
 
     solids: Callable[[Sequence[Volume]], Solids]
     topology: Callable[[Volume], Hashable] = _one
     rounds: Callable[..., RoundParts] | None = None
     corners: Callable[[Sequence[Volume]], Floats] = _boxed
+    filled: Callable[[Volume], ConvexBodies] | None = None
 
 
 KINDS: dict[type[Volume], Kind] = {
@@ -60,6 +66,7 @@ KINDS: dict[type[Volume], Kind] = {
     Tapered: Kind(tapered_solids, corners=tapered_corners),
     Prism: Kind(prism_solids, _alone, prism_rounds),
     Framed: Kind(framed_solids, _alone),
+    CutBody: Kind(cut_solids, _alone, cut_rounds, filled=cut_pieces),
 }
 
 

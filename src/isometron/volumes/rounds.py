@@ -25,6 +25,7 @@ _OWNED = {
     "stroke_owner": ("strokes",),
     "hole_owner": ("holes",),
     "bend_owner": ("bends", "bend_curve"),
+    "sheet_owner": ("sheets",),
 }
 """Fields that go by the owners told in another."""
 
@@ -57,6 +58,8 @@ class RoundParts:
     ring_owner : (G,); ring_soft : (G,) drawn as construction, near half only; ring_is_mark : (G,) marks on a volume, which it does not hide when it is see-through. strokes : (S, 2, 3) ends; stroke_owner.
     holes : (H, 12) centre, half axes and the way down to the bottom; hole_owner. skins : convex round sides that are no
     pieces of their own (rounded edges), with skin_span : (K, 2) radians about the axle: only their outline is drawn.
+    sheets : (K, 18) the same of rounds that are cut off aslant: centre, half axes and the unit way through of a cylinder, and
+    an angle with the least and the greatest part of the way there, twice; sheet_owner.
     """
 
     frusta: Frusta = field(default_factory=Frusta.none)
@@ -75,6 +78,8 @@ class RoundParts:
     hole_owner: Ints = field(default_factory=_nobody)
     skins: Frusta = field(default_factory=Frusta.none)
     skin_span: Floats = field(default_factory=lambda: _none(2))
+    sheets: Floats = field(default_factory=lambda: _none(18))
+    sheet_owner: Ints = field(default_factory=_nobody)
 
     @cached_property
     def own_least(self) -> Floats:
@@ -111,6 +116,7 @@ class RoundParts:
             + len(self.holes)
             + len(self.skins)
             + len(self.bends)
+            + len(self.sheets)
         )
 
     def placed(self, rotation: Floats, corner: Floats) -> RoundParts:
@@ -123,6 +129,7 @@ class RoundParts:
             strokes=self.strokes @ rotation.T + corner,
             holes=_carried(self.holes, rotation, corner),
             skins=self.skins.placed(rotation, corner),
+            sheets=np.hstack([_carried(self.sheets[:, :12], rotation, corner), self.sheets[:, 12:]]),
         )
 
     def taken(self, place: Ints) -> RoundParts:

@@ -12,6 +12,7 @@ import numpy as np
 
 from isometron.geometry.bodies import ConvexBodies, stacked
 from isometron.geometry.coincident import owned_spans
+from isometron.geometry.faces.flat import FlatFaces
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.hiding import Curves
 from isometron.geometry.tolerances import EXACT, SAME_PLACE
@@ -97,7 +98,7 @@ class Scene(Outlines):
     """Flat arrays over all volumes; owners are positions in ``volumes``, ascending along every array but the rounds'.
 
     Of each volume the corners of its bounding box are the first vertices. rotations : (N, 3, 3); bodies : the convex
-    pieces; body_owner : (B,); rounds : the round parts of volumes that are not put away; turns : (N,) whose turn comes
+    pieces; body_owner : (B,); faces, face_owner : (F,) flat faces of the others; rounds : the round parts of volumes that are not put away; turns : (N,) whose turn comes
     first keeps what it shares with its likes; only_hides : (N,) volumes whose marks nobody asks for: they only hide, and share.
     """
 
@@ -106,6 +107,8 @@ class Scene(Outlines):
     bodies: ConvexBodies
     body_owner: Ints
     rounds: RoundParts
+    faces: FlatFaces
+    face_owner: Ints
     turns: Ints
     only_hides: Bools
 
@@ -117,14 +120,19 @@ class Scene(Outlines):
         bodies: ConvexBodies,
         body_owner: Ints,
         rounds: RoundParts,
+        faces: FlatFaces,
+        face_owner: Ints,
     ) -> Scene:
         """Return a scene of parts in any order."""
         if len(volumes) > 1:
             turn = np.argsort(body_owner, kind="stable")
             outlines, bodies, body_owner = outlines.in_order(), bodies.select(turn), body_owner[turn]
+            if len(faces):
+                turn = np.argsort(face_owner, kind="stable")
+                faces, face_owner = faces.select(turn), face_owner[turn]
         return Scene(
             **vars(outlines), volumes=volumes, rotations=rotations, bodies=bodies,
-            body_owner=body_owner, rounds=rounds, turns=np.arange(len(volumes)), only_hides=np.zeros(len(volumes), dtype=bool),
+            body_owner=body_owner, rounds=rounds, faces=faces, face_owner=face_owner, turns=np.arange(len(volumes)), only_hides=np.zeros(len(volumes), dtype=bool),
         )  # fmt: skip
 
     @staticmethod
@@ -137,7 +145,9 @@ class Scene(Outlines):
             rotations=np.concatenate([scene.rotations for scene in scenes]),
             bodies=stacked([scene.bodies for scene in scenes]),
             body_owner=np.concatenate([s.body_owner + base for s, base in zip(scenes, bases, strict=False)]),
-            rounds=RoundParts.joined([scene.rounds for scene in scenes], bases), turns=turns, only_hides=only_hides,
+            rounds=RoundParts.joined([scene.rounds for scene in scenes], bases),
+            faces=FlatFaces.joined([scene.faces for scene in scenes]),
+            face_owner=np.concatenate([s.face_owner + base for s, base in zip(scenes, bases, strict=False)]), turns=turns, only_hides=only_hides,
         )  # fmt: skip
 
     def sorted(self, rows: Ints) -> Scene:
@@ -145,16 +155,17 @@ class Scene(Outlines):
         place = np.argsort(rows)
         volumes = tuple(self.volumes[row] for row in rows)
         return Scene.of(volumes, self.taken(place), self.rotations[rows], self.bodies, place[self.body_owner],
-                        self.rounds.taken(place))  # fmt: skip
+                        self.rounds.taken(place), self.faces, place[self.face_owner])  # fmt: skip
 
     def select(self, rows: Ints) -> Scene:
         """Return the scene of the volumes ``rows``, ascending, alone."""
         place = np.full(len(self.volumes), -1, dtype=np.intp)
         place[rows] = np.arange(len(rows))
-        body = np.flatnonzero(place[self.body_owner] >= 0)
+        body, face = np.flatnonzero(place[self.body_owner] >= 0), np.flatnonzero(place[self.face_owner] >= 0)
         return Scene(
             **vars(self.taken(place)), volumes=tuple(self.volumes[row] for row in rows), rotations=self.rotations[rows],
-            bodies=self.bodies.select(body), body_owner=place[self.body_owner[body]], rounds=self.rounds.taken(place), turns=self.turns[rows], only_hides=self.only_hides[rows],
+            bodies=self.bodies.select(body), body_owner=place[self.body_owner[body]], rounds=self.rounds.taken(place),
+            faces=self.faces.select(face), face_owner=place[self.face_owner[face]], turns=self.turns[rows], only_hides=self.only_hides[rows],
         )  # fmt: skip
 
     @cached_property

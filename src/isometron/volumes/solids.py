@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from isometron.geometry.bodies import ConvexBodies, stacked
+from isometron.geometry.faces.flat import FlatFaces, no_faces
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.tolerances import EXACT
 
@@ -23,7 +24,8 @@ class Solids:
 
     vertices : (N, V, 3), the bounding box's corners first; edges : (E, 2) vertex numbers; edge_axes : (E,) own direction
     of each edge, -1 for none; soft : (E,) edges that are drawn as construction; rotations : (N, 3, 3), own directions in
-    columns; bodies : the convex pieces; body_row : (B,) which of the N volumes each piece belongs to, ascending.
+    columns; bodies : the convex pieces; body_row : (B,) which of the N volumes each piece belongs to, ascending;
+    faces, face_row : (F,) the same of the flat faces of bodies that are not made of convex pieces.
     """
 
     vertices: Floats
@@ -34,6 +36,8 @@ class Solids:
     bodies: ConvexBodies
     body_row: Ints
     is_mark: Bools | None = None
+    faces: FlatFaces = field(default_factory=no_faces)
+    face_row: Ints = field(default_factory=lambda: np.zeros(0, dtype=np.intp))
 
     @property
     def marks(self) -> Bools:
@@ -47,6 +51,7 @@ class Solids:
             vertices=self.vertices @ rotation.T + corner,
             rotations=rotation @ self.rotations,
             bodies=self.bodies.placed(rotation, corner),
+            faces=self.faces.placed(rotation, corner),
         )
 
     @staticmethod
@@ -69,6 +74,8 @@ class Solids:
             rotations=first.rotations,
             bodies=stacked([part.bodies for part in parts]),
             body_row=np.zeros(sum(len(part.body_row) for part in parts), dtype=np.intp),
+            faces=FlatFaces.joined([part.faces for part in parts]),
+            face_row=np.zeros(sum(len(part.face_row) for part in parts), dtype=np.intp),
         )
 
 

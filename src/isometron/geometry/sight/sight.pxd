@@ -1,5 +1,6 @@
 cimport cython
 from isometron.geometry.sight.behind_bodies cimport BehindBodies
+from isometron.geometry.sight.behind_faces cimport BehindFaces
 from isometron.geometry.sight.behind_frusta cimport BehindFrusta
 from isometron.geometry.sight.curve cimport Curve
 from isometron.geometry.sight.hider_grid cimport HiderGrid
@@ -15,6 +16,8 @@ cdef class Sight:
     cdef Curve curve
     cdef BehindBodies bodies
     cdef BehindFrusta frusta
+    cdef BehindFaces faces
+    cdef Py_ssize_t[::1] own_faces
     cdef Py_ssize_t[::1] out_row
     cdef double[::1] out_low
     cdef double[::1] out_high

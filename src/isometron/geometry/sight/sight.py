@@ -1,5 +1,5 @@
 # cython: language_level=3, boundscheck=False, wraparound=False, cdivision=True, initializedcheck=False
-"""What hides what: convex bodies and round pieces against straight lines and rings, seen from one eye, in plain loops.
+"""What hides what: convex bodies, round pieces and flat faces against straight lines and rings, seen from one eye, in plain loops.
 
 The loops are compiled when the program is installed (Cython; the .pxd beside each file gives the types); without a compiler
 the same text runs as it stands, 50 to 150 times slower. Hiders are relative to the eye; paper is in mm.
@@ -9,6 +9,7 @@ import cython
 import numpy as np
 
 from isometron.geometry.sight.behind_bodies import BehindBodies
+from isometron.geometry.sight.behind_faces import BehindFaces
 from isometron.geometry.sight.behind_frusta import MOST_SAMPLES, BehindFrusta
 from isometron.geometry.sight.curve import Curve
 from isometron.geometry.sight.hider_grid import HiderGrid
@@ -23,34 +24,42 @@ _MOST_WORK = cython.declare(cython.double, 2e8)  # times that frusta are asked o
 class Sight:
     """Everything that hides, sorted into a grid on paper, and the loops that ask it.
 
-    planes, begins, touch : of B bodies, see `BehindBodies`; frusta, own_least : of R round pieces, see `BehindFrusta`. Of all
-    H = B + R hiders: owner : (H,) volumes; others : (H,) whether it hides other volumes too, or only lines of its own that are
-    no marks on it; box, near, order, limit : see `HiderGrid`; volumes : how many, bodies come in their order.
+    planes, begins, touch : of B bodies, see `BehindBodies`; frusta, own_least : of R round pieces, see `BehindFrusta`; faces : of
+    F flat faces, see `BehindFaces`. Of all H = B + R + F hiders: owner : (H,) volumes; others : (H,) whether it hides other volumes too, or only lines of its own that are
+    no marks on it; box, near, order, limit : see `HiderGrid`; volumes : how many, bodies, and faces, come in their order.
     """
 
-    def __init__(self, planes, begins, touch, frusta, own_least, owner, others, box, near, order, volumes, limit):
+    def __init__(
+        self, planes, begins, touch, frusta, own_least, faces, owner, others, box, near, order, volumes, limit
+    ):
         self.owner, self.others = owner, others
         self.asked = np.zeros(len(near), dtype=np.uint8)
         np.asarray(self.asked)[order] = 1
         self.own = np.searchsorted(owner[: len(touch)], np.arange(volumes + 1))
         self.grid = HiderGrid(box, near, order, limit)
-        self._take(planes, begins, touch, frusta, own_least)
+        bare = len(touch) + len(frusta)
+        self.own_faces = bare + np.searchsorted(owner[bare:], np.arange(volumes + 1))
+        self._take(planes, begins, touch, frusta, own_least, faces)
 
-    def _take(self, planes, begins, touch, frusta, own_least):
+    def _take(self, planes, begins, touch, frusta, own_least, faces):
         """Make what is worked with on the way; hiders are shared by twins."""
-        self.curve = Curve(2 * len(planes) + 4 * MOST_SAMPLES)
+        self.curve = Curve(2 * len(planes) + 2 * len(faces[3]) + 4 * MOST_SAMPLES)
         self.bodies = BehindBodies(planes, begins, touch, self.curve)
-        box = np.ascontiguousarray(np.asarray(self.grid.box)[len(touch) :])
+        box = np.ascontiguousarray(np.asarray(self.grid.box)[len(touch) : len(touch) + len(frusta)])
         self.frusta = BehindFrusta(frusta, own_least, box, self.curve)
+        self.faces = BehindFaces(*faces, self.curve)
         self.stamp = np.full(len(self.owner), -1, dtype=np.intp)
 
     def twin(self):
         """Return another that sees the same, for a second thread."""
         other: Sight = Sight.__new__(Sight)
         other.owner, other.others, other.own, other.asked = self.owner, self.others, self.own, self.asked
-        other.grid = self.grid
-        bodies, frusta = self.bodies, self.frusta
-        other._take(bodies.planes, bodies.begins, bodies.touch, frusta.frusta, frusta.own_least)
+        other.grid, other.own_faces = self.grid, self.own_faces
+        bodies, frusta, faces = self.bodies, self.frusta, self.faces
+        other._take(
+            bodies.planes, bodies.begins, bodies.touch, frusta.frusta, frusta.own_least,
+            (faces.frames, faces.eyes, faces.near, faces.sides, faces.first),
+        )  # fmt: skip
         return other
 
     def hidden(
@@ -140,6 +149,11 @@ class Sight:
                 self._ask(h, owner, is_mark, lenient)
                 if self.curve.whole():
                     return
+        for h in range(self.own_faces[owner], self.own_faces[owner + 1]):
+            if self.asked[h]:
+                self._ask(h, owner, is_mark, lenient)
+                if self.curve.whole():
+                    return
         for y in range(self.grid.row(self.curve.lower), self.grid.row(self.curve.upper) + 1):
             for x in range(self.grid.column(self.curve.left), self.grid.column(self.curve.right) + 1):
                 c = y * self.grid.cells + x
@@ -157,6 +171,7 @@ class Sight:
         """Hide what hider h hides of the curve, or list it."""
         k: cython.Py_ssize_t = self.curve.row
         bodies: cython.Py_ssize_t = self.bodies.touch.shape[0]
+        bare: cython.Py_ssize_t = bodies + self.frusta.frusta.shape[0]
         self.stamp[h] = k
         if (
             self.grid.near[h] >= self.curve.far
@@ -166,9 +181,14 @@ class Sight:
             return
         if self.curve.lower > self.grid.box[h, 3] or self.grid.box[h, 1] > self.curve.upper:
             return
-        if not self.others[h] and (self.owner[h] != owner or (is_mark and h < bodies)):
+        if not self.others[h] and (self.owner[h] != owner or (is_mark and not bodies <= h < bare)):
             return
-        if h >= bodies:
+        if h >= bare:
+            if self.curve.ring:
+                self.faces.ring_behind(h - bare)
+            else:
+                self.faces.line_behind(h - bare)
+        elif h >= bodies:
             self.frusta.list_one(h - bodies, lenient and self.owner[h] == owner)
         elif self.curve.ring:
             self.bodies.ring_behind(h)

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isometron.geometry.chains import chained
+from isometron.geometry.faces.sheets import sheet_outlines
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import dome_contours
 from isometron.geometry.hiding import Curves
@@ -61,8 +62,11 @@ def _outlines(eye: Eye, rounds: RoundParts) -> tuple[Floats, Ints]:
     ends, rows = frusta.contours(rounds.whole_sides, rounds.straight, eye.place)
     lines, bend = turning_lines(rounds.bends, rounds.bend_curve, eye.place, eye.axes[2], eye.viewing_distance)
     edges, skin = skins.contours(rounds.skin_span, np.ones(len(skins), dtype=bool), eye.place)
-    owner = np.concatenate([frusta.owner[rows], rounds.bend_owner[bend], skins.owner[skin]])
-    return np.concatenate([ends, lines, edges]), owner
+    bent, sheet = sheet_outlines(rounds.sheets, eye.place)
+    owner = np.concatenate(
+        [frusta.owner[rows], rounds.bend_owner[bend], skins.owner[skin], rounds.sheet_owner[sheet]]
+    )
+    return np.concatenate([ends, lines, edges, bent]), owner
 
 
 def _straight(

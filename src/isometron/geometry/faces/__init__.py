@@ -1,0 +1,1 @@
+"""Flat faces: bodies cut by outlines, and faces with holes as what hides."""

@@ -1,0 +1,266 @@
+# cython: language_level=3, boundscheck=False, wraparound=False, cdivision=True, initializedcheck=False
+"""What flat faces with holes hide of a line or a ring.
+
+Each is looked at in a face's own two directions: what lies behind the plane is carried on to it from the eye. A line stays a
+line there and is met by the face's sides; along a side only that is hidden which is hidden on either side of it. A ring is
+cut where it passes the planes through the eye and the sides, a + b cos t + c sin t = 0.
+"""
+
+import math
+
+import cython
+import numpy as np
+from cython.cimports.libc.math import acos, atan2, cos, fabs, sin, sqrt
+
+from isometron.geometry.sight.curve import Curve  # noqa: F401 (the compiler's types)
+from isometron.geometry.tolerances import MERGE_PARAMETER, TOUCH
+
+__all__ = ["BehindFaces"]
+
+_MERGE = cython.declare(cython.double, MERGE_PARAMETER)
+_TOUCH = cython.declare(cython.double, TOUCH)
+_TURN = cython.declare(cython.double, math.tau)
+
+
+class BehindFaces:
+    """frames, near, sides, first : of F faces, see `FlatFaces`; eyes : (F, 3) the eye in each face's own directions, its
+    height over the plane last; curve : the one that is looked at. local : a ring about the eye in a face's directions."""
+
+    def __init__(self, frames, eyes, near, sides, first, curve):
+        self.frames, self.eyes, self.near, self.sides, self.first, self.curve = (
+            frames,
+            eyes,
+            near,
+            sides,
+            first,
+            curve,
+        )
+        most = int(np.diff(np.asarray(first)).max(initial=0)) + 2
+        self.local = np.empty(9)
+        self.crossed, self.crossed_too = np.empty(most), np.empty(most)
+
+    def _part(self, f, k, i):
+        """Return the curve's place or way k along direction i of face f: 0, 1 its own two, 2 its normal."""
+        return (
+            self.curve.here[3 * k] * self.frames[f, 3 + 3 * i]
+            + self.curve.here[3 * k + 1] * self.frames[f, 4 + 3 * i]
+            + self.curve.here[3 * k + 2] * self.frames[f, 5 + 3 * i]
+        )
+
+    def line_behind(self, f):
+        """Hide what of a line lies behind face f."""
+        eye: cython.double = self.eyes[f, 2]
+        # How far down towards the plane and through it, at both ends.
+        wa: cython.double = -self._part(f, 0, 2)
+        wb: cython.double = wa - self._part(f, 1, 2)
+        touch: cython.double = max(self.near[f], _TOUCH * (eye + fabs(wa) + fabs(wb)))
+        t0: cython.double = 0.0
+        t1: cython.double = 1.0
+        if wa <= eye + touch and wb <= eye + touch:
+            return
+        ua: cython.double = self._part(f, 0, 0)
+        va: cython.double = self._part(f, 0, 1)
+        ub: cython.double = ua + self._part(f, 1, 0)
+        vb: cython.double = va + self._part(f, 1, 1)
+        if wa < eye - touch:
+            t0 = (eye - wa) / (wb - wa)
+        elif wb < eye - touch:
+            t1 = (eye - wa) / (wb - wa)
+        du: cython.double = ub - ua
+        dv: cython.double = vb - va
+        dw: cython.double = wb - wa
+        ub, vb, wb = ua + t1 * du, va + t1 * dv, wa + t1 * dw
+        ua, va, wa = ua + t0 * du, va + t0 * dv, wa + t0 * dw
+        ua, va, ub, vb = ua * eye / wa, va * eye / wa, ub * eye / wb, vb * eye / wb
+        du, dv = ub - ua, vb - va
+        long: cython.double = sqrt(du * du + dv * dv)
+        ua, va = ua + self.eyes[f, 0], va + self.eyes[f, 1]
+        touch = _TOUCH * (
+            eye + fabs(ua) + fabs(va) + fabs(ub) + fabs(vb) + fabs(self.eyes[f, 0]) + fabs(self.eyes[f, 1])
+        )
+        if long <= touch:
+            if self._holds(f, ua, va):
+                self.curve.hide(t0, t1)
+            return
+        count: cython.Py_ssize_t
+        other: cython.Py_ssize_t
+        inside: cython.bint
+        inside_too: cython.bint
+        along: cython.bint
+        count, inside, along = self._cross(f, ua, va, du / long, dv / long, touch, True, self.crossed)
+        i: cython.Py_ssize_t = 0
+        j: cython.Py_ssize_t = 0
+        low: cython.double = 0.0
+        at: cython.double
+        if not along:
+            while i < count and self.crossed[i] < long:
+                at = self.crossed[i] / long
+                if inside:
+                    self._hide_run(low, at, wa, wb, t0, t1)
+                inside = not inside
+                low = at
+                i += 1
+            if inside:
+                self._hide_run(low, 1.0, wa, wb, t0, t1)
+            return
+        # Along a side: hidden is what is hidden when the line is shifted to either side.
+        other, inside_too, along = self._cross(f, ua, va, du / long, dv / long, touch, False, self.crossed_too)
+        while True:
+            at = long
+            if i < count:
+                at = min(at, self.crossed[i])
+            if j < other:
+                at = min(at, self.crossed_too[j])
+            if inside and inside_too:
+                self._hide_run(low, at / long, wa, wb, t0, t1)
+            low = at / long
+            if at >= long:
+                return
+            if i < count and self.crossed[i] <= at:
+                inside = not inside
+                i += 1
+            else:
+                inside_too = not inside_too
+                j += 1
+
+    def _cross(self, f, u, v, du, dv, touch, up, found):
+        """Return how many sides of face f the line from (u, v) meets further on, in order, whether it starts inside the face,
+        and whether a corner lies on it; such corners count as to its left, or to its right when not ``up``."""
+        i: cython.Py_ssize_t
+        k: cython.Py_ssize_t
+        count: cython.Py_ssize_t = 0
+        inside: cython.bint = False
+        along: cython.bint = False
+        one: cython.double
+        two: cython.double
+        level: cython.double = -touch if up else touch
+        at: cython.double
+        for i in range(self.first[f], self.first[f + 1]):
+            one = du * (self.sides[i, 1] - v) - dv * (self.sides[i, 0] - u)
+            two = du * (self.sides[i, 3] - v) - dv * (self.sides[i, 2] - u)
+            along = along or fabs(one) <= touch or fabs(two) <= touch
+            if (one > level) == (two > level):
+                continue
+            at = min(max((one - level) / (one - two), 0.0), 1.0)
+            at = du * (self.sides[i, 0] + at * (self.sides[i, 2] - self.sides[i, 0]) - u) + dv * (
+                self.sides[i, 1] + at * (self.sides[i, 3] - self.sides[i, 1]) - v
+            )
+            if at <= 0.0:
+                inside = not inside
+                continue
+            k = count
+            while k > 0 and found[k - 1] > at:
+                found[k] = found[k - 1]
+                k -= 1
+            found[k] = at
+            count += 1
+        return count, inside, along
+
+    def _hide_run(self, low, high, wa, wb, t0, t1):
+        """Hide from low to high of a line as it is seen on the plane, wa and wb deep at its ends, which are t0 and t1 on it."""
+        low = low * wa / (low * wa + (1.0 - low) * wb)
+        high = high * wa / (high * wa + (1.0 - high) * wb)
+        low, high = t0 + low * (t1 - t0), t0 + high * (t1 - t0)
+        low = 0.0 if low < _MERGE else low
+        high = 1.0 if high > 1.0 - _MERGE else high
+        if high - low > _MERGE:
+            self.curve.hide(low, high)
+
+    def ring_behind(self, f):
+        """Hide what of a ring lies behind face f."""
+        i: cython.Py_ssize_t
+        k: cython.Py_ssize_t
+        at: cython.double[::1] = self.local
+        eye: cython.double = self.eyes[f, 2]
+        for k in range(3):
+            for i in range(3):
+                at[3 * k + i] = self._part(f, k, i)
+        swing: cython.double = sqrt(at[5] * at[5] + at[8] * at[8])
+        touch: cython.double = max(self.near[f], _TOUCH * (eye + fabs(at[2]) + swing))
+        if -at[2] + swing <= eye + touch:
+            return
+        self.curve.cut_count = 0
+        self._cut_roots(at[2] + eye + touch, at[5], at[8], f, -1)
+        for i in range(self.first[f], self.first[f + 1]):
+            self._cut_side(f, i)
+        low: cython.double = 0.0
+        high: cython.double
+        angle: cython.double
+        one: cython.double
+        two: cython.double
+        w: cython.double
+        self.curve.cuts[self.curve.cut_count] = 1.0
+        for i in range(self.curve.cut_count + 1):
+            high = self.curve.cuts[i]
+            if high - low > _MERGE:
+                angle = _TURN * (self.curve.begin + (low + high) / 2.0 * self.curve.sweep)
+                one, two = cos(angle), sin(angle)
+                w = -(at[2] + one * at[5] + two * at[8])
+                if w > eye + touch and self._holds(
+                    f,
+                    self.eyes[f, 0] + (at[0] + one * at[3] + two * at[6]) * eye / w,
+                    self.eyes[f, 1] + (at[1] + one * at[4] + two * at[7]) * eye / w,
+                ):
+                    self.curve.hide(0.0 if low < _MERGE else low, 1.0 if high > 1.0 - _MERGE else high)
+                low = high
+
+    def _cut_side(self, f, i):
+        """Note where a ring passes the plane through the eye and side i, where it is seen on the side itself."""
+        at: cython.double[::1] = self.local
+        eye: cython.double = self.eyes[f, 2]
+        u: cython.double = self.sides[i, 0] - self.eyes[f, 0]
+        v: cython.double = self.sides[i, 1] - self.eyes[f, 1]
+        x: cython.double = self.sides[i, 2] - self.eyes[f, 0]
+        y: cython.double = self.sides[i, 3] - self.eyes[f, 1]
+        # The normal of the plane: (u, v, -eye) x (x, y, -eye).
+        n0: cython.double = eye * (y - v)
+        n1: cython.double = eye * (u - x)
+        n2: cython.double = u * y - v * x
+        self._cut_roots(
+            n0 * at[0] + n1 * at[1] + n2 * at[2],
+            n0 * at[3] + n1 * at[4] + n2 * at[5],
+            n0 * at[6] + n1 * at[7] + n2 * at[8],
+            f, i,
+        )  # fmt: skip
+
+    def _cut_roots(self, a, b, c, f, side):
+        """Note the angles at which a + b cos + c sin is nothing; of a side those that are seen within its ends."""
+        at: cython.double[::1] = self.local
+        k: cython.int
+        size: cython.double = sqrt(b * b + c * c)
+        middle: cython.double
+        half: cython.double
+        angle: cython.double
+        w: cython.double
+        u: cython.double
+        v: cython.double
+        x: cython.double
+        y: cython.double
+        part: cython.double
+        if not fabs(a) < size:
+            return
+        middle, half = atan2(c, b), acos(-a / size)
+        for k in range(2):
+            angle = middle + half if k == 0 else middle - half
+            if side >= 0:
+                w = -(at[2] + cos(angle) * at[5] + sin(angle) * at[8])
+                if not w > 0.0:
+                    continue
+                u = self.eyes[f, 0] + (at[0] + cos(angle) * at[3] + sin(angle) * at[6]) * self.eyes[f, 2] / w
+                v = self.eyes[f, 1] + (at[1] + cos(angle) * at[4] + sin(angle) * at[7]) * self.eyes[f, 2] / w
+                x, y = self.sides[side, 2] - self.sides[side, 0], self.sides[side, 3] - self.sides[side, 1]
+                part = ((u - self.sides[side, 0]) * x + (v - self.sides[side, 1]) * y) / (x * x + y * y)
+                if not -_MERGE <= part <= 1.0 + _MERGE:
+                    continue
+            self.curve.cut_angle(angle)
+
+    def _holds(self, f, u, v):
+        """Tell whether a place on its plane lies inside face f."""
+        i: cython.Py_ssize_t
+        inside: cython.bint = False
+        for i in range(self.first[f], self.first[f + 1]):
+            if (self.sides[i, 1] > v) != (self.sides[i, 3] > v) and u < self.sides[i, 0] + (v - self.sides[i, 1]) / (
+                self.sides[i, 3] - self.sides[i, 1]
+            ) * (self.sides[i, 2] - self.sides[i, 0]):
+                inside = not inside
+        return inside

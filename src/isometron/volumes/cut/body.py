@@ -1,0 +1,131 @@
+"""A cut body in the world: its faces, edges, arcs and rounds."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import lru_cache
+
+import numpy as np
+
+from isometron.geometry.bodies import stacked
+from isometron.geometry.faces.corners import OutlineError
+from isometron.geometry.faces.cutting import VIEW_AXES, CutFaces, TooMuchWork, cut_body, rectangle
+from isometron.geometry.faces.flat import FlatFaces, faces_of
+from isometron.geometry.frames import Floats, Ints
+from isometron.geometry.outlines import Outline
+from isometron.geometry.tolerances import CLOSE
+from isometron.volumes.box import box_corners
+from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile, ViewName, profile_outline
+from isometron.volumes.rounds import RoundParts
+from isometron.volumes.solids import Solids
+from isometron.volumes.volume import Volume
+from isometron.wording import tr
+
+__all__ = ["Profiles", "cut_at_rest", "cut_rounds", "cut_solids", "uncut_because", "used_outlines"]
+
+Refused = list[tuple[ViewName, str]]
+Profiles = tuple[CutProfile | None, CutProfile | None, CutProfile | None]
+
+
+def cut_at_rest(volume: CutBody) -> tuple[CutFaces, FlatFaces]:
+    """Return a cut body and its faces in its own axes. A profile that makes no outline cuts nothing: see `uncut_because`."""
+    found, faces, _ = _cut(volume.size, (volume.side, volume.plan, volume.front))
+    return found, faces
+
+
+def uncut_because(volume: CutBody) -> Refused:
+    """Return the views whose profile cannot be used, each with the reason and the remedy in words."""
+    return _cut(volume.size, (volume.side, volume.plan, volume.front))[2]
+
+
+@lru_cache(maxsize=256)
+def _cut(size: tuple[float, float, float], profiles: Profiles) -> tuple[CutFaces, FlatFaces, Refused]:
+    outlines, refused = _outlines(size, profiles)
+    try:
+        found = cut_body(*outlines)
+    except TooMuchWork:
+        refused = [(view, tr("The outlines are too intricate to be cut: take corners out.")) for view in VIEWS]
+        found = cut_body(*_whole(size))
+    return found, faces_of(found), refused
+
+
+def used_outlines(size: tuple[float, float, float], profiles: Profiles) -> list[Outline]:
+    """Return the outlines of the three views that the body is cut by."""
+    return _whole(size) if _cut(size, profiles)[2] else _outlines(size, profiles)[0]
+
+
+def _whole(size: tuple[float, float, float]) -> list[Outline]:
+    return [rectangle(size[a], size[b]) for a, b in VIEW_AXES]
+
+
+def _outlines(size: tuple[float, float, float], profiles: Profiles) -> tuple[list[Outline], Refused]:
+    """Return the outlines, that of a profile which makes none replaced by its whole view, and why."""
+    outlines: list[Outline] = _whole(size)
+    refused: Refused = []
+    for number, (view, profile) in enumerate(zip(VIEWS, profiles, strict=True)):
+        if profile is None:
+            continue
+        try:
+            a, b = VIEW_AXES[number]
+            outlines[number] = profile_outline(profile, view, (size[a], size[b]))
+        except OutlineError as error:
+            refused.append((view, str(error)))
+    return outlines, refused
+
+
+def cut_solids(volumes: Sequence[Volume]) -> Solids:
+    """Return one cut body: its straight edges, tangent ones as construction, and the faces that hide."""
+    (volume,) = volumes
+    assert isinstance(volume, CutBody)
+    bounds, rotations = box_corners(volumes)
+    cut, faces = cut_at_rest(volume)
+    ends, tangent = cut.edges
+    corner, rotation = bounds[0, 0], rotations[0]
+    places, edges = _shared(ends)
+    return Solids(
+        vertices=np.concatenate([bounds[0], places @ rotation.T + corner])[None],
+        edges=edges + 8,
+        edge_axes=_axes(ends),
+        soft=tangent,
+        rotations=rotations,
+        bodies=stacked([]),
+        body_row=np.zeros(0, dtype=np.intp),
+        faces=faces.placed(rotation, corner),
+        face_row=np.zeros(len(faces), dtype=np.intp),
+    )
+
+
+_GRAIN = 1e-5
+"""mm: ends of edges that are nearer than this are one corner."""
+
+
+def _shared(ends: Floats) -> tuple[Floats, Ints]:
+    """Return the corners (V, 3) of edges (E, 2, 3), each once, and the edges as rows of them (E, 2)."""
+    flat = ends.reshape(-1, 3)
+    keys = np.round(flat / _GRAIN).astype(np.int64)
+    _, first, inverse = np.unique(keys, axis=0, return_index=True, return_inverse=True)
+    return flat[first], inverse.reshape(-1, 2).astype(np.intp)
+
+
+def _axes(ends: Floats) -> Ints:
+    """Return the own direction (E,) that edges run in, -1 for none."""
+    way = np.abs(ends[:, 1] - ends[:, 0])
+    axis = way.argmax(axis=1) if len(way) else np.zeros(0, dtype=np.intp)
+    others = way.sum(axis=1) - way.max(axis=1, initial=0.0)
+    found: Ints = np.where(others <= CLOSE * way.sum(axis=1), axis, -1)
+    return found
+
+
+def cut_rounds(volume: CutBody, row: int) -> RoundParts:
+    """Return the arcs of a cut body's rounds, and the sheets that show an outline where they turn away from the eye."""
+    cut, _ = cut_at_rest(volume)
+    if not len(cut.rounds):
+        return RoundParts()
+    bounds, rotations = box_corners([volume])
+    corner, rotation = bounds[0, 0], rotations[0]
+    rings, spans = cut.arcs
+    drawn = RoundParts.drawn(row, list(rings), spans=spans / (2 * np.pi))
+    round_ = cut.rounds[cut.sheets[:, 0].astype(np.intp)]
+    sheets = np.hstack([round_, cut.sheets[:, 1:]])
+    bent = RoundParts(sheets=sheets, sheet_owner=np.full(len(sheets), row))
+    return RoundParts.joined([drawn, bent]).placed(rotation, corner)

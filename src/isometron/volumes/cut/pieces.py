@@ -1,0 +1,67 @@
+"""The space that a cut body fills, as convex pieces: for asking what shares it and what touches it, never for drawing."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from itertools import product
+
+import numpy as np
+from numpy.typing import NDArray
+
+from isometron.geometry.bodies import ConvexBodies, stacked
+from isometron.geometry.faces.cutting import CutFaces, cut_body
+from isometron.geometry.frames import Floats
+from isometron.geometry.outlines import Outline, convex_pieces, flattened
+from isometron.geometry.tolerances import SAME_PLACE
+from isometron.volumes.box import box_corners
+from isometron.volumes.cut.body import Profiles, used_outlines
+from isometron.volumes.cut.profiles import CutBody
+from isometron.volumes.volume import Volume
+
+__all__ = ["cut_pieces"]
+
+_CHORDS = 6
+"""Chords to a quarter turn: what stands in a round's way by less than 1 % of its radius is not told."""
+_MOST = 300
+
+
+def cut_pieces(volume: Volume) -> ConvexBodies:
+    """Return convex pieces whose union is a cut body, rounds taken a little smaller; of an intricate one its bounding box."""
+    assert isinstance(volume, CutBody)
+    bounds, rotations = box_corners([volume])
+    return _at_rest(volume.size, (volume.side, volume.plan, volume.front)).placed(rotations[0], bounds[0, 0])
+
+
+@lru_cache(maxsize=256)
+def _at_rest(size: tuple[float, float, float], profiles: Profiles) -> ConvexBodies:
+    outlines = used_outlines(size, profiles)
+    views = [convex_pieces(flattened(outline, _CHORDS)) for outline in outlines]
+    if len(views[0]) * len(views[1]) * len(views[2]) > _MOST:
+        views = [[np.array([o.corners.min(axis=0), [o.corners[:, 0].max(), o.corners[:, 1].min()],
+                            o.corners.max(axis=0), [o.corners[:, 0].min(), o.corners[:, 1].max()]])] for o in outlines]  # fmt: skip
+    found = []
+    for one in product(*views):
+        cut = cut_body(*(Outline(piece, {}) for piece in one))
+        if cut.volume > SAME_PLACE * min(size) ** 2:
+            found.append(_convex(cut))
+    return stacked(found)
+
+
+def _convex(cut: CutFaces) -> ConvexBodies:
+    """Return a cut body without hollows as a convex one."""
+    rows = np.flatnonzero(np.bincount(cut.face, minlength=len(cut.bend)))
+    number = np.full(len(cut.bend), -1)
+    number[rows] = np.arange(len(rows))
+    edges = cut.once[cut.beyond[cut.once] >= 0]
+    edges = edges[number[cut.beyond[edges]] >= 0]
+    flat: Floats = cut.ends[edges].reshape(-1, 3)
+    _, first, inverse = np.unique(np.round(flat, 5), axis=0, return_index=True, return_inverse=True)
+    faces = np.column_stack([number[cut.face[edges]], number[cut.beyond[edges]]])
+    return ConvexBodies(
+        flat[first][None], cut.normal[rows][None], cut.offset[rows][None],
+        _short(inverse.reshape(1, -1, 2)), _short(faces[None]),
+    )  # fmt: skip
+
+
+def _short(numbers: NDArray[np.intp]) -> NDArray[np.int16]:
+    return np.ascontiguousarray(numbers, dtype=np.int16)

@@ -1,0 +1,143 @@
+"""The profiles of a cut body: closed outlines in its own side view, plan and front, corners held as a person holds them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Annotated, Literal
+
+import msgspec
+from msgspec import Meta
+
+from isometron.geometry.faces.corners import Corner, OutlineError, outline_through
+from isometron.geometry.faces.cutting import VIEW_AXES
+from isometron.geometry.outlines import Outline
+from isometron.geometry.tolerances import HAIR
+from isometron.volumes.holds import Held, held_at
+from isometron.volumes.volume import Volume
+from isometron.wording import mark, tr
+
+__all__ = [
+    "MOST_CORNERS",
+    "VIEWS",
+    "VIEW_WORDS",
+    "CutBody",
+    "CutProfile",
+    "ProfileCorner",
+    "ViewName",
+    "mirror_column",
+    "profile_corners",
+    "profile_outline",
+    "view_size",
+]
+
+MOST_CORNERS = 2000
+Size = Annotated[float, Meta(ge=0.0, le=1e7, description="mm")]
+ViewName = Literal["side", "plan", "front"]
+VIEW_WORDS: dict[str, str] = {"side": mark("side view"), "plan": mark("plan"), "front": mark("front view")}
+VIEWS: tuple[ViewName, ...] = ("side", "plan", "front")
+"""The views that cut a body, in the order of `VIEW_AXES`."""
+
+
+class ProfileCorner(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """A corner of a profile.
+
+    Args:
+        at: its two coordinates along the view's own directions, each held as a share or as so many mm.
+        round, chamfer: radius of its rounding, or how far along both sides it is cut, mm; 0 for a sharp corner.
+        n: its number, which stays with it and is never given to another one of the profile: faces are known by it.
+        bow: how far the side to the next corner bows out, as a part of half its length; 1 is half a round, negative bows in.
+    """
+
+    n: Annotated[int, Meta(ge=0, le=1_000_000)] = 0
+    at: tuple[Held, Held]
+    round: Size = 0.0
+    chamfer: Size = 0.0
+    bow: Annotated[float, Meta(ge=-20.0, le=20.0)] = 0.0
+
+
+class CutProfile(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """A closed outline; outside it nothing is left of the body.
+
+    Args:
+        corners: in order round the outline, either way.
+        alike: both sides alike: the corners are one half, and the other half is its mirror image about the view's middle
+            (left and right of a plan and a front, front and rear of a side view).
+        next_n: the number that the next new corner gets.
+    """
+
+    corners: Annotated[tuple[ProfileCorner, ...], Meta(min_length=2, max_length=MOST_CORNERS)]
+    alike: bool = False
+    next_n: Annotated[int, Meta(ge=0, le=1_000_000)] = 0
+
+    @staticmethod
+    def through(corners: Iterable[ProfileCorner], *, alike: bool = False) -> CutProfile:
+        """Return a profile through corners, numbered anew from 1."""
+        numbered = tuple(msgspec.structs.replace(corner, n=n) for n, corner in enumerate(corners, 1))
+        return CutProfile(corners=numbered, alike=alike, next_n=len(numbered) + 1)
+
+
+class CutBody(Volume, frozen=True, kw_only=True, forbid_unknown_fields=True, tag="cut", gc=False):
+    """What three profiles leave of the bounding volume; one that is not there cuts nothing away.
+
+    Args:
+        side: drawn in long and high; plan: in long and wide; front: in wide and high.
+    """
+
+    side: CutProfile | None = None
+    plan: CutProfile | None = None
+    front: CutProfile | None = None
+
+
+def view_size(volume: Volume, view: ViewName) -> tuple[float, float]:
+    """Return how far a view reaches along its two directions, mm."""
+    a, b = VIEW_AXES[VIEWS.index(view)]
+    return volume.size[a], volume.size[b]
+
+
+def mirror_column(view: ViewName) -> int:
+    """Return the direction (0 or 1 of the view's two) that both sides of a view are alike in."""
+    return 1 if view == "plan" else 0
+
+
+def profile_corners(profile: CutProfile, view: ViewName, size: tuple[float, float]) -> list[Corner]:
+    """Return all corners in mm, with the mirror image of one half where both sides are alike."""
+    found = [
+        Corner(held_at(c.at[0], size[0]), held_at(c.at[1], size[1]), c.round, c.chamfer, c.bow)
+        for c in profile.corners
+    ]
+    if not profile.alike:
+        return found
+    column = mirror_column(view)
+    return found + _mirrored(found, column, size[column])
+
+
+def _mirrored(half: list[Corner], column: int, length: float) -> list[Corner]:
+    """Return the other half, so that it goes on where the first one ends; corners on the middle are not there twice."""
+
+    def off(corner: Corner) -> float:
+        return (corner.y if column else corner.x) - length / 2.0
+
+    other = []
+    for k in range(len(half) - 1, -1, -1):
+        corner = half[k]
+        if abs(off(corner)) <= HAIR and k in (0, len(half) - 1):
+            continue
+        x, y = (corner.x, length - corner.y) if column else (length - corner.x, corner.y)
+        other.append(Corner(x, y, corner.round, corner.chamfer, half[k - 1].bow if k else 0.0))
+    return other
+
+
+def profile_outline(profile: CutProfile, view: ViewName, size: tuple[float, float]) -> Outline:
+    """Return a profile's outline in mm of its view's two directions; ``size`` is how far the view reaches along them.
+
+    Raises `OutlineError` in words where the corners make no outline.
+    """
+    corners = profile_corners(profile, view, size)
+    for number, corner in enumerate(corners):
+        beyond = max(-corner.x, corner.x - size[0], -corner.y, corner.y - size[1])
+        if beyond > HAIR:
+            raise OutlineError(
+                tr("Corner {number} lies {beyond:.4g} mm beyond the bounding volume: hold it from the other end, or as a share.",
+                   number=number + 1, beyond=beyond)
+            )  # fmt: skip
+    return outline_through(corners)
