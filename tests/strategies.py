@@ -8,14 +8,14 @@ from hypothesis import strategies as st
 from isometron.document.model import Document, Show
 from isometron.view.eye import Eye
 from isometron.view.sheet import Sheet
+from isometron.volumes.arch import Arch
 from isometron.volumes.box import Box
+from isometron.volumes.cut.begin import corners_cut, counted_off, leaning
 from isometron.volumes.cut.body import uncut_because
 from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile, ProfileCorner
 from isometron.volumes.face_marks import ArchMark, DivideMark, PathMark, RingMark, TickMark
 from isometron.volumes.framed import Framed, Rail
-from isometron.volumes.prism import Arched, Counted, Cut, Prism
 from isometron.volumes.relations import Mirror, Repeat
-from isometron.volumes.tapered import Tapered
 from isometron.volumes.turned import PROFILES, ProfileRing, Turned
 
 places = st.floats(-3000, 3000).map(lambda x: round(x, 2))
@@ -77,12 +77,8 @@ marks = st.one_of(
               points=st.lists(st.tuples(parts, parts), min_size=2, max_size=4, unique=True).map(tuple)),
 )  # fmt: skip
 leans = st.floats(-0.6, 0.9).map(lambda x: round(x, 3))
-sections = st.one_of(
-    st.builds(Cut, how=st.sampled_from(["round", "chamfer"]), lengths=st.tuples(*[st.floats(0.0, 400.0)] * 4)),
-    st.builds(Arched, form=st.sampled_from(["half-round", "segmental", "pointed"]), pier=st.floats(1.0, 200.0),
-              crown=st.floats(1.0, 200.0), band=st.booleans(), hangs=st.booleans()),
-    st.just(Counted(columns=3, rows=3, points=((0, 0), (3, 0), (3, 3), (2, 3), (2, 1), (1, 1), (1, 3), (0, 3)))),
-)  # fmt: skip
+lengths = st.tuples(*[st.floats(0.0, 400.0).map(lambda x: round(x, 2))] * 4)
+NOTCHED = ((0, 0), (3, 0), (3, 3), (2, 3), (2, 1), (1, 1), (1, 3), (0, 3))
 rows = st.builds(
     Repeat,
     along=st.sampled_from(["long", "wide", "high"]),
@@ -115,9 +111,13 @@ def profiles(draw, view):
 def cut_bodies(draw, shared):
     """A body cut by one to three profiles that can all be used."""
     views = draw(st.sets(st.sampled_from(VIEWS), min_size=1))
-    volume = CutBody(**shared, **{view: draw(profiles(view)) for view in sorted(views)})
-    refused = [view for view, _ in uncut_because(volume)]
-    return msgspec.structs.replace(volume, **dict.fromkeys(refused))
+    return _cut(shared, **{view: draw(profiles(view)) for view in sorted(views)})
+
+
+def _cut(shared, **profiles):
+    """A cut body without the profiles that make no outline."""
+    volume = CutBody(**shared, **profiles)
+    return msgspec.structs.replace(volume, **dict.fromkeys(view for view, _ in uncut_because(volume)))
 
 
 @st.composite
@@ -129,13 +129,21 @@ def shaped(draw, number=0):
         "copies": tuple(draw(st.lists(rows, max_size=1))),
         "mirror": draw(st.sampled_from([None, None, Mirror(), Mirror(across="long")])),
     }
-    kind = draw(st.sampled_from(["box", "tapered", "prism", "frame", "turned", "cut"]))
+    kind = draw(st.sampled_from(["box", "leaning", "corners", "counted", "arch", "frame", "turned", "cut"]))
     if kind == "cut":
         return draw(cut_bodies(shared))
-    if kind == "tapered":
-        return Tapered(**shared, lean=draw(st.tuples(leans, leans, leans, leans)))
-    if kind == "prism":
-        return Prism(**shared, through=draw(st.sampled_from(["long", "wide", "high"])), section=draw(sections))
+    if kind == "leaning":
+        sides = {"side": leaning(draw(leans), draw(leans)), "front": leaning(draw(leans), draw(leans))}
+        return _cut(shared, **sides)
+    if kind == "corners":
+        view = draw(st.sampled_from(VIEWS))
+        return _cut(shared, **{view: corners_cut(draw(lengths), round_=draw(st.booleans()))})
+    if kind == "counted":
+        return _cut(shared, **{draw(st.sampled_from(VIEWS)): counted_off(3, 3, NOTCHED)})
+    if kind == "arch":
+        return Arch(**shared, through=draw(st.sampled_from(["long", "wide", "high"])),
+                    form=draw(st.sampled_from(["half-round", "segmental", "pointed"])), pier=draw(st.floats(1.0, 200.0)),
+                    crown=draw(st.floats(1.0, 200.0)), band=draw(st.booleans()), hangs_down=draw(st.booleans()))  # fmt: skip
     if kind == "frame":
         rails = tuple(Rail(at=at, high=12.0, thick=6.0) for at in sorted(draw(st.sets(parts, max_size=2))))
         return Framed(**shared, leg=(10.0, 14.0), inset=draw(st.sampled_from([0.0, 5.0])), top=8.0, rails=rails)

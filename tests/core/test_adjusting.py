@@ -11,13 +11,13 @@ from isometron.document.fresh import new_document
 from isometron.document.units import parse_length
 from isometron.solve.drawing import solve
 from isometron.tools.adjust import adjust_tool
-from isometron.tools.handles import Grip, handle_at, handles
+from isometron.tools.handles import Grip, corner_places, handle_at, handles
 from isometron.tools.pencil import Act, Pencil, ToolContext
 from isometron.volumes.box import Box
+from isometron.volumes.cut.begin import corners_cut, counted_off, leaning
+from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.framed import Framed
-from isometron.volumes.prism import Counted, Cut, Prism
 from isometron.volumes.relations import Repeat
-from isometron.volumes.tapered import Tapered
 from isometron.volumes.turned import PROFILES, Turned
 from isometron.volumes.volume import DIRECTIONS
 from tests.strategies import shaped
@@ -25,11 +25,11 @@ from tests.strategies import shaped
 PLACE = {"id": "v", "name": "V", "corner": (-500.0, -300.0, 0.0), "size": (1000.0, 600.0, 500.0)}
 KINDS = {
     "box": Box(**PLACE),
-    "cabin": Tapered(**PLACE, lean=(0.2, 0.3, 0.1, 0.05)),
-    "flared": Tapered(**PLACE, lean=(-0.1, 0.0, 0.0, 0.2)),
-    "chamfered": Prism(**PLACE, through="high", section=Cut(lengths=(60.0, 80.0, 100.0, 120.0))),
-    "rounded": Prism(**PLACE, through="wide", section=Cut(how="round", lengths=(60.0, 80.0, 100.0, 120.0))),
-    "counted": Prism(**PLACE, section=Counted(points=((0, 0), (4, 0), (4, 4), (2, 4), (2, 2), (0, 2)))),
+    "cabin": CutBody(**PLACE, side=leaning(0.2, 0.3), front=leaning(0.1, 0.05)),
+    "flared": CutBody(**PLACE, side=leaning(-0.1, 0.0), front=leaning(0.0, 0.2)),
+    "chamfered": CutBody(**PLACE, plan=corners_cut((60.0, 80.0, 100.0, 120.0), round_=False)),
+    "rounded": CutBody(**PLACE, side=corners_cut((60.0, 80.0, 100.0, 120.0), round_=True)),
+    "counted": CutBody(**PLACE, side=counted_off(4, 4, ((0, 0), (4, 0), (4, 4), (2, 4), (2, 2), (0, 2)))),
     "frame": Framed(**PLACE),
     "wheel": Turned(**PLACE, axle="wide", profile=PROFILES["wheel"]),
     "row": Box(**PLACE, copies=(Repeat(along="long", count=3, pitch=1300.0),)),
@@ -103,37 +103,30 @@ def test_a_figure_that_is_none_is_refused_and_nothing_is_lost(name):
         assert "0.01 mm" in pulled(drawing, handle, (6.0, -6.0), "0", act=Act.ENTER)
 
 
-@pytest.mark.parametrize("name", ["cabin", "flared"])
-@given(st.floats(20.0, 400.0).map(lambda x: round(x, 1)))
+@pytest.mark.parametrize("name", ["cabin", "flared", "chamfered", "counted"])
+@given(st.floats(5.0, 60.0).map(lambda x: round(x, 1)))
 @settings(max_examples=15)
-def test_a_lean_is_typed_as_a_length_and_the_other_sides_stay(name, far):
+def test_a_corner_of_a_profile_is_pulled_by_a_figure_and_the_others_stay(name, far):
     drawing = solve(document(KINDS[name]))
-    found = grips(drawing, Grip.LEAN)
-    assert len({h.number for h in found}) >= 2
+    found = grips(drawing, Grip.CORNER)
+    assert len(found) >= 4
     before = drawing.document.volumes[0]
     for handle in found:
-        after = pulled(drawing, handle, (5.0, 5.0), f"{far}", act=Act.ENTER).document.volumes[0]
-        assert changed_fields(before, after) <= {"lean"}
-        assert after.lean[handle.number] * after.size[handle.axis] == pytest.approx(min(far, after.size[handle.axis]))
-        assert [x for k, x in enumerate(after.lean) if k != handle.number] == [
-            x for k, x in enumerate(before.lean) if k != handle.number
-        ]
-
-
-@pytest.mark.parametrize("name", ["chamfered", "rounded"])
-def test_a_cut_corner_is_pulled_alone_or_with_all_the_others(name):
-    drawing = solve(document(KINDS[name]))
-    found = grips(drawing, Grip.CUT)
-    assert found
-    before = drawing.document.volumes[0].section.lengths
-    for handle in found:
-        alone = pulled(drawing, handle, (4.0, 3.0), "90", act=Act.ENTER).document.volumes[0].section.lengths
-        assert [a for k, a in enumerate(alone) if k != handle.number] == [
-            b for k, b in enumerate(before) if k != handle.number
-        ]
-        assert alone[handle.number] == 90.0
-        alike = pulled(drawing, handle, (4.0, 3.0), "70", straight=True, act=Act.ENTER)
-        assert alike.document.volumes[0].section.lengths == (70.0,) * 4
+        edit = pulled(drawing, handle, (3.0, 0.5), f"{far}", act=Act.ENTER)
+        if isinstance(edit, str):
+            assert edit, "an outline that would cross itself is refused with words"
+            continue
+        after = edit.document.volumes[0]
+        assert changed_fields(before, after) <= {handle.view}
+        was, now = ({n: p for n, *p in corner_places(v, handle.view)} for v in (before, after))
+        assert {n for n in was if was[n] != pytest.approx(now[n], abs=1e-6)} <= {handle.number}
+        moved = np.abs(np.subtract(now[handle.number], was[handle.number]))
+        within = [s for k, s in enumerate(before.size) if k != handle.axis]
+        on_rim = any(p in (0.0, pytest.approx(s)) for p, s in zip(now[handle.number], within, strict=True))
+        assert moved.max() == pytest.approx(far, abs=1e-6) or on_rim, (
+            "as far as was typed, or to the rim of the volume"
+        )
+        assert moved.min() == pytest.approx(0.0, abs=1e-9)
 
 
 @pytest.mark.parametrize("axle", DIRECTIONS)

@@ -13,14 +13,15 @@ from isometron.solve.drawing import solve
 from isometron.solve.marks import Role
 from isometron.solve.ring_facts import ring_facts
 from isometron.view.placing import place_eye, sheet_with_horizon
+from isometron.volumes.arch import Arch
 from isometron.volumes.box import Box
 from isometron.volumes.building import build_scene
 from isometron.volumes.copies import angles_of, copies_of, mirrored
+from isometron.volumes.cut.begin import corners_cut, counted_off, leaning
+from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.face_marks import ArchMark, DivideMark, PathMark, RingMark, TickMark
 from isometron.volumes.framed import Framed
-from isometron.volumes.prism import Arched, Counted, Cut, Prism
 from isometron.volumes.relations import Mirror, Repeat
-from isometron.volumes.tapered import Tapered
 from isometron.volumes.turned import PROFILES, Turned
 
 EYE = place_eye(height=1700.0, away=5200.0, turn_deg=-32.0, viewing_distance=450.0)
@@ -35,13 +36,11 @@ MARKS = (
 )
 VOLUMES = {
     "box": Box(**PLACE, marks=MARKS),
-    "tapered": Tapered(**PLACE, lean=(0.3, 0.1, 0.05, 0.2)),
-    "chamfered": Prism(**PLACE, through="high", section=Cut(lengths=(10.0, 80.0, 150.0, 0.0))),
-    "rounded": Prism(**PLACE, through="wide", section=Cut(how="round", lengths=(10.0, 80.0, 150.0, 60.0))),
-    "counted": Prism(
-        **PLACE, through="wide", section=Counted(points=((0, 0), (4, 0), (4, 1), (1, 1), (1, 3), (0, 4)))
-    ),
-    "arched": Prism(**PLACE, through="wide", section=Arched()),
+    "tapered": CutBody(**PLACE, side=leaning(0.3, 0.1), front=leaning(0.05, 0.2)),
+    "chamfered": CutBody(**PLACE, plan=corners_cut((10.0, 80.0, 150.0, 0.0), round_=False)),
+    "rounded": CutBody(**PLACE, side=corners_cut((10.0, 80.0, 150.0, 60.0), round_=True)),
+    "counted": CutBody(**PLACE, side=counted_off(4, 4, ((0, 0), (4, 0), (4, 1), (1, 1), (1, 3), (0, 4)))),
+    "arched": Arch(**PLACE, through="wide"),
     "frame": Framed(**PLACE, top=40.0),
     "bottle": Turned(**PLACE, axle="long", profile=PROFILES["bottle"], steer_deg=20.0, lean_deg=5.0, squared=True),
 }

@@ -96,7 +96,11 @@ def test_by_distance_never_moves_the_eyes_height():
         ("L shape", RingMark(face=5, at=(0.8, 0.8), diameter=100.0), False),
         ("gable with overhang", RingMark(face=0, at=(0.05, 0.9), diameter=80.0), False),
         ("steps", DivideMark(face=2, across=(0.5,)), False),
-        ("cabin, sides leaning in", RingMark(face=2, at=(0.5, 0.5), diameter=100.0), True),
+        ("cabin, sides leaning in", RingMark(face=2, at=(0.5, 0.5), diameter=100.0), False),
+        ("cabin, sides leaning in", RingMark(face="front.4", at=(0.5, 0.5), diameter=100.0), True),
+        ("steps", RingMark(face="side.5", at=(0.5, 0.5), diameter=100.0), True),
+        ("steps", RingMark(face="side.5", at=(0.1, 0.5), diameter=300.0), False),
+        ("L shape", RingMark(face="z1", at=(0.8, 0.8), diameter=100.0), False),
         ("box again", RingMark(face=2, at=(0.1, 0.9), diameter=60.0), True),
     ],
 )  # fmt: skip

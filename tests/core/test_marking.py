@@ -16,10 +16,12 @@ from isometron.tools.joiner import join_tool
 from isometron.tools.marking import DividePlan, LayPlan, divide_tool, face_under, lay_tool
 from isometron.tools.pencil import Act, Pencil, ToolContext
 from isometron.volumes.box import BOX_FACES, Box
+from isometron.volumes.cut.begin import counted_off, leaning
+from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.face_marks import ArchMark, DivideMark, RingMark, TickMark
-from isometron.volumes.mark_parts import face_plane
-from isometron.volumes.prism import Counted, Prism
-from isometron.volumes.tapered import Tapered
+from isometron.volumes.face_plane import plane_of_face
+from isometron.volumes.kinds import own_faces
+from isometron.volumes.mark_parts import face_plane, mark_edges
 from tests.strategies import documents
 
 ONE = Box(id="one", name="One", corner=(-900.0, -300.0, 0.0), size=(1600.0, 700.0, 400.0))
@@ -192,25 +194,28 @@ def test_what_cannot_be_is_told_and_back_steps_back():
 
 
 SLANTED = {
-    "cabin": Tapered(id="one", name="One", corner=ONE.corner, size=ONE.size, lean=(0.3, 0.3, 0.2, 0.2)),
-    "steps": Prism(id="one", name="One", corner=ONE.corner, size=ONE.size, through="wide",
-                   section=Counted(columns=2, rows=2, points=((0, 0), (2, 0), (2, 2), (1, 2), (1, 1), (0, 1)))),
+    "cabin": CutBody(id="one", name="One", corner=ONE.corner, size=ONE.size, side=leaning(0.3, 0.3), front=leaning(0.2, 0.2)),
+    "steps": CutBody(id="one", name="One", corner=ONE.corner, size=ONE.size, side=counted_off(2, 2, ((0, 0), (2, 0), (2, 2), (1, 2), (1, 1), (0, 1)))),
 }  # fmt: skip
 
 
 @pytest.mark.parametrize("name", SLANTED)
-def test_other_shapes_are_marked_on_the_faces_of_their_bounding_volume(name):
+def test_other_shapes_are_marked_on_the_faces_of_their_body(name):
     made = document(SLANTED[name])
-    drawing = solve(made)
-    hit = pick_face(drawing, *made.eye.project((300.0, -290.0, 100.0))[0][0])
-    assert hit is not None
-    hand = divide(made=made)
-    u, v = made.eye.project(hit.place)[0][0]
-    try:
-        hand.tool.send(Pencil(Act.PRESS, float(u), float(v), ""))
-    except StopIteration as end:
-        mark = end.value.document.volume("one").marks[-1]
-        assert mark.face == 2
+    volume = made.volume("one")
+    for face in own_faces(volume).values():
+        plane = plane_of_face(face)
+        u, v = made.eye.project(plane.middle)[0][0]
+        hit = pick_face(solve(made), u, v)
+        if hit is None or not np.allclose(hit.place, plane.middle, atol=1e-6):
+            continue  # this face does not look at the eye, or another one stands before it
+        hand = divide(made=made)
+        with pytest.raises(StopIteration) as end:
+            hand.tool.send(Pencil(Act.PRESS, float(u), float(v), ""))
+        mark = end.value.value.document.volume("one").marks[-1]
+        assert mark.face == face.id
+        ends = mark_edges(msgspec.structs.replace(volume, marks=(mark,))).ends
+        assert np.abs((ends - face.corner) @ face.outward).max() < 1e-9, "the lines lie on the face"
 
 
 @given(st.floats(-800.0, 500.0), st.floats(-200.0, 200.0))

@@ -28,7 +28,8 @@ from isometron.surfaces.plain_sheet import (
 from isometron.tools.plain_views import caught, pulled, quarter_places, volume_at
 from isometron.volumes.box import Box
 from isometron.volumes.building import scene_of
-from isometron.volumes.tapered import Tapered
+from isometron.volumes.cut.begin import leaning
+from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.turned import PROFILES, Turned
 from tests.strategies import boxes
 
@@ -121,7 +122,7 @@ def test_a_wheel_is_a_true_circle_along_its_axle_and_a_rectangle_across_it(diame
 
 
 def test_a_raked_side_is_seen_in_the_side_view_at_its_true_slope():
-    cabin = Tapered(id="c", name="C", corner=(0.0, 0.0, 0.0), size=(1000.0, 600.0, 400.0), lean=(0.2, 0.1, 0.0, 0.0))
+    cabin = CutBody(id="c", name="C", corner=(0.0, 0.0, 0.0), size=(1000.0, 600.0, 400.0), side=leaning(0.2, 0.1))
     lines = plain_view(holding(cabin), "side", hidden=False).marks.lines
     ends = {tuple(sorted((tuple(p[:2].round(6)), tuple(p[2:].round(6))))) for p in lines.points}
     assert ((0.0, 0.0), (200.0, 400.0)) in ends and ((900.0, 400.0), (1000.0, 0.0)) in ends

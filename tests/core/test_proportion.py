@@ -42,6 +42,7 @@ from isometron.document.targets import mended, mending, met, targets_met
 from isometron.solve.drawing import solve
 from isometron.volumes.box import Box, box_corners
 from isometron.volumes.building import build_scene
+from isometron.volumes.filled import filled
 from isometron.volumes.relations import Mirror, Repeat
 from isometron.volumes.turned import PROFILES, Turned
 
@@ -359,10 +360,10 @@ def test_every_shape_lies_within_its_bounding_volume(name):
     doc = make_shape(document(), ["cabin"], name).document
     scene = build_scene([doc.volume("cabin")])
     corners, _ = box_corners([doc.volume("cabin")])
-    inner = scene.bodies.vertices.reshape(-1, 3)
+    inner = filled(scene)[0].vertices.reshape(-1, 3)
     assert (inner >= corners[0].min(axis=0) - 1e-6).all() and (inner <= corners[0].max(axis=0) + 1e-6).all()
     assert np.ptp(inner, axis=0) == pytest.approx(doc.volume("cabin").size), "and reaches all its sides"
     solved = solve(doc)
     assert np.isfinite(solved.edges.points).all() and all(m.true > 0.0 for m in solved.measures(2))
     image = msgspec.structs.replace(doc.volume("cabin"), mirror=Mirror(across="wide"))
-    assert len(build_scene([image]).bodies) == 2 * len(scene.bodies)
+    assert len(filled(build_scene([image]))[0]) == 2 * len(filled(scene)[0])

@@ -14,8 +14,8 @@ from isometron.geometry.hiding import Curves
 from isometron.geometry.turning import turning_lines
 from isometron.solve.drawing import solve
 from isometron.view.placing import place_eye
+from isometron.volumes.arch import Arch
 from isometron.volumes.face_marks import ArchMark
-from isometron.volumes.prism import Arched, Prism
 from tests.ray_caster import bodies_of, covers
 from tests.strategies import documents, shaped
 
@@ -99,7 +99,7 @@ def test_mirror_images_are_mirror_images(path):
 
 def drawn_from_the_format(volume):
     """What the caster knows: no arches, and no marks, which its bodies do not have."""
-    plain = not (isinstance(volume, Prism) and isinstance(volume.section, Arched))
+    plain = not isinstance(volume, Arch)
     return plain and not any(isinstance(mark, ArchMark) for mark in volume.marks)
 
 

@@ -6,17 +6,16 @@ from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu
 
-from isometron.desk.cards.squared_card import SquaredCard
-from isometron.document.edits import add_volume
+from isometron.desk.cards.outline_card import OutlineCard
+from isometron.document.edits import add_volume, resize_volume
 from isometron.document.fresh import new_document
 from isometron.document.shaping import SHAPES, make_shape
 from isometron.starters.catalogue import STARTERS
-from isometron.tools.handles import Grip, handles
+from isometron.tools.handles import Grip, corner_places, handles
 from isometron.volumes.box import Box
+from isometron.volumes.cut.profiles import CutBody, profile_outline
 from isometron.volumes.face_marks import DivideMark
 from isometron.volumes.framed import Framed
-from isometron.volumes.prism import Counted, Prism
-from isometron.volumes.tapered import Tapered
 
 
 def two_blocks():
@@ -83,70 +82,102 @@ def pull(hand, start, end, text=""):
     hand.mouse(QEvent.Type.MouseButtonRelease, end)
 
 
-def test_a_block_becomes_a_cabin_whose_sides_are_leant_by_figures_and_by_pulling(hand):
+def corners(hand, view):
+    volume = hand.session.document.volume("one")
+    return {n: (x, y) for n, x, y in corner_places(volume, view)}
+
+
+def card_drag(card, start, end):
+    one, two = (card.point_of(*place).toPoint() for place in (start, end))
+    QTest.mousePress(card, Qt.MouseButton.LeftButton, pos=one)
+    QTest.mouseMove(card, two)
+    QTest.mouseRelease(card, Qt.MouseButton.LeftButton, pos=two)
+    QApplication.processEvents()
+
+
+def test_a_block_becomes_a_cabin_whose_corners_are_pulled_on_the_board(hand):
     place = opened(hand, hand.desk.stages.body("Block").shapes)
     choose(place.names, "cabin, sides leaning in")
     volume = hand.session.document.volume("one")
-    assert isinstance(volume, Tapered) and volume.size == (1600.0, 700.0, 400.0)
-    hand.type_into(place.rows.widgets[0], "40 cm")
-    assert hand.session.document.volume("one").lean[0] == pytest.approx(0.25)
-    start = handle_pixel(hand, Grip.LEAN, 1)
-    pull(hand, start, start + QPoint(-30, 10), "320")
-    assert hand.session.document.volume("one").lean[1] == pytest.approx(0.2)
+    assert isinstance(volume, CutBody) and volume.size == (1600.0, 700.0, 400.0)
+    assert corners(hand, "side")[4] == pytest.approx((480.0, 400.0)) and corners(hand, "front")[4] == pytest.approx(
+        (49.0, 400.0)
+    )
+    found = [h for h in handles(hand.session.drawing, 0, 1.0) if h.grip is Grip.CORNER]
     before = hand.session.document
-    start = handle_pixel(hand, Grip.LEAN, 2)
-    pull(hand, start, start + QPoint(12, -8))
-    assert hand.session.document.volume("one").lean[2] != before.volume("one").lean[2]
+    start = handle_pixel(hand, Grip.CORNER, 4)
+    pull(hand, start, start + QPoint(30, 0), "120")
+    assert corners(hand, found[0].view)[4][0] == pytest.approx((480.0 if found[0].view == "side" else 49.0) + 120.0)
     hand.session.undo()
     assert hand.session.document == before
-    hand.type_into(place.rows.widgets[2], "nonsense")
+
+
+def test_a_profile_is_drawn_on_the_card_with_corners_that_are_held_as_meant(hand):
+    place = opened(hand, hand.desk.stages.body("Block").shapes)
+    card = place.findChild(OutlineCard)
+    QTest.mouseClick(card, Qt.MouseButton.LeftButton, pos=card.point_of(800.0, 200.0).toPoint())
+    assert corners(hand, "side") == {1: (0.0, 0.0), 2: (1600.0, 0.0), 3: (1600.0, 400.0), 4: (0.0, 400.0)}
+    card_drag(card, (800.0, 400.0), (800.0, 300.0))
+    assert corners(hand, "side")[5] == pytest.approx((800.0, 300.0)), (
+        "a press on a side makes a corner, the pull takes it along"
+    )
+    assert card.corner == 5
+    how, far = place.corner.widgets[0], place.corner.widgets[1]
+    choose(how, "along: from the right end")
+    assert corners(hand, "side")[5] == pytest.approx((800.0, 300.0)), "to hold it otherwise moves nothing"
+    hand.type_into(far, "50 cm")
+    assert corners(hand, "side")[5][0] == pytest.approx(1100.0)
+    hand.type_into(place.corner.widgets[3], "25 %")
+    assert corners(hand, "side")[5][1] == pytest.approx(100.0)
+    hand.session.attempt(resize_volume, "one", 0, 2000.0)
+    assert corners(hand, "side")[5] == pytest.approx((1500.0, 100.0)), "from the end it keeps its distance"
+    before = hand.session.document
+    hand.type_into(far, "other.diameter * nonsense")
     assert hand.words().startswith("⚠") and hand.session.document == before
+    QTest.mouseDClick(card, Qt.MouseButton.LeftButton, pos=card.point_of(1500.0, 100.0).toPoint())
+    assert sorted(corners(hand, "side")) == [1, 2, 3, 4]
 
 
-def test_corners_are_cut_by_pulling_one_or_all_alike(hand):
+def test_corners_are_rounded_chamfered_and_bowed_by_figures(hand):
     place = opened(hand, hand.desk.stages.body("Block").shapes)
     choose(place.names, "chamfered in plan")
-    before = hand.session.document.volume("one").section.lengths
-    start = handle_pixel(hand, Grip.CUT, 0)
-    pull(hand, start, start + QPoint(25, 6), "150")
-    lengths = hand.session.document.volume("one").section.lengths
-    assert lengths == (150.0, *before[1:])
-    QTest.mouseClick(place.rows.widgets[1], Qt.MouseButton.LeftButton, pos=QPoint(10, 10))
-    assert hand.session.document.volume("one").section.how == "round"
+    choose(place.view.widgets[0], "plan")
+    card = place.findChild(OutlineCard)
+    QTest.mouseClick(card, Qt.MouseButton.LeftButton, pos=card.point_of(0.0, 0.0).toPoint())
+    assert card.corner == 1
+    hand.type_into(place.corner.widgets[4], "150")
+    corner = hand.session.document.volume("one").plan.corners[0]
+    assert (corner.round, corner.chamfer) == (150.0, 0.0)
     assert len(hand.session.drawing.of("rounds").arcs.role) > 0
+    hand.type_into(place.corner.widgets[4], "900")
+    assert "too large" in hand.words() and hand.session.document.volume("one").plan.corners[0].round == 150.0
 
 
-def test_a_block_is_counted_off_on_the_squared_card(hand):
+def test_both_sides_alike_is_a_switch_that_mirrors_the_first_half(hand):
+    place = opened(hand, hand.desk.stages.body("Block").shapes)
+    choose(place.view.widgets[0], "plan")
+    card = place.findChild(OutlineCard)
+    QTest.mouseClick(card, Qt.MouseButton.LeftButton, pos=card.point_of(800.0, 350.0).toPoint())
+    card_drag(card, (400.0, 0.0), (400.0, 100.0))
+    QTest.mouseClick(place.view.widgets[2], Qt.MouseButton.LeftButton, pos=QPoint(10, 10))
+    plan = hand.session.document.volume("one").plan
+    assert plan.alike
+    outline = profile_outline(plan, "plan", (1600.0, 700.0)).corners
+    assert any(np.allclose(p, (400.0, 100.0)) for p in outline), outline
+    assert any(np.allclose(p, (400.0, 600.0)) for p in outline)
+    QTest.mouseClick(place.view.widgets[2], Qt.MouseButton.LeftButton, pos=QPoint(10, 10))
+    freed = hand.session.document.volume("one").plan
+    assert not freed.alike and np.allclose(profile_outline(freed, "plan", (1600.0, 700.0)).corners, outline)
+
+
+def test_an_outline_that_would_cross_itself_is_refused_with_words(hand):
     place = opened(hand, hand.desk.stages.body("Block").shapes)
     choose(place.names, "steps")
-    card = place.findChild(SquaredCard)
-    assert card.isVisible()
-
-    def section():
-        volume = hand.session.document.volume("one")
-        assert isinstance(volume, Prism) and isinstance(volume.section, Counted)
-        return volume.section
-
-    def drag(start, end):
-        one, two = (card.point_of(*p).toPoint() for p in (start, end))
-        QTest.mousePress(card, Qt.MouseButton.LeftButton, pos=one)
-        QTest.mouseMove(card, two)
-        QTest.mouseRelease(card, Qt.MouseButton.LeftButton, pos=two)
-
-    count = len(section().points)
-    drag((2.0, 3.0), (1.0, 3.0))
-    assert (1.0, 3.0) in section().points and len(section().points) == count
-    drag((3.0, 1.5), (2.0, 1.0))
-    assert len(section().points) == count + 1 and (2.0, 1.0) in section().points
-    assert hand.session.undo_name.startswith("count off")
-    QTest.mouseDClick(card, Qt.MouseButton.LeftButton, pos=card.point_of(2.0, 1.0).toPoint())
-    assert len(section().points) == count
-    card.setFocus()
-    at = section().points[card._last % count]
-    QTest.keyClick(card, Qt.Key.Key_Up)
-    assert section().points[card._last % count] == (at[0], min(at[1] + 1.0, 3.0))
-    place.squares.widgets[0].setValue(6)
-    assert section().columns == 6
+    before = hand.session.document
+    card = place.findChild(OutlineCard)
+    size = hand.session.document.volume("one").size
+    card_drag(card, (size[0] / 3, size[2] / 3), (size[0], size[2] / 6))
+    assert "crosses itself" in hand.words() and hand.session.document == before
 
 
 def test_every_shape_is_offered_and_drawn(hand):
@@ -300,7 +331,7 @@ def test_a_starter_is_laid_and_follows_its_module(desk):
     assert {v.id for v in document.volumes} == {"body", "cabin", "wheel"}
     wheel = document.volume("wheel")
     assert wheel.size[0] == 700.0 and wheel.copies[0].pitch == pytest.approx(4.05 * 700.0)
-    assert len(hand.session.drawing.scene.bodies.vertices) > 4 and document.module == "wheel"
+    assert len(hand.session.drawing.scene.faces) > 4 and document.module == "wheel"
     left, lower, right, _ = document.sheet.rectangle
     paper = hand.session.drawing.picture.paper
     assert (paper[:, 0] > left).all() and (paper[:, 0] < right).all() and (paper[:, 1] > lower).all()

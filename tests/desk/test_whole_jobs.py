@@ -11,9 +11,9 @@ from PyQt6.QtWidgets import QApplication, QLabel
 from isometron.document.files import encode_document, load_document
 from isometron.document.fresh import new_document
 from isometron.solve.report import report
+from isometron.volumes.arch import Arch
 from isometron.volumes.face_marks import ArchMark
 from isometron.volumes.framed import Framed
-from isometron.volumes.prism import Prism
 from isometron.volumes.turned import Turned
 from tests.desk.test_shaping_desk import choose, opened, press
 
@@ -148,7 +148,7 @@ def test_an_arched_row_of_five_bays_is_repeated_beyond_its_end(hand):
     hand.session.select((bay.id,))
     shapes = opened(hand, hand.desk.stages.body("Block").shapes)
     choose(shapes.names, "arch through it")
-    assert isinstance(hand.session.document.volume(bay.id), Prism)
+    assert isinstance(hand.session.document.volume(bay.id), Arch)
     hand.key(Qt.Key.Key_F4)
     rows = opened(hand, hand.desk.stages.body("Divide").rows)
     field(rows.rows, "how many").setValue(4)

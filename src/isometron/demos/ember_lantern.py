@@ -5,7 +5,7 @@ from __future__ import annotations
 from isometron.document.eye_wishes import fit_sheet_part
 from isometron.document.model import Document
 from isometron.view.placing import place_eye, sheet_with_horizon
-from isometron.volumes.prism import Arched, Prism
+from isometron.volumes.arch import Arch
 from isometron.volumes.turned import PROFILES, ProfileRing, Turned
 
 __all__ = ["ember_lantern"]
@@ -78,16 +78,18 @@ def _knobs() -> tuple[Turned, ...]:
     )
 
 
-def _handle() -> Prism:
+def _handle() -> Arch:
     """A carrying arch from shoulder to shoulder over the cap: a band that is equally thick all round."""
     thick, top = 10.0, 1.42 * _HIGH
     reach = 0.37 * _BASE + thick  # against the cap's rim
     middle, foot = _BASE / 2, 0.82 * _HIGH
-    return Prism(
+    return Arch(
         id="handle",
         name="Carrying arch",
         corner=(middle - reach, middle - thick, foot),
         size=(2 * reach, 2 * thick, top - foot),
-        section=Arched(pier=thick, crown=thick, band=True),
+        pier=thick,
+        crown=thick,
+        band=True,
         hangs=True,
     )

@@ -10,9 +10,10 @@ from isometron.document.joins import joined_as_it_lies
 from isometron.document.model import Document, Target
 from isometron.view.placing import place_eye, sheet_with_horizon
 from isometron.volumes.box import Box
+from isometron.volumes.cut.begin import leaning
+from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.framed import Framed, Rail
 from isometron.volumes.relations import Repeat
-from isometron.volumes.tapered import Tapered
 
 __all__ = ["perch_stool"]
 
@@ -36,7 +37,7 @@ def perch_stool() -> Document:
     )
 
 
-def _joined(volume: Box | Tapered, to: Framed | Tapered) -> Box | Tapered:
+def _joined(volume: Box | CutBody, to: Framed | CutBody) -> Box | CutBody:
     return msgspec.structs.replace(volume, joined=joined_as_it_lies(volume, to))
 
 
@@ -52,18 +53,18 @@ def _seat() -> Framed:
     )
 
 
-def _post() -> Tapered:
+def _post() -> CutBody:
     """Both posts lean back alike: the front side stands in above, the back side below."""
     high = _TOP - _SEAT
     flare = high * tan(radians(_FLARE_DEG))
     deep = _POST_DEEP + flare
     part = round(flare / deep, 9)
-    return Tapered(
+    return CutBody(
         id="back-post",
         name="Back post",
         corner=(0.0, _DEEP - _POST_DEEP, _SEAT),
         size=(_LEG, round(deep, 6), high),
-        lean=(0.0, 0.0, part, -part),
+        front=leaning(part, -part),
         copies=(Repeat(along="long", count=2, pitch=_LONG - _LEG),),
     )
 

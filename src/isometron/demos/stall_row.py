@@ -7,10 +7,11 @@ from isometron.document.eye_wishes import fit_sheet_part
 from isometron.document.model import Document, NamedLength, Target
 from isometron.starters.parts import Parts
 from isometron.view.placing import place_eye, sheet_with_horizon
+from isometron.volumes.arch import Arch
 from isometron.volumes.box import Box
-from isometron.volumes.prism import Arched, Prism
+from isometron.volumes.cut.begin import leaning
+from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.relations import Repeat
-from isometron.volumes.tapered import Tapered
 from isometron.volumes.turned import ProfileRing, Turned
 
 __all__ = ["stall_row"]
@@ -43,18 +44,18 @@ def _row() -> tuple[Repeat, ...]:
 
 def _parts() -> Parts:
     parts = Parts()
-    bay = Prism(
+    bay = Arch(
         id="bay", name="Bay", corner=(0.0, 0.0, 0.0), size=(_BAY, _DEEP, _HIGH), through="wide",
-        section=Arched(pier=240.0, crown=420.0), copies=_row(),
+        pier=240.0, crown=420.0, copies=_row(),
     )  # fmt: skip
     parts.add(bay, None, pitch="bay.long + walkway")
     counter = Box(
         id="counter", name="Counter", corner=(240.0, 90.0, 0.0), size=(_BAY - 480.0, 420.0, 920.0), copies=_row()
     )
     parts.add(counter, "bay", pitch="bay.pitch")
-    awning = Tapered(
+    awning = CutBody(
         id="awning", name="Awning", corner=(120.0, -760.0, 1720.0), size=(_BAY - 240.0, 760.0, 420.0),
-        lean=(0.0, 0.0, 1.0, 0.0), copies=_row(),
+        front=leaning(1.0, 0.0), copies=_row(),
     )  # fmt: skip
     parts.add(awning, "bay", pitch="bay.pitch")
     lamp = Turned(

@@ -11,11 +11,11 @@ from functools import singledispatch
 from math import prod
 
 from isometron.document.model import MOST_VOLUMES, Document, DocumentError
+from isometron.volumes.arch import Arch
 from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, PathMark, RingMark, TickMark
 from isometron.volumes.framed import Framed
 from isometron.volumes.kinds import AnyVolume
-from isometron.volumes.prism import Arched, Counted, Cut, Prism
 from isometron.volumes.profile import PIECES
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import Volume
@@ -56,13 +56,8 @@ def _(volume: Framed) -> int:
 
 
 @_own_parts.register
-def _(volume: Prism) -> int:
-    section = volume.section
-    if isinstance(section, Counted):
-        return 8 * len(section.points)
-    if isinstance(section, Arched):
-        return 12 * _BOX
-    return 8 * _BOX if isinstance(section, Cut) and section.how == "round" else 3 * _BOX
+def _(volume: Arch) -> int:
+    return 12 * _BOX
 
 
 @_own_parts.register

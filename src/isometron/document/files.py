@@ -15,6 +15,9 @@ from isometron.document.disk import FileError, Seen, read_whole, seen, shown_nam
 from isometron.document.migrations import migrated
 from isometron.document.model import FORMAT, VERSION, Document, DocumentError, explain
 from isometron.document.sizes import Sizes
+from isometron.volumes.arch import Arch
+from isometron.volumes.cut.profiles import CutBody
+from isometron.volumes.kinds import AnyVolume
 from isometron.wording import tr
 
 __all__ = [
@@ -45,7 +48,7 @@ _HEADER = msgspec.json.Decoder(_Header)
 
 def encode_document(document: Document) -> bytes:
     """Return the file's bytes: UTF-8 JSON, the header readable, one volume a line, so that a diff shows what changed."""
-    bare = msgspec.structs.replace(document, volumes=())
+    bare = msgspec.structs.replace(document, version=least_version(document), volumes=())
     head = msgspec.json.format(_ENCODER.encode(bare), indent=1)
     if not document.volumes:
         return head + b"\n"
@@ -54,12 +57,23 @@ def encode_document(document: Document) -> bytes:
     return head[: head.rindex(b"[]")] + b"[\n  " + lines + b"\n ]\n}\n"
 
 
+def least_version(document: Document) -> int:
+    """Return the lowest file version that holds what a document says, so that an older program refuses it as newer."""
+    return 2 if any(map(_needs_2, document.volumes)) else 1
+
+
+def _needs_2(volume: AnyVolume) -> bool:
+    return isinstance(volume, CutBody | Arch) or any(isinstance(getattr(m, "face", 0), str) for m in volume.marks)
+
+
 def decode_document(data: bytes, name: str = "document") -> Document:
     """Return the document in ``data``; raises `FileError` naming ``name``, the place and the remedy."""
     try:
         document: Document = _DECODER.decode(data)
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
         document = _decode_with_reasons(data, name)
+    if document.version != VERSION:
+        document = msgspec.structs.replace(document, version=VERSION)
     if b"\\u" in data:  # only an escape can bring half a pair of surrogates in
         _audit_texts(document, name)
     _audit_ids(document, name)

@@ -10,6 +10,7 @@ import numpy as np
 from isometron.document.expressions import renamed, slug
 from isometron.document.joins import joined_as_it_lies, placed_by
 from isometron.document.model import Document, DocumentError, checked
+from isometron.document.profile_holds import follows_others, profiles_followed
 from isometron.document.roundness import kept_round
 from isometron.document.sizes import Sizes, kept_with
 from isometron.document.units import MM_PER
@@ -45,13 +46,14 @@ def followed(
     volumes = [_kept(old.get(volume.id), volume) for volume in volumes]
     after = _with_lasting_lengths(before, msgspec.structs.replace(after, volumes=tuple(volumes)))
     volumes = kept_round(old, _sized(after, old, lenient=_has_lost(before, after)), oblong)
-    volumes = _placed(old, volumes, by_hand)
+    volumes = profiles_followed(_placed(old, volumes, by_hand), after.lengths, here_before=old)
     return msgspec.structs.replace(after, volumes=tuple(volumes))
 
 
 def _anything(document: Document) -> bool:
     return any(
-        v.says or v.joined is not None or v.keep is not None or v.mirror is not None for v in document.volumes
+        v.says or v.joined is not None or v.keep is not None or v.mirror is not None or follows_others(v)
+        for v in document.volumes
     ) or bool(document.lengths or document.targets)
 
 

@@ -10,12 +10,13 @@ import numpy as np
 
 from isometron.document.model import DocumentError
 from isometron.geometry.frames import Floats
+from isometron.geometry.outlines import holds
+from isometron.volumes.arch import Arch
 from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.face_marks import FaceMark, PathMark
-from isometron.volumes.kinds import AnyVolume, kind_of
-from isometron.volumes.mark_parts import mark_edges, mark_rounds
-from isometron.volumes.prism import Prism
-from isometron.volumes.tapered import Tapered
+from isometron.volumes.face_plane import BodyFace
+from isometron.volumes.kinds import AnyVolume, kind_of, own_faces
+from isometron.volumes.mark_parts import has_face, mark_edges, mark_rounds
 from isometron.wording import tr
 
 __all__ = ["hold_on_body"]
@@ -27,7 +28,7 @@ _ALONG = np.linspace(0.02, 0.98, 13)
 
 def hold_on_body(volume: AnyVolume, new: Iterable[FaceMark]) -> None:
     """Raise `DocumentError` for marks that would lie beside the volume's body; lines of a plain view may."""
-    if not isinstance(volume, Prism | Tapered | CutBody):
+    if not isinstance(volume, Arch | CutBody):
         return
     plain = msgspec.structs.replace(volume, copies=(), mirror=None, marks=())
     kind = kind_of(type(volume))
@@ -36,14 +37,27 @@ def hold_on_body(volume: AnyVolume, new: Iterable[FaceMark]) -> None:
         if isinstance(mark, PathMark):
             continue
         places = _places(msgspec.structs.replace(plain, marks=(mark,)))
+        if isinstance(face := getattr(mark, "face", 0), str):
+            if not has_face(volume, mark) or not _within(own_faces(plain)[face], places):
+                raise DocumentError(_beside(volume))
+            continue
         over = np.einsum("bfk,pk->bpf", bodies.normals, places) - bodies.offsets[:, None, :]
         real = (bodies.normals != 0.0).any(axis=2)
         over = np.where(real[:, None, :], over, -np.inf).max(axis=2)
         if len(places) and float(over.min(axis=0).max()) > _OFF:
-            raise DocumentError(
-                tr("{volume}: this would lie beside the body there, on its bounding volume. Choose a place on the body.",
-                   volume=volume.name)
-            )  # fmt: skip
+            raise DocumentError(_beside(volume))
+
+
+def _beside(volume: AnyVolume) -> str:
+    return tr("{volume}: this would lie beside the body there. Choose a place on the body.", volume=volume.name)
+
+
+def _within(face: BodyFace, places: Floats) -> bool:
+    """Whether places (P, 3) all lie within a face's outline, and beside its holes."""
+    flat = np.column_stack([(places - face.corner) @ face.x, (places - face.corner) @ face.y])
+    return all(
+        holds(face.loops[0], at, _OFF) and not any(holds(hole, at, -_OFF) for hole in face.loops[1:]) for at in flat
+    )
 
 
 def _places(volume: AnyVolume) -> Floats:

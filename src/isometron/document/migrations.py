@@ -8,18 +8,22 @@ from typing import Any
 import msgspec
 
 from isometron.document.model import VERSION
+from isometron.document.to_version_2 import to_version_2
 
 __all__ = ["STEPS", "migrated"]
 
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
-"""STEPS[n] turns the raw object of version n into version n + 1. Version 1 is the first, so none is needed yet."""
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: to_version_2}
+"""STEPS[n] turns the raw object of version n into version n + 1."""
 
 
 def migrated(data: bytes, version: int) -> bytes:
     """Return ``data`` brought from ``version`` to the present version; unchanged when it is there already."""
     if version == VERSION:
         return data
-    raw = msgspec.json.decode(data)
+    try:
+        raw = msgspec.json.decode(data)
+    except msgspec.DecodeError:
+        return data  # what is wrong with it is told, with its place, by whoever reads it
     for step in range(version, VERSION):
         raw = STEPS[step](raw)
     return msgspec.json.encode(raw)

@@ -27,7 +27,7 @@ __all__ = [
 ]
 
 FORMAT = "isometron document"
-VERSION = 1
+VERSION = 2
 MOST_VOLUMES = 10_000
 """More than any framework on paper; a file with more is a mistake or an attack."""
 
@@ -78,7 +78,7 @@ class Document(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     """
 
     format: Literal["isometron document"] = "isometron document"
-    version: Literal[1] = 1
+    version: Annotated[int, Meta(ge=1, le=VERSION)] = VERSION
     title: Annotated[str, Meta(max_length=200)] = "Untitled"
     unit: UnitName = "mm"
     sheet: Sheet

@@ -1,4 +1,4 @@
-"""Edits that give volumes other shapes inside their bounding volumes: tapered, chamfered, counted off, framed."""
+"""Edits that give volumes other shapes inside their bounding volumes: cut by a view, arched, framed."""
 
 from __future__ import annotations
 
@@ -6,12 +6,13 @@ from collections.abc import Callable, Iterable
 
 from isometron.document.edits import Edit, with_volumes
 from isometron.document.model import Document, DocumentError, checked
+from isometron.volumes.arch import Arch
 from isometron.volumes.box import Box
+from isometron.volumes.cut.begin import corners_cut, counted_off, leaning
+from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile, ViewName, view_size
 from isometron.volumes.framed import Framed, Rail
 from isometron.volumes.kinds import AnyVolume
-from isometron.volumes.prism import Arched, Counted, Cut, Prism
-from isometron.volumes.tapered import Tapered
-from isometron.volumes.volume import DIRECTIONS, Volume
+from isometron.volumes.volume import Volume
 from isometron.wording import mark, tr
 
 __all__ = ["SHAPES", "make_shape", "shared_fields"]
@@ -24,32 +25,34 @@ def shared_fields(volume: Volume) -> dict[str, object]:
     return {name: getattr(volume, name) for name in _SHARED}
 
 
-def _tapered(*lean: float) -> Callable[[Volume], AnyVolume]:
-    return lambda v: Tapered(**shared_fields(v), lean=lean)  # type: ignore[arg-type]
+def _cut(volume: Volume, **profiles: CutProfile | None) -> AnyVolume:
+    kept = {view: getattr(volume, view) for view in VIEWS} if isinstance(volume, CutBody) else {}
+    return CutBody(**shared_fields(volume) | kept | profiles)  # type: ignore[arg-type]
 
 
-def _cut(how: str, through: str) -> Callable[[Volume], AnyVolume]:
+def _leaning(*lean: float) -> Callable[[Volume], AnyVolume]:
+    return lambda v: _cut(v, side=leaning(*lean[:2]), front=leaning(*lean[2:]))
+
+
+def _corners(how: str, view: ViewName) -> Callable[[Volume], AnyVolume]:
     def made(volume: Volume) -> AnyVolume:
-        across = [size for k, size in enumerate(volume.size) if DIRECTIONS[k] != through]
-        length = round(0.15 * min(across), 1)
-        section = Cut(how=how, lengths=(length,) * 4)  # type: ignore[arg-type]
-        return Prism(**shared_fields(volume), through=through, section=section)  # type: ignore[arg-type]
+        length = round(0.15 * min(view_size(volume, view)), 1)
+        return _cut(volume, **{view: corners_cut((length,) * 4, round_=how == "round")})
 
     return made
 
 
 def _counted(
-    columns: int, rows: int, *points: tuple[float, float], through: str = "wide"
+    columns: int, rows: int, *points: tuple[float, float], view: ViewName = "side"
 ) -> Callable[[Volume], AnyVolume]:
-    section = Counted(columns=columns, rows=rows, points=points)
-    return lambda v: Prism(**shared_fields(v), through=through, section=section)  # type: ignore[arg-type]
+    return lambda v: _cut(v, **{view: counted_off(columns, rows, points)})
 
 
 def _arched(volume: Volume) -> AnyVolume:
     pier = round(0.12 * min(volume.size[0], volume.size[2]), 1)
     # An opening goes through the thinner way.
     through = "wide" if volume.size[1] <= volume.size[0] else "long"
-    return Prism(**shared_fields(volume), through=through, section=Arched(pier=pier, crown=pier))  # type: ignore[arg-type]
+    return Arch(**shared_fields(volume), through=through, pier=pier, crown=pier)  # type: ignore[arg-type]
 
 
 def _framed(volume: Volume) -> AnyVolume:
@@ -65,20 +68,20 @@ def _slab(volume: Volume) -> AnyVolume:
 
 
 SHAPES: dict[str, Callable[[Volume], AnyVolume]] = {
-    mark("cabin, sides leaning in"): _tapered(0.3, 0.16, 0.07, 0.07),
-    mark("flared, wider above"): _tapered(-0.1, -0.1, -0.1, -0.1),
-    mark("wedge"): _tapered(0.0, 1.0, 0.0, 0.0),
-    mark("hipped roof"): _tapered(0.3, 0.3, 0.5, 0.5),
+    mark("cabin, sides leaning in"): _leaning(0.3, 0.16, 0.07, 0.07),
+    mark("flared, wider above"): _leaning(-0.1, -0.1, -0.1, -0.1),
+    mark("wedge"): _leaning(0.0, 1.0, 0.0, 0.0),
+    mark("hipped roof"): _leaning(0.3, 0.3, 0.5, 0.5),
     mark("gable with overhang"): _counted(
-        12, 8, (1, 0), (11, 0), (11, 3), (12, 2.2), (6, 8), (0, 2.2), (1, 3), through="long"
+        12, 8, (1, 0), (11, 0), (11, 3), (12, 2.2), (6, 8), (0, 2.2), (1, 3), view="front"
     ),
-    mark("chamfered in plan"): _cut("chamfer", "high"),
-    mark("chamfered in side view"): _cut("chamfer", "wide"),
-    mark("rounded in plan"): _cut("round", "high"),
-    mark("rounded in side view"): _cut("round", "wide"),
+    mark("chamfered in plan"): _corners("chamfer", "plan"),
+    mark("chamfered in side view"): _corners("chamfer", "side"),
+    mark("rounded in plan"): _corners("round", "plan"),
+    mark("rounded in side view"): _corners("round", "side"),
     mark("notched block"): _counted(4, 4, (0, 0), (4, 0), (4, 4), (3, 4), (3, 2), (1, 2), (1, 4), (0, 4)),
     mark("steps"): _counted(3, 3, (0, 0), (3, 0), (3, 3), (2, 3), (2, 2), (1, 2), (1, 1), (0, 1)),
-    mark("L shape"): _counted(4, 4, (0, 0), (4, 0), (4, 2), (2, 2), (2, 4), (0, 4), through="high"),
+    mark("L shape"): _counted(4, 4, (0, 0), (4, 0), (4, 2), (2, 2), (2, 4), (0, 4), view="plan"),
     mark("triangle"): _counted(2, 2, (0, 0), (2, 0), (1, 2)),
     mark("arch through it"): _arched,
     mark("frame: legs, rails, top"): _framed,

@@ -8,15 +8,20 @@ import numpy as np
 
 from isometron.geometry.faces.flat import crossed
 from isometron.geometry.frames import Bools, Floats
-from isometron.geometry.tolerances import SAME_PLACE
+from isometron.geometry.outlines import holds
+from isometron.geometry.tolerances import HAIR, SAME_PLACE
 from isometron.solve.drawing import Drawing
 from isometron.solve.marks import Role
+from isometron.volumes.face_marks import FaceRef
+from isometron.volumes.face_plane import BodyFace
+from isometron.volumes.kinds import own_faces
 
 __all__ = [
     "FaceHit",
     "box_face",
     "corner_face",
     "corner_under",
+    "face_of_hit",
     "nearest_corner",
     "nearest_edge",
     "pick_face",
@@ -128,6 +133,30 @@ def box_face(drawing: Drawing, hit: FaceHit) -> int:
     own = hit.normal @ drawing.scene.rotations[hit.owner]
     axis = int(np.argmax(np.abs(own)))
     return 2 * axis + int(own[axis] > 0.0)
+
+
+def face_of_hit(drawing: Drawing, hit: FaceHit) -> FaceRef | None:
+    """Return the face that was met: its id where the body has faces of its own, else its number; None on a round side.
+
+    A copy's face is that of the volume itself.
+    """
+    faces = own_faces(drawing.document.volumes[hit.owner])
+    if not faces:
+        return box_face(drawing, hit)
+    alike = [face for face in faces.values() if float(face.outward @ hit.normal) > 1.0 - HAIR]
+    if not alike:
+        return None
+    flat = [
+        (abs(float((hit.place - face.corner) @ face.outward)), _beside(face, hit.place), face.id) for face in alike
+    ]
+    nearest = min(off for off, _, _ in flat)
+    return min((beside, name) for off, beside, name in flat if off <= nearest + SAME_PLACE)[1]
+
+
+def _beside(face: BodyFace, place: Floats) -> bool:
+    """Whether a place on a face's plane lies beside its outline."""
+    at = np.array([(place - face.corner) @ face.x, (place - face.corner) @ face.y])
+    return not holds(face.loops[0], at)
 
 
 def pick_volume(drawing: Drawing, u: float, v: float, within: float) -> int | None:

@@ -7,23 +7,22 @@ import numpy as np
 from isometron.document.units import format_length
 from isometron.geometry.tolerances import CLOSE
 from isometron.solve.drawing import Drawing
+from isometron.volumes.kinds import own_faces
 from isometron.wording import count_words, tr
 
 __all__ = ["level_words", "visible_faces"]
 
 
 def visible_faces(drawing: Drawing, owner: int) -> tuple[int, ...]:
-    """Return the faces of a volume that the eye is in front of, by their number in it: of one made of pieces those of the
-    first, chords of rounds left out."""
+    """Return the flat faces of a volume that the eye is in front of, by their number: of one made of pieces those of the
+    first."""
     scene, eye = drawing.scene, drawing.document.eye.place
-    own = np.flatnonzero(scene.face_owner == owner)
-    if len(own):
-        faces = scene.faces.select(own)
-        shows = (faces.normals @ eye > faces.offsets + CLOSE) & (faces.near == 0.0)
-    else:
-        body = int(np.flatnonzero(scene.body_owner == owner)[0])
-        shows = scene.bodies.normals[body] @ eye > scene.bodies.offsets[body] + CLOSE
-    return tuple(int(k) for k in np.flatnonzero(shows))
+    own = own_faces(drawing.document.volumes[owner])
+    if own:
+        return tuple(n for n, face in enumerate(own.values()) if float((eye - face.corner) @ face.outward) > CLOSE)
+    body = int(np.flatnonzero(scene.body_owner == owner)[0])
+    normals, offsets = scene.bodies.normals[body], scene.bodies.offsets[body]
+    return tuple(int(k) for k in np.flatnonzero(normals @ eye > offsets + CLOSE))
 
 
 def level_words(drawing: Drawing, owner: int) -> str:

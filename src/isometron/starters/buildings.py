@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from isometron.starters.parts import Parts
+from isometron.volumes.arch import Arch
 from isometron.volumes.box import Box
+from isometron.volumes.cut.begin import counted_off
+from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.face_marks import ArchMark, DivideMark
-from isometron.volumes.prism import Arched, Counted, Prism
 from isometron.volumes.relations import Keep, Repeat
 
 __all__ = ["arched_row", "gabled_hut", "squared_cube"]
@@ -21,14 +23,14 @@ def gabled_hut(m: float) -> Parts:
     )  # fmt: skip
     parts.add(walls)
     points = ((0.0, 0.0), (1.0, 0.0), (6.0, 5.0), (11.0, 0.0), (12.0, 0.0), (6.0, 6.0))
-    roof = Prism(
+    roof = CutBody(
         id="roof", name="Roof", corner=(-0.1 * m, -0.12 * m, 0.66 * m), size=(1.55 * m, 1.24 * m, 0.62 * m),
-        through="long", section=Counted(columns=12, rows=6, points=points),
+        front=counted_off(12, 6, points),
     )  # fmt: skip
     parts.add(roof, "walls", long="walls.long + 0.2 walls.wide", wide="1.24 walls.wide")
-    gable = Prism(
-        id="gable", name="Gable", corner=(0.0, 0.0, 0.72 * m), size=(1.35 * m, m, 0.413 * m), through="long",
-        section=Counted(columns=2, rows=1, points=((0.0, 0.0), (2.0, 0.0), (1.0, 1.0))),
+    gable = CutBody(
+        id="gable", name="Gable", corner=(0.0, 0.0, 0.72 * m), size=(1.35 * m, m, 0.413 * m),
+        front=counted_off(2, 1, ((0.0, 0.0), (2.0, 0.0), (1.0, 1.0))),
     )  # fmt: skip
     parts.add(gable, "roof", long="walls.long", wide="walls.wide")
     return parts
@@ -37,9 +39,9 @@ def gabled_hut(m: float) -> Parts:
 def arched_row(m: float) -> Parts:
     """Five equal bays with arched openings and gaps between them; the module is a bay's width."""
     parts = Parts()
-    bay = Prism(
+    bay = Arch(
         id="bay", name="Bay", corner=(0.0, 0.0, 0.0), size=(m, 0.45 * m, 1.15 * m), through="wide",
-        section=Arched(pier=0.13 * m, crown=0.2 * m), copies=(Repeat(along="long", count=5, pitch=1.2 * m),),
+        pier=0.13 * m, crown=0.2 * m, copies=(Repeat(along="long", count=5, pitch=1.2 * m),),
     )  # fmt: skip
     parts.add(bay, None, pitch="1.2 bay")
     return parts

@@ -6,11 +6,11 @@ import msgspec
 
 from isometron.starters.parts import Parts
 from isometron.volumes.box import Box
+from isometron.volumes.cut.begin import corners_cut, leaning
+from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.face_marks import RingMark
 from isometron.volumes.framed import Framed, Rail
-from isometron.volumes.prism import Cut, Prism
 from isometron.volumes.relations import Repeat
-from isometron.volumes.tapered import Tapered
 from isometron.volumes.turned import PROFILES, Turned
 
 __all__ = ["desk_appliance", "side_chair", "stool", "turned_bottle"]
@@ -25,9 +25,9 @@ def side_chair(s: float) -> Parts:
         top=0.06 * s, rails=(Rail(at=0.82, high=0.1 * s, thick=0.05 * s), Rail(at=0.32, high=0.06 * s, thick=0.05 * s)),
     )  # fmt: skip
     parts.add(seat)
-    post = Tapered(
+    post = CutBody(
         id="back-post", name="Back post", corner=(0.02 * s, 0.86 * s, 1.07 * s), size=(leg, 0.22 * s, 0.95 * s),
-        lean=(0.0, 0.0, 0.62, -0.62),
+        front=leaning(0.62, -0.62),
     )  # fmt: skip
     pair = msgspec.structs.replace(post, copies=(Repeat(along="long", count=2, pitch=s - 0.04 * s - leg),))
     parts.add(pair, "seat", high="0.95 seat.long")
@@ -55,18 +55,18 @@ def stool(s: float) -> Parts:
 def desk_appliance(w: float) -> Parts:
     """A small appliance with rounded edges, a dial and a row of buttons; the module is its width."""
     parts = Parts()
-    body = Prism(
-        id="appliance", name="Appliance", corner=(0.0, 0.0, 0.06 * w), size=(w, 0.7 * w, 1.1 * w), through="high",
-        section=Cut(how="round", lengths=(0.14 * w,) * 4),
+    body = CutBody(
+        id="appliance", name="Appliance", corner=(0.0, 0.0, 0.06 * w), size=(w, 0.7 * w, 1.1 * w),
+        plan=corners_cut((0.14 * w,) * 4, round_=True),
         marks=(
             RingMark(face=2, at=(0.5, 0.66), diameter=0.46 * w, depth=-0.07 * w, inner=(0.55,), divisions=24),
             RingMark(face=2, at=(0.29, 0.2), diameter=0.1 * w, depth=-0.03 * w, count=3, step=(0.21, 0.0)),
         ),
     )  # fmt: skip
     parts.add(body)
-    foot = Prism(
-        id="foot", name="Foot", corner=(0.06 * w, 0.06 * w, 0.0), size=(0.88 * w, 0.58 * w, 0.06 * w), through="high",
-        section=Cut(how="round", lengths=(0.1 * w,) * 4),
+    foot = CutBody(
+        id="foot", name="Foot", corner=(0.06 * w, 0.06 * w, 0.0), size=(0.88 * w, 0.58 * w, 0.06 * w),
+        plan=corners_cut((0.1 * w,) * 4, round_=True),
     )  # fmt: skip
     parts.add(foot, "appliance", long="0.88 appliance.long")
     return parts

@@ -7,10 +7,10 @@ from __future__ import annotations
 
 from isometron.starters.parts import Parts, wheel
 from isometron.volumes.box import Box
+from isometron.volumes.cut.begin import counted_off, leaning
+from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.face_marks import PathMark
-from isometron.volumes.prism import Counted, Prism
 from isometron.volumes.relations import Repeat
-from isometron.volumes.tapered import Tapered
 from isometron.volumes.turned import Turned
 
 __all__ = ["low_car", "tall_van", "three_wheeler", "two_wheeler"]
@@ -42,9 +42,9 @@ def three_wheeler(w: float) -> Parts:
         copies=(Repeat(along="long", count=2, pitch=2.41 * w),),
     )  # fmt: skip
     parts.mirrored(post, "platform", "counter")
-    canopy = Tapered(
+    canopy = CutBody(
         id="canopy", name="Canopy", corner=(-0.05 * w, 0.0, top + 1.1 * w), size=(2.95 * w, wide, 0.42 * w),
-        lean=(0.06, 0.2, 0.09, 0.09),
+        side=leaning(0.06, 0.2), front=leaning(0.09, 0.09),
     )  # fmt: skip
     parts.add(canopy, "post", long="counter_body.long + 0.35 rear_wheel", wide="platform.wide")
     return parts
@@ -55,14 +55,14 @@ def low_car(w: float) -> Parts:
     parts = Parts()
     long, wide, high, floor = 6.7 * w, 2.75 * w, 0.95 * w, 0.34 * w
     outline = ((0, 0), (26, 0), (27, 2), (27, 5), (25, 7), (17, 9), (16, 10), (3, 10), (0, 9))
-    body = Prism(
+    body = CutBody(
         id="body", name="Car body", corner=(0.0, 0.0, floor), size=(long, wide, high),
-        section=Counted(columns=27, rows=10, points=tuple((float(x), float(y)) for x, y in outline)),
+        side=counted_off(27, 10, outline),
     )  # fmt: skip
     parts.add(body)
-    cabin = Tapered(
+    cabin = CutBody(
         id="cabin", name="Cabin", corner=(0.85 * w, 0.12 * w, floor + high), size=(3.1155 * w, wide - 0.24 * w, 0.82 * w),
-        lean=(0.2, 0.36, 0.1, 0.1),
+        side=leaning(0.2, 0.36), front=leaning(0.1, 0.1),
     )  # fmt: skip
     parts.add(cabin, "body", long="0.465 car_body.long", high="0.82 wheel")
     road = wheel(
@@ -78,9 +78,9 @@ def tall_van(w: float) -> Parts:
     parts = Parts()
     long, wide, high, floor = 7.0 * w, 2.9 * w, 2.75 * w, 0.45 * w
     outline = ((0, 0), (28, 0), (28, 4), (24, 6), (20, 11), (1, 11), (0, 10))
-    body = Prism(
+    body = CutBody(
         id="body", name="Van body", corner=(0.0, 0.0, floor), size=(long, wide, high),
-        section=Counted(columns=28, rows=11, points=tuple((float(x), float(y)) for x, y in outline)),
+        side=counted_off(28, 11, outline),
     )  # fmt: skip
     parts.add(body)
     road = wheel(

@@ -8,18 +8,19 @@ from math import atan2, degrees
 
 import numpy as np
 
-from isometron.document.edits import Edit, change_volume, move_volumes, reshape_volume, turn_volume
+from isometron.document.edits import Edit, move_volumes, reshape_volume, turn_volume
 from isometron.document.model import DocumentError
+from isometron.document.profiles import move_corner
 from isometron.document.units import LengthError, format_length, format_number, parse_angle, parse_length
+from isometron.geometry.faces.cutting import VIEW_AXES
 from isometron.geometry.frames import Floats, half_turn
 from isometron.geometry.tolerances import CLOSE
-from isometron.tools.handles import Grip, Handle, turning_circle
+from isometron.tools.handles import Grip, Handle, corner_places, turning_circle
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import on_plane, pulled_length, round_step, rounded
 from isometron.tools.snapping import Snap, level_targets, nearest_snap, size_targets
 from isometron.view.plan import snapped
-from isometron.volumes.prism import Cut, Prism
-from isometron.volumes.tapered import Tapered
+from isometron.volumes.cut.profiles import VIEWS, CutBody
 from isometron.wording import tr
 
 __all__ = ["adjust_tool"]
@@ -240,50 +241,54 @@ def _slide(
     return _Pulled(move_volumes(document, ids, pull * direction, tr("slide")), words, _NOTHING)
 
 
-def _lean(
+def _corner(
     context: ToolContext, handle: Handle, ids: tuple[str, ...], start: tuple[float, float], pencil: Pencil
 ) -> _Pulled | None:
-    """Pull the upper edge of a side in or out; out past the upright the lower edge stands in instead."""
-    document = context.drawing.document
+    """Pull a corner of a profile on its plane; a figure sets the direction in which it has been pulled most."""
+    document, eye = context.drawing.document, context.drawing.document.eye
     volume = document.volumes[handle.owner]
-    assert isinstance(volume, Tapered)
-    inward = -handle.sign * context.drawing.scene.rotations[handle.owner][:, handle.axis]
-    pull = _along(context, handle.place, inward, start, pencil)
-    if pull is None:
+    assert isinstance(volume, CutBody)
+    rotation = context.drawing.scene.rotations[handle.owner]
+    begun, now = (
+        on_plane(eye, handle.place, rotation[:, handle.axis], u, v) for u, v in (start, (pencil.u, pencil.v))
+    )
+    if begun is None or now is None:
         return None
-    size = volume.size[handle.axis]
-    before = volume.lean[handle.number]
-    far = rounded(abs(before) * size + pull, _step(context, handle.place)) * (1.0 if before >= 0.0 else -1.0)
+    was = next((place for n, *place in corner_places(volume, handle.view) if n == handle.number), None)
+    if was is None:
+        return None
+    axes = VIEW_AXES[VIEWS.index(handle.view)]
+    raw = [float((now - begun) @ rotation[:, axis]) for axis in axes]
+    most = max((0, 1), key=lambda k: abs(raw[k]))
+    place, why = list(was), ""
+    for k, axis in enumerate(axes):
+        if k != most and (pencil.straight or pencil.text.strip()):
+            continue
+        pull, caught = _settled(
+            context, handle.place, raw[k], _corner_targets(context, handle, volume, k, rotation[:, axis])
+        )
+        place[k] = min(max(was[k] + pull, 0.0), volume.size[axis])
+        why += caught
     if pencil.text.strip():
         far = parse_length(pencil.text, document.unit)
-    lean = list(volume.lean)
-    lean[handle.number] = min(max(far / size, -1.0), 1.0)
-    edit = change_volume(document, volume.id, tr("lean a side of"), lean=tuple(lean))
-    degrees_ = degrees(atan2(lean[handle.number] * size, volume.size[2]))
-    words = tr("leans {far} in, {angle}°", far=format_length(far, document.unit), angle=format_number(degrees_, 1))
-    return _Pulled(edit, words, _NOTHING)
+        place[most] = min(max(was[most] + (far if raw[most] >= 0.0 else -far), 0.0), volume.size[axes[most]])
+    edit = move_corner(document, volume.id, handle.view, handle.number, (place[0], place[1]))
+    words = " · ".join(format_length(round(p, 3), document.unit) for p in place)
+    return _Pulled(edit, words + why, _NOTHING)
 
 
-def _cut(
-    context: ToolContext, handle: Handle, ids: tuple[str, ...], start: tuple[float, float], pencil: Pencil
-) -> _Pulled | None:
-    """Pull a cut corner along the side: its chamfer or its radius; with Shift all four alike."""
-    document = context.drawing.document
-    volume = document.volumes[handle.owner]
-    assert isinstance(volume, Prism) and isinstance(volume.section, Cut)
-    direction = handle.sign * context.drawing.scene.rotations[handle.owner][:, handle.axis]
-    pull = _along(context, handle.place, direction, start, pencil)
-    if pull is None:
-        return None
-    length = rounded(max(volume.section.lengths[handle.number] + pull, 0.0), _step(context, handle.place))
-    if pencil.text.strip():
-        length = abs(parse_length(pencil.text, document.unit))
-    lengths = [
-        length if pencil.straight or k == handle.number else own for k, own in enumerate(volume.section.lengths)
+def _corner_targets(
+    context: ToolContext, handle: Handle, volume: CutBody, column: int, direction: Floats
+) -> list[Snap]:
+    """Return pulls that bring a corner level with another corner of its profile, the body's quarters, or another volume."""
+    places = corner_places(volume, handle.view)
+    own = next(place[column] for n, *place in places if n == handle.number)
+    size = volume.size[VIEW_AXES[VIEWS.index(handle.view)][column]]
+    found = [Snap(place[column] - own, tr("level with a corner")) for n, *place in places if n != handle.number]
+    found += [
+        Snap(part * size - own, tr("{part:.0%} of the volume", part=part)) for part in (0.0, 0.25, 0.5, 0.75, 1.0)
     ]
-    section = Cut(how=volume.section.how, lengths=(lengths[0], lengths[1], lengths[2], lengths[3]))
-    edit = change_volume(document, volume.id, tr("cut a corner of"), section=section)
-    return _Pulled(edit, format_length(length, document.unit), _NOTHING)
+    return found + level_targets(context.drawing, {handle.owner}, handle.place, direction)
 
 
 _WORKERS: dict[
@@ -294,8 +299,7 @@ _WORKERS: dict[
     Grip.LIFT: _lift,
     Grip.TURN: _turn,
     Grip.SLIDE: _slide,
-    Grip.LEAN: _lean,
-    Grip.CUT: _cut,
+    Grip.CORNER: _corner,
 }
 
 _PROMPTS = {
@@ -304,6 +308,5 @@ _PROMPTS = {
     Grip.LIFT: tr("Lift straight up or lower."),
     Grip.TURN: tr("Turn on the spot, lightly caught at every 15°."),
     Grip.SLIDE: tr("Slide along the axle."),
-    Grip.LEAN: tr("Lean the side in or out."),
-    Grip.CUT: tr("Pull the cut of this corner; Shift cuts all four alike."),
+    Grip.CORNER: tr("Pull the corner of the profile; Shift keeps to one direction."),
 }

@@ -7,18 +7,19 @@ from enum import Enum
 
 import numpy as np
 
+from isometron.geometry.faces.cutting import VIEW_AXES
 from isometron.geometry.frames import Floats
-from isometron.geometry.tolerances import CLOSE
+from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.solve.drawing import Drawing
 from isometron.solve.measures import going
 from isometron.view.vanishing import vanishing
 from isometron.volumes.box import BOX_FACES
-from isometron.volumes.prism import Cut, Prism, plane_axes
-from isometron.volumes.tapered import Tapered, tapered_corners
+from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile, ViewName, view_size
+from isometron.volumes.holds import held_at
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS
 
-__all__ = ["Grip", "Handle", "handle_at", "handles", "turning_circle"]
+__all__ = ["Grip", "Handle", "corner_places", "handle_at", "handles", "turning_circle"]
 
 _LIFT_PIXELS = 30.0
 _MOVE_PIXELS = 22.0
@@ -32,8 +33,7 @@ class Grip(Enum):
     LIFT = "lift"
     TURN = "turn"
     SLIDE = "slide"
-    LEAN = "lean"
-    CUT = "cut"
+    CORNER = "corner"
 
 
 @dataclass(frozen=True)
@@ -41,7 +41,7 @@ class Handle:
     """One handle of one volume.
 
     place : (3,) in the world, what is pulled; at : where it is drawn, paper mm; axis, sign : own direction and side of
-    a face; going : the sketcher's word for its direction, which gives its colour.
+    a face; going : the sketcher's word for its direction, which gives its colour; number, view : of a profile's corner.
     """
 
     grip: Grip
@@ -52,6 +52,7 @@ class Handle:
     sign: float
     going: str
     number: int = 0
+    view: ViewName = "side"
 
 
 def handles(drawing: Drawing, owner: int, grain: float) -> list[Handle]:
@@ -115,44 +116,42 @@ def _off_end(
     return Handle(Grip.SLIDE, owner, end, (float(at[0]), float(at[1])), axis, sign, word)
 
 
-def _leans(drawing: Drawing, owner: int, grain: float) -> list[Handle]:
-    """The upper edges of a tapered box's sides, each pulled along the direction across it."""
-    volume = drawing.document.volumes[owner]
-    if not isinstance(volume, Tapered):
+def _corners(drawing: Drawing, owner: int, grain: float) -> list[Handle]:
+    """The corners of a cut body's profiles that look at the eye: of the view that is seen most square."""
+    volume, eye = drawing.document.volumes[owner], drawing.document.eye
+    if not isinstance(volume, CutBody):
         return []
-    corners, rotation = tapered_corners([volume])[0], drawing.scene.rotations[owner]
-    found = []
-    for number, (axis, side) in enumerate(((0, 0), (0, 1), (1, 0), (1, 1))):
-        level = 4 if volume.lean[number] >= 0.0 else 0
-        other = 1 - axis
-        ends = [corners[side << axis | bit << other | level] for bit in (0, 1)]
-        place = (ends[0] + ends[1]) / 2
-        word = going(vanishing(drawing.document.eye, rotation[:, axis]))
-        handle = _handle(drawing, Grip.LEAN, owner, place, axis, 1.0 if side else -1.0, word)
-        found.append(replace(handle, number=number))
-    return found
-
-
-def _cuts(drawing: Drawing, owner: int, grain: float) -> list[Handle]:
-    """The cut corners of a chamfered or rounded box, on the end that looks at the eye, pulled along one side."""
-    volume = drawing.document.volumes[owner]
-    if not isinstance(volume, Prism) or not isinstance(volume.section, Cut):
-        return []
-    a, b, k = plane_axes(volume.through)
     rotation, corner = drawing.scene.rotations[owner], drawing.scene.corners_of(owner)[0]
-    end = rotation[:, k] * volume.size[k]
-    level = corner + end if _facing(drawing, corner + end, end) else corner
+    to_eye = eye.place - drawing.scene.corners_of(owner).mean(axis=0)
+    cut = [k for k, view in enumerate(VIEWS) if getattr(volume, view) is not None]
+    if not cut:
+        return []
+    across = [3 - sum(VIEW_AXES[k]) for k in range(3)]
+    view = max(cut, key=lambda k: abs(float(rotation[:, across[k]] @ to_eye)))
+    (a, b), e = VIEW_AXES[view], across[view]
+    own = (drawing.scene.vertices[drawing.scene.vertex_owner == owner][8:] - corner) @ rotation
     found = []
-    for number, (x, y) in enumerate(((0, 0), (1, 0), (1, 1), (0, 1))):
-        sign = -1.0 if x else 1.0
-        along = x * volume.size[a] + sign * min(volume.section.lengths[number], volume.size[a])
-        place = level + along * rotation[:, a] + y * volume.size[b] * rotation[:, b]
-        word = going(vanishing(drawing.document.eye, rotation[:, a]))
-        found.append(replace(_handle(drawing, Grip.CUT, owner, place, a, sign, word), number=number))
+    for n, x, y in corner_places(volume, VIEWS[view]):
+        at = np.zeros(3)
+        at[a], at[b] = x, y
+        # Where the body itself has the corner, on the side of the eye; else on its bounding volume.
+        level = own[np.hypot(own[:, a] - x, own[:, b] - y) < HAIR][:, e] if len(own) else own[:, :0]
+        ends = level if len(level) else np.array([0.0, volume.size[e]])
+        at[e] = ends.max() if float(rotation[:, e] @ to_eye) > 0.0 else ends.min()
+        handle = _handle(drawing, Grip.CORNER, owner, corner + rotation @ at, e, 1.0, "ground")
+        found.append(replace(handle, number=n, view=VIEWS[view]))
     return found
 
 
-_OF_SHAPE = (_slide, _leans, _cuts)
+def corner_places(volume: CutBody, view: ViewName) -> list[tuple[int, float, float]]:
+    """Return the number of every corner of a profile and where it lies in its view, mm."""
+    profile: CutProfile | None = getattr(volume, view)
+    size = view_size(volume, view)
+    corners = () if profile is None else profile.corners
+    return [(c.n, held_at(c.at[0], size[0]), held_at(c.at[1], size[1])) for c in corners]
+
+
+_OF_SHAPE = (_slide, _corners)
 """Handles that only some kinds have; each gives none for the others."""
 
 

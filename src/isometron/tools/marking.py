@@ -14,15 +14,16 @@ from isometron.document.edits import Edit
 from isometron.document.model import DocumentError
 from isometron.document.units import format_length
 from isometron.geometry.frames import Floats
-from isometron.geometry.tolerances import EXACT
-from isometron.solve.pick import box_face, nearest_edge, pick_face
+from isometron.solve.pick import face_of_hit, nearest_edge, pick_face
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import on_plane, rounded
 from isometron.tools.pulls import step_at, typed_length
-from isometron.volumes.box import BOX_EDGES, FACE_NAMES, Box
-from isometron.volumes.face_marks import ArchForm, ArchMark, DivideMark, FaceMark, RingMark, TickMark
+from isometron.volumes.box import BOX_EDGES, Box
+from isometron.volumes.face_marks import ArchForm, ArchMark, DivideMark, FaceMark, FaceRef, RingMark, TickMark
+from isometron.volumes.face_names import face_name
+from isometron.volumes.face_plane import FacePlane
 from isometron.volumes.kinds import AnyVolume
-from isometron.volumes.mark_parts import FacePlane, face_plane, mark_edges, mark_rounds
+from isometron.volumes.mark_parts import face_plane, mark_edges, mark_rounds
 from isometron.wording import tr
 
 __all__ = ["DividePlan", "FaceUnder", "LayPlan", "divide_tool", "face_under", "lay_tool"]
@@ -47,28 +48,22 @@ class FaceUnder:
     """A face of a volume's own body under the pencil, and the place on it as parts of the face."""
 
     owner: int
-    face: int
+    face: FaceRef
     plane: FacePlane
     at: tuple[float, float]
 
 
 def face_under(context: ToolContext, u: float, v: float) -> FaceUnder | None:
-    """Return the face that the sight line meets first, as one of the six of its volume."""
+    """Return the face that the sight line meets first: the body's own, or one of the six of its bounding volume."""
     hit = pick_face(context.drawing, u, v, locked=False)
     if hit is None:
         return None
     volume = context.drawing.document.volumes[hit.owner]
-    face = box_face(context.drawing, hit)
+    face = face_of_hit(context.drawing, hit)
+    if face is None:
+        return None  # a round side
     plane = face_plane(volume, face)
-    return FaceUnder(hit.owner, face, plane, _parts(plane, hit.place))
-
-
-def _parts(plane: FacePlane, place: Floats) -> tuple[float, float]:
-    gap = place - plane.middle
-    return (
-        float(gap @ plane.x) / max(plane.wide**2, EXACT) + 0.5,
-        float(gap @ plane.y) / max(plane.high**2, EXACT) + 0.5,
-    )
+    return FaceUnder(hit.owner, face, plane, plane.parts_of(hit.place))
 
 
 def _shown(context: ToolContext, volume: AnyVolume, mark: FaceMark) -> Floats:
@@ -146,7 +141,7 @@ def _division(context: ToolContext, pencil: Pencil, wish: DividePlan) -> _Found 
     )
     words = tr(
         "{across} x {up} on the {face} of {volume}", across=parts_words(wish.across), up=parts_words(wish.up),
-        face=FACE_NAMES[under.face], volume=volume.name,
+        face=face_name(volume, under.face), volume=volume.name,
     )  # fmt: skip
     return lambda: divide_face(document, volume.id, mark), mark, volume, words
 
@@ -239,7 +234,7 @@ def _caught(context: ToolContext, under: FaceUnder, wish: LayPlan) -> tuple[tupl
         step = step_at(context, under.plane.at(*under.at))
         found.append(near if caught else rounded(part * size, step) / size)
         words.append(caught)
-    said = tr("in the middle") if all(words) and found[0] == found[1] == 0.5 else FACE_NAMES[under.face]
+    said = tr("in the middle") if all(words) and found[0] == found[1] == 0.5 else face_name(volume, under.face)
     at = (min(max(found[0], 0.0), 1.0), min(max(found[1], 0.0), 1.0))
     return at, said
 

@@ -1,4 +1,7 @@
-"""Marks on the faces of a volume, whatever its kind: rings, arches, divisions, and lines on a plane through it."""
+"""Marks on the faces of a volume, whatever its kind: rings, arches, divisions, and lines on a plane through it.
+
+A face is one of the six construction faces of the bounding volume, by its number, or one of the body's own, by its id.
+"""
 
 from __future__ import annotations
 
@@ -7,10 +10,14 @@ from typing import Annotated, Literal
 import msgspec
 from msgspec import Meta
 
-__all__ = ["ArchForm", "ArchMark", "DivideMark", "FaceMark", "PathMark", "RingMark", "TickMark"]
+__all__ = ["ArchForm", "ArchMark", "DivideMark", "FaceMark", "FaceRef", "PathMark", "RingMark", "TickMark"]
 
 Part = Annotated[float, Meta(ge=0.0, le=1.0, description="part of the face, 0 to 1")]
-Face = Annotated[int, Meta(ge=0, le=5, description="number of the face in BOX_FACES")]
+FaceNumber = Annotated[int, Meta(ge=0, le=5, description="number of the construction face in BOX_FACES")]
+FaceId = Annotated[
+    str, Meta(min_length=2, max_length=60, pattern=r"^[a-z][a-z0-9./]*$", description="id of a face of the body")
+]
+FaceRef = FaceNumber | FaceId
 Size = Annotated[float, Meta(ge=0.0, le=1e7, description="mm")]
 Wide = Annotated[float, Meta(ge=-5.0, le=6.0, description="part of the volume, may lie beyond it")]
 ArchForm = Literal["half-round", "segmental", "pointed"]
@@ -29,7 +36,7 @@ class RingMark(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
         start_deg, sweep_deg: the part of the ring that is drawn, from the face's first direction; 360 for all of it.
     """
 
-    face: Face
+    face: FaceRef
     at: tuple[Part, Part] = (0.5, 0.5)
     diameter: Size = 0.0
     inner: Annotated[tuple[Part, ...], Meta(max_length=12)] = ()
@@ -52,7 +59,7 @@ class ArchMark(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
         count, step: so many of it in a row, each by parts of the face from the one before.
     """
 
-    face: Face
+    face: FaceRef
     at: tuple[Part, Part] = (0.5, 0.0)
     wide: Size
     high: Size
@@ -75,7 +82,7 @@ class DivideMark(
         soft: drawn as construction, not as the object's own lines.
     """
 
-    face: Face
+    face: FaceRef
     across: Annotated[tuple[Part, ...], Meta(max_length=200)] = ()
     up: Annotated[tuple[Part, ...], Meta(max_length=200)] = ()
     border: Size = 0.0

@@ -5,16 +5,18 @@ from __future__ import annotations
 from functools import singledispatch
 
 import msgspec
+import numpy as np
 
 from isometron.geometry.faces.cutting import VIEW_AXES
 from isometron.geometry.frames import half_turn
-from isometron.volumes.box import BOX_FACES
+from isometron.geometry.tolerances import HAIR
+from isometron.volumes.arch import Arch, plane_axes
+from isometron.volumes.box import BOX_FACES, box_corners
 from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile
-from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, PathMark, RingMark, TickMark
+from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, FaceRef, PathMark, RingMark, TickMark
 from isometron.volumes.framed import Framed
 from isometron.volumes.holds import other_way
-from isometron.volumes.prism import Arched, Counted, Cut, Prism, Section, plane_axes
-from isometron.volumes.tapered import Tapered
+from isometron.volumes.kinds import own_faces
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS, Volume
 
@@ -26,7 +28,7 @@ def flipped(volume: Volume, axis: int) -> Volume:
     shape = _shape(volume, axis)
     if not volume.marks:
         return shape
-    return msgspec.structs.replace(shape, marks=tuple(_mark(mark, axis) for mark in volume.marks))
+    return msgspec.structs.replace(shape, marks=tuple(_mark(mark, axis, volume) for mark in volume.marks))
 
 
 @singledispatch
@@ -76,40 +78,9 @@ def _profile(profile: CutProfile | None, column: int) -> CutProfile | None:
 
 
 @_shape.register
-def _(volume: Tapered, axis: int) -> Volume:
-    a, b, c, d = volume.lean
-    lean = {0: (b, a, c, d), 1: (a, b, d, c), 2: (-a, -b, -c, -d)}[axis]
-    return msgspec.structs.replace(volume, lean=lean)
-
-
-@_shape.register
-def _(volume: Prism, axis: int) -> Volume:
-    _, b, through = plane_axes(volume.through)
-    if axis == through:
-        return volume
-    return msgspec.structs.replace(volume, section=_section(volume.section, upright=axis == b))
-
-
-@singledispatch
-def _section(section: Section, *, upright: bool) -> Section:
-    raise TypeError(f"No flipping of sections of kind {type(section).__name__}.")
-
-
-@_section.register
-def _(section: Cut, *, upright: bool) -> Section:
-    a, b, c, d = section.lengths
-    return msgspec.structs.replace(section, lengths=(d, c, b, a) if upright else (b, a, d, c))
-
-
-@_section.register
-def _(section: Counted, *, upright: bool) -> Section:
-    points = [(x, section.rows - y) if upright else (section.columns - x, y) for x, y in section.points]
-    return msgspec.structs.replace(section, points=tuple(reversed(points)))
-
-
-@_section.register
-def _(section: Arched, *, upright: bool) -> Section:
-    return msgspec.structs.replace(section, hangs=not section.hangs) if upright else section
+def _(volume: Arch, axis: int) -> Volume:
+    upright = axis == plane_axes(volume.through)[1]
+    return msgspec.structs.replace(volume, hangs_down=not volume.hangs_down) if upright else volume
 
 
 @_shape.register
@@ -117,71 +88,78 @@ def _(volume: Framed, axis: int) -> Volume:
     return volume  # upside down a frame would have its top below: planes of a mirror that do that keep it upright
 
 
-def _face(face: int, axis: int) -> int:
-    return face ^ 1 if BOX_FACES[face][0] == axis else face
-
-
-def _part(place: tuple[float, float], face: int, axis: int) -> tuple[float, float]:
-    """Flip a place on a face that lies along the flipped direction."""
-    own = BOX_FACES[face][0]
-    if own == axis:
-        return place
-    a, _, _ = plane_axes(DIRECTIONS[own])
-    return (1.0 - place[0], place[1]) if a == axis else (place[0], 1.0 - place[1])
-
-
 @singledispatch
-def _mark(mark: FaceMark, axis: int) -> FaceMark:
-    """Flip a kind of mark; each registers its own."""
+def _mark(mark: FaceMark, axis: int, volume: Volume) -> FaceMark:
+    """Flip a kind of mark on a volume; each registers its own."""
     raise TypeError(f"No flipping of marks of kind {type(mark).__name__}.")
 
 
+def _flips(face: FaceRef, axis: int, volume: Volume) -> tuple[bool, bool]:
+    """Return whether a face's own first and second direction are turned round when its volume is flipped."""
+    if not isinstance(face, str):
+        own = BOX_FACES[face][0]
+        a, b, _ = plane_axes(DIRECTIONS[own])
+        return a == axis, b == axis
+    found = own_faces(volume).get(face)
+    if found is None:
+        return False, False
+    _, rotations = box_corners([volume])
+    x, y = found.x @ rotations[0], found.y @ rotations[0]
+    level = abs(float(x[0])) > 1.0 - HAIR and abs(float(y[1])) > 1.0 - HAIR
+    # See `level_directions`: a face's first direction goes by where it runs most, the second one up.
+    return int(np.argmax(np.abs(x))) == axis, axis == (1 if level else 2)
+
+
 @_mark.register
-def _(mark: RingMark, axis: int) -> FaceMark:
-    own = BOX_FACES[mark.face][0]
+def _(mark: RingMark, axis: int, volume: Volume) -> FaceMark:
+    across, up = _flips(mark.face, axis, volume)
     start = mark.start_deg
-    if own != axis:
-        a, _, _ = plane_axes(DIRECTIONS[own])
-        start = (180.0 if a == axis else 0.0) - start - mark.sweep_deg
-        start = half_turn(start)
+    if across or up:
+        start = half_turn((180.0 if across else 0.0) - start - mark.sweep_deg)
     return msgspec.structs.replace(
         mark,
         face=_face(mark.face, axis),
-        at=_part(mark.at, mark.face, axis),
+        at=_part(mark.at, across, up),
         start_deg=start,
-        step=_step(mark.step, mark.face, axis),
+        step=_step(mark.step, across, up),
     )
 
 
-def _step(step: tuple[float, float], face: int, axis: int) -> tuple[float, float]:
-    own = BOX_FACES[face][0]
-    if own == axis:
-        return step
-    a, _, _ = plane_axes(DIRECTIONS[own])
-    return (-step[0], step[1]) if a == axis else (step[0], -step[1])
+def _step(step: tuple[float, float], across: bool, up: bool) -> tuple[float, float]:
+    return (-step[0] if across else step[0], -step[1] if up else step[1])
+
+
+def _part(at: tuple[float, float], across: bool, up: bool) -> tuple[float, float]:
+    return (1.0 - at[0] if across else at[0], 1.0 - at[1] if up else at[1])
+
+
+def _face(face: FaceRef, axis: int) -> FaceRef:
+    """Return the face that is where a face comes to lie; one that a profile makes keeps its name."""
+    if not isinstance(face, str):
+        return face ^ 1 if BOX_FACES[face][0] == axis else face
+    return f"{face[0]}{1 - int(face[1])}{face[2:]}" if face[0] == "xyz"[axis] and face[1] in "01" else face
 
 
 @_mark.register
-def _(mark: ArchMark, axis: int) -> FaceMark:
-    at = _part(mark.at, mark.face, axis) if axis != 2 else mark.at
-    return msgspec.structs.replace(mark, face=_face(mark.face, axis), at=at, step=_step(mark.step, mark.face, axis))
+def _(mark: ArchMark, axis: int, volume: Volume) -> FaceMark:
+    across, up = _flips(mark.face, axis, volume)
+    at = mark.at if axis == 2 else _part(mark.at, across, up)
+    return msgspec.structs.replace(mark, face=_face(mark.face, axis), at=at, step=_step(mark.step, across, up))
 
 
 @_mark.register
-def _(mark: DivideMark, axis: int) -> FaceMark:
-    own = BOX_FACES[mark.face][0]
-    across, up = mark.across, mark.up
-    if own != axis:
-        a, _, _ = plane_axes(DIRECTIONS[own])
-        if a == axis:
-            across = tuple(1.0 - part for part in reversed(across))
-        else:
-            up = tuple(1.0 - part for part in reversed(up))
-    return msgspec.structs.replace(mark, face=_face(mark.face, axis), across=across, up=up)
+def _(mark: DivideMark, axis: int, volume: Volume) -> FaceMark:
+    across, up = _flips(mark.face, axis, volume)
+    return msgspec.structs.replace(
+        mark,
+        face=_face(mark.face, axis),
+        across=tuple(1.0 - part for part in reversed(mark.across)) if across else mark.across,
+        up=tuple(1.0 - part for part in reversed(mark.up)) if up else mark.up,
+    )
 
 
 @_mark.register
-def _(mark: TickMark, axis: int) -> FaceMark:
+def _(mark: TickMark, axis: int, volume: Volume) -> FaceMark:
     own, place = divmod(mark.edge, 4)
     if own == axis:
         return msgspec.structs.replace(mark, parts=tuple(1.0 - part for part in reversed(mark.parts)))
@@ -192,7 +170,7 @@ def _(mark: TickMark, axis: int) -> FaceMark:
 
 
 @_mark.register
-def _(mark: PathMark, axis: int) -> FaceMark:
+def _(mark: PathMark, axis: int, volume: Volume) -> FaceMark:
     a, _, k = plane_axes(mark.across)
     if axis == k:
         return msgspec.structs.replace(mark, at=1.0 - mark.at)

@@ -8,21 +8,23 @@ from dataclasses import dataclass
 from isometron.errors import IsometronError
 from isometron.geometry.bodies import ConvexBodies
 from isometron.geometry.frames import Floats
+from isometron.volumes.arch import Arch, arch_rounds, arch_solids
 from isometron.volumes.box import Box, box_corners, box_solids
-from isometron.volumes.cut.body import cut_rounds, cut_solids
+from isometron.volumes.cut.body import cut_corners, cut_rounds, cut_solids
+from isometron.volumes.cut.faces import cut_faces
 from isometron.volumes.cut.pieces import cut_pieces
 from isometron.volumes.cut.profiles import CutBody
+from isometron.volumes.face_plane import BodyFace
 from isometron.volumes.framed import Framed, framed_solids
-from isometron.volumes.prism import Prism, prism_rounds, prism_solids
+from isometron.volumes.keeping import Kept
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.solids import Solids
-from isometron.volumes.tapered import Tapered, tapered_corners, tapered_solids
 from isometron.volumes.turned import Turned, turned_rounds, turned_solids
 from isometron.volumes.volume import Volume
 
-__all__ = ["KINDS", "AnyVolume", "Kind", "kind_of", "own_corners"]
+__all__ = ["KINDS", "AnyVolume", "Kind", "NoFace", "kind_of", "own_corners", "own_faces"]
 
-AnyVolume = Box | Turned | Tapered | Prism | Framed | CutBody
+AnyVolume = Box | Turned | Arch | Framed | CutBody
 """The union of all kinds, for the file format."""
 
 
@@ -50,7 +52,7 @@ class Kind:
 
     solids : builds volumes of one topology; topology : volumes with the same answer have the same one; rounds : round
     parts of a volume at a position, or None; corners : (N, 8, 3) the corners of the body itself, for marks on its faces; filled : the space of a
-    volume whose solids are faces, as convex pieces, or None where they are its bodies.
+    volume whose solids are faces, as convex pieces, or None where they are its bodies; faces : the flat faces of a body whose faces are not those of `corners`, or None.
     """
 
     solids: Callable[[Sequence[Volume]], Solids]
@@ -58,15 +60,15 @@ class Kind:
     rounds: Callable[..., RoundParts] | None = None
     corners: Callable[[Sequence[Volume]], Floats] = _boxed
     filled: Callable[[Volume], ConvexBodies] | None = None
+    faces: Callable[[Volume], list[BodyFace]] | None = None
 
 
 KINDS: dict[type[Volume], Kind] = {
     Box: Kind(box_solids),
     Turned: Kind(turned_solids, _squared, turned_rounds),
-    Tapered: Kind(tapered_solids, corners=tapered_corners),
-    Prism: Kind(prism_solids, _alone, prism_rounds),
+    Arch: Kind(arch_solids, _alone, arch_rounds),
     Framed: Kind(framed_solids, _alone),
-    CutBody: Kind(cut_solids, _alone, cut_rounds, filled=cut_pieces),
+    CutBody: Kind(cut_solids, _alone, cut_rounds, cut_corners, filled=cut_pieces, faces=cut_faces),
 }
 
 
@@ -82,3 +84,16 @@ def own_corners(volume: Volume) -> Floats:
     """Return the eight corners (8, 3) of a volume's body, in the box's order; bounding corners where it has none."""
     corners: Floats = kind_of(type(volume)).corners([volume])[0]
     return corners
+
+
+class NoFace(IsometronError, LookupError):  # noqa: N818 (an answer, not a fault)
+    """A body has no face of an id now; it may come back with the next edit."""
+
+
+_FACES: Kept[dict[str, BodyFace]] = Kept(256)
+
+
+def own_faces(volume: Volume) -> dict[str, BodyFace]:
+    """Return the flat faces of a volume's body by their ids; none of a kind whose faces are the construction faces."""
+    faces = kind_of(type(volume)).faces
+    return {} if faces is None else _FACES.of((volume,), lambda: {face.id: face for face in faces(volume)})

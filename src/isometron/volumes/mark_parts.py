@@ -15,14 +15,16 @@ from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import Frusta
 from isometron.geometry.outlines import arch_opening, flattened, inside_parts
 from isometron.geometry.tolerances import CLOSE, HAIR
+from isometron.volumes.arch import Arch, outline_of, plane_axes
 from isometron.volumes.box import BOX_EDGES, BOX_FACES, box_corners
-from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, PathMark, RingMark, TickMark
-from isometron.volumes.kinds import own_corners
-from isometron.volumes.prism import Arched, Prism, outline_of, plane_axes
+from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, FaceRef, PathMark, RingMark, TickMark
+from isometron.volumes.face_plane import FacePlane, plane_of_face
+from isometron.volumes.kinds import NoFace, own_corners, own_faces
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.volume import DIRECTIONS, Volume
+from isometron.wording import tr
 
-__all__ = ["FacePlane", "MarkEdges", "face_plane", "mark_edges", "mark_rounds", "ring_place"]
+__all__ = ["MarkEdges", "face_plane", "has_face", "mark_edges", "mark_rounds", "ring_place"]
 
 _TICK, _CROSS = 0.06, 0.02
 """Half a tick, as a part of the neighbouring edge; half a small cross, as a part of the volume."""
@@ -30,44 +32,17 @@ _DIAL = 0.86
 """Strokes of a dial begin at this part of its radius."""
 
 
-@dataclass(frozen=True)
-class FacePlane:
-    """A face: its four corners (2, 2, 3) by its own (x, y), its middle, its two directions with their lengths in mm, and
-    the way outward. On a face that is no rectangle the directions are those of its middle lines."""
+def face_plane(volume: Volume, face: FaceRef) -> FacePlane:
+    """Return a face of a volume: one of its construction faces by its number in `BOX_FACES`, or one of its body's by its id.
 
-    quad: Floats
-    middle: Floats
-    x: Floats
-    y: Floats
-    outward: Floats
-    axes: tuple[int, int]
-
-    @property
-    def wide(self) -> float:
-        """Length along x, mm."""
-        return float(np.sqrt(self.x @ self.x))
-
-    @property
-    def high(self) -> float:
-        """Length along y, mm."""
-        return float(np.sqrt(self.y @ self.y))
-
-    @property
-    def has_area(self) -> bool:
-        """Whether it is a face, and not a side drawn together to a line or a point."""
-        return self.wide > CLOSE and self.high > CLOSE
-
-    def at(self, x: float, y: float) -> Floats:
-        """Return the world place (3,) of parts of the face, 0 to 1; straight lines stay straight."""
-        low = self.quad[0, 0] + x * (self.quad[1, 0] - self.quad[0, 0])
-        high = self.quad[0, 1] + x * (self.quad[1, 1] - self.quad[0, 1])
-        place: Floats = low + y * (high - low)
-        return place
-
-
-def face_plane(volume: Volume, face: int) -> FacePlane:
-    """Return a face of a volume's body; ``face`` is its number in `BOX_FACES`."""
-    corners = own_corners(volume)
+    Raises `NoFace` where the body has no face of that id now.
+    """
+    if isinstance(face, str):
+        found = own_faces(volume).get(face)
+        if found is None:
+            raise NoFace(tr("{volume} has no face {face} now.", volume=volume.name, face=face))
+        return plane_of_face(found)
+    corners = box_corners([volume])[0][0]
     axis, side = BOX_FACES[face]
     a, b, _ = plane_axes(DIRECTIONS[axis])
     quad = np.array([[corners[side << axis | i << a | j << b] for j in (0, 1)] for i in (0, 1)])
@@ -82,6 +57,12 @@ def face_plane(volume: Volume, face: int) -> FacePlane:
     foot = x / np.sqrt(x @ x) if x @ x > 0.0 else x
     y = y - (y @ foot) * foot
     return FacePlane(quad, middle, x, y, outward, (a, b))
+
+
+def has_face(volume: Volume, mark: FaceMark) -> bool:
+    """Whether the face that a mark lies on is there now; marks on a vanished face are kept until it comes back."""
+    face = getattr(mark, "face", 0)
+    return not isinstance(face, str) or face in own_faces(volume)
 
 
 @dataclass(frozen=True)
@@ -99,6 +80,8 @@ Stroke = tuple[Floats, Floats, int, bool]
 def _each(volume: Volume) -> Iterator[FaceMark]:
     """Yield a volume's marks, those that stand in a row one by one as long as they lie on their face."""
     for mark in volume.marks:
+        if not has_face(volume, mark):
+            continue
         if isinstance(mark, RingMark | ArchMark) and not face_plane(volume, mark.face).has_area:
             continue  # a ridge: there is no room for anything round
         if not isinstance(mark, RingMark | ArchMark) or mark.count == 1:
@@ -131,16 +114,17 @@ def _strokes(mark: FaceMark, volume: Volume) -> Iterator[Stroke]:
 def _(mark: DivideMark, volume: Volume) -> Iterator[Stroke]:
     """Its lines stop at an opening."""
     wall = _wall(volume, mark.face)
-    for start, end, axis, soft in _divisions(mark, volume):
-        for low, high in [(0.0, 1.0)] if wall is None else _parts_on(wall, volume, start, end):
+    plane = face_plane(volume, mark.face)
+    for start, end, axis, soft in _divisions(mark, plane):
+        for low, high in plane.on_face(start, end) if wall is None else _parts_on(wall, volume, start, end):
             yield start + low * (end - start), start + high * (end - start), axis, soft
 
 
-def _wall(volume: Volume, face: int) -> Floats | None:
+def _wall(volume: Volume, face: FaceRef) -> Floats | None:
     """Return the outline (P, 2) of a wall with an arched opening, mm on its plane; None for any other face."""
-    if not isinstance(volume, Prism) or not isinstance(volume.section, Arched):
+    if not isinstance(volume, Arch):
         return None
-    if DIRECTIONS[BOX_FACES[face][0]] != volume.through:
+    if isinstance(face, str) or DIRECTIONS[BOX_FACES[face][0]] != volume.through:
         return None
     return flattened(outline_of(volume))
 
@@ -148,14 +132,13 @@ def _wall(volume: Volume, face: int) -> Floats | None:
 def _parts_on(wall: Floats, volume: Volume, start: Floats, end: Floats) -> list[tuple[float, float]]:
     """Return the parts of a stroke that lie on a wall."""
     corners, rotations = box_corners([volume])
-    assert isinstance(volume, Prism)
+    assert isinstance(volume, Arch)
     a, b, _ = plane_axes(volume.through)
     p, q = (((place - corners[0, 0]) @ rotations[0])[[a, b]] for place in (start, end))
     return inside_parts(wall, p, q)
 
 
-def _divisions(mark: DivideMark, volume: Volume) -> Iterator[Stroke]:
-    plane = face_plane(volume, mark.face)
+def _divisions(mark: DivideMark, plane: FacePlane) -> Iterator[Stroke]:
     bx = min(mark.border / plane.wide, 0.49) if plane.wide else 0.0
     by = min(mark.border / plane.high, 0.49) if plane.high else 0.0
 

@@ -6,9 +6,9 @@ from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QSpinBox, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLineEdit, QSpinBox, QWidget
 
-from isometron.desk.controls.fields import AngleField, LengthField, PercentField, ValueField
+from isometron.desk.controls.fields import AngleField, LengthField, PercentField, ValueField, plain_line
 from isometron.desk.controls.words import Label
 from isometron.desk.frame.session import Session
 from isometron.document.edits import Edit
@@ -22,7 +22,7 @@ _LONG = 1e7
 
 @dataclass(frozen=True)
 class Row:
-    """One field: ``kind`` is length, any length, angle, percent, count, choice or switch.
+    """One field: ``kind`` is length, any length, angle, percent, count, choice, switch or text.
 
     read : gives the value that is shown; write : gives the edit for a new one; choices : words and values of a choice;
     most : of a count.
@@ -102,6 +102,10 @@ class FieldRows(QWidget):
             count.setKeyboardTracking(False)
             count.valueChanged.connect(lambda value: self._write(number, value))
             return count
+        if row.kind == "text":
+            line = plain_line(row.words, "")
+            line.editingFinished.connect(lambda: self._write(number, line.text()))
+            return line
         made = self._field(row)
         made.committed.connect(lambda value: self._write(number, value))
         made.refused.connect(lambda words: self._session.say(words, caution=True))
@@ -118,6 +122,9 @@ class FieldRows(QWidget):
     def _write(self, number: int, value: Any) -> None:
         if number < len(self._rows) and value != self._rows[number].read():
             self._session.attempt(self._rows[number].write, value)
+            widget = self.widgets[number]
+            if isinstance(widget, QLineEdit):
+                widget.setModified(False)  # what was typed is taken, or refused with words
             for row, widget in zip(self._rows, self.widgets, strict=True):
                 _put(widget, row)
 
@@ -133,6 +140,9 @@ def _put(widget: QWidget, row: Row) -> None:
         widget.setCurrentIndex(values.index(value) if value in values else -1)
     elif isinstance(widget, QSpinBox):
         widget.setValue(int(value))
+    elif row.kind == "text" and isinstance(widget, QLineEdit):
+        if not (widget.hasFocus() and widget.isModified()):
+            widget.setText(value)
     elif isinstance(widget, ValueField) and not (widget.hasFocus() and widget.isModified()):
         widget.show_value(None if value is None else round(float(value), 6))
     widget.blockSignals(blocked)

@@ -11,13 +11,12 @@ import msgspec
 from isometron.desk.controls.field_rows import AXIS_CHOICES, Row
 from isometron.document.edits import Edit, change_volume
 from isometron.document.model import Document
+from isometron.volumes.arch import Arch
 from isometron.volumes.framed import Framed, Rail
 from isometron.volumes.kinds import AnyVolume
-from isometron.volumes.prism import Arched, Counted, Cut, Prism
-from isometron.volumes.tapered import Tapered
 from isometron.wording import tr
 
-__all__ = ["FORMS", "counted", "shape_rows"]
+__all__ = ["FORMS", "shape_rows"]
 
 FORMS = ((tr("half-round"), "half-round"), (tr("segmental"), "segmental"), (tr("pointed"), "pointed"))
 
@@ -31,70 +30,20 @@ def _set(
     return write
 
 
-def _tapered(volume: Tapered) -> list[Row]:
-    rows = []
-    names = (tr("left end in"), tr("right end in"), tr("front in"), tr("back in"))
-    for number, words in enumerate(names):
-        size = volume.size[number // 2]
-
-        def fields(now: Any, far: float, n: int = number) -> dict[str, object]:
-            lean = list(now.lean)
-            lean[n] = min(max(far / now.size[n // 2], -1.0), 1.0)
-            return {"lean": tuple(lean)}
-
-        rows.append(
-            Row(words, tr("How far the upper edge stands in; negative: the lower one does, and the side flares"),
-                "any length", partial(_product, volume.lean[number], size), _set(volume.id, tr("lean a side of"), fields))
-        )  # fmt: skip
-    return rows
-
-
-def _product(one: float, other: float) -> float:
-    return one * other
-
-
-def _section(volume: Prism, field: str, value: Any, scale: Callable[[Any], Any] = lambda v: v) -> dict[str, object]:
-    return {"section": msgspec.structs.replace(volume.section, **{field: scale(value)})}
-
-
-def _prism(volume: Prism) -> list[Row]:
-    set_ = partial(_set, volume.id, tr("change the section of"))
-    rows = [
-        Row(tr("through"), tr("The direction the outline is carried along"), "choice", lambda: volume.through,
-            set_(lambda _, v: {"through": v}), AXIS_CHOICES)
+def _arch(volume: Arch) -> list[Row]:
+    set_ = partial(_set, volume.id, tr("change the arch of"))
+    return [
+        Row(tr("through"), tr("The direction the opening goes through"), "choice", lambda: volume.through,
+            set_(lambda _, v: {"through": v}), AXIS_CHOICES),
+        Row(tr("form"), tr("How the opening is arched"), "choice", lambda: volume.form,
+            set_(lambda _, form: {"form": form}), FORMS),
+        Row(tr("piers"), tr("Thickness at both sides"), "length", lambda: volume.pier,
+            set_(lambda _, far: {"pier": far})),
+        Row(tr("crown"), tr("Thickness over the top"), "length", lambda: volume.crown,
+            set_(lambda _, far: {"crown": far})),
+        Row(tr("outside follows"), tr("The outside follows the opening: an arched band"), "switch", lambda: volume.band,
+            set_(lambda _, on: {"band": on})),
     ]  # fmt: skip
-    section = volume.section
-    if isinstance(section, Cut):
-        rows.append(
-            Row(tr("round corners"), tr("Rounded instead of chamfered"), "switch", lambda: section.how == "round",
-                set_(lambda v, on: _section(v, "how", "round" if on else "chamfer")))
-        )  # fmt: skip
-        for number in range(4):
-
-            def cut(now: Any, far: float, n: int = number) -> dict[str, object]:
-                lengths = [far if k == n else own for k, own in enumerate(now.section.lengths)]
-                return _section(now, "lengths", tuple(lengths))
-
-            rows.append(
-                Row(tr("corner {number}", number=number + 1), tr("From the corner along both sides"), "length",
-                    partial(_item, section.lengths, number), set_(cut))
-            )  # fmt: skip
-    elif isinstance(section, Arched):
-        rows += [
-            Row(tr("form"), tr("How the opening is arched"), "choice", lambda: section.form,
-                set_(lambda v, f: _section(v, "form", f)), FORMS),
-            Row(tr("piers"), tr("Thickness at both sides"), "length", lambda: section.pier,
-                set_(lambda v, far: _section(v, "pier", far))),
-            Row(tr("crown"), tr("Thickness over the top"), "length", lambda: section.crown,
-                set_(lambda v, far: _section(v, "crown", far))),
-            Row(tr("outside follows"), tr("The outside follows the opening: an arched band"), "switch", lambda: section.band,
-                set_(lambda v, on: _section(v, "band", on))),
-        ]  # fmt: skip
-    return rows
-
-
-def _item(values: tuple[float, ...], number: int) -> float:
-    return values[number]
 
 
 def _framed(volume: Framed) -> list[Row]:
@@ -134,7 +83,7 @@ def _spread(rails: tuple[Rail, ...], first: Rail, count: int) -> tuple[Rail, ...
     return tuple(found)
 
 
-ROWS_OF: dict[type, Callable[[Any], list[Row]]] = {Tapered: _tapered, Prism: _prism, Framed: _framed}
+ROWS_OF: dict[type, Callable[[Any], list[Row]]] = {Arch: _arch, Framed: _framed}
 
 
 def shape_rows(volume: AnyVolume | None) -> tuple[object, list[Row]]:
@@ -142,10 +91,4 @@ def shape_rows(volume: AnyVolume | None) -> tuple[object, list[Row]]:
     make = ROWS_OF.get(type(volume))
     if volume is None or make is None:
         return None, []
-    section = type(getattr(volume, "section", None)).__name__
-    return (volume.id, type(volume).__name__, section), make(volume)
-
-
-def counted(volume: AnyVolume | None) -> Prism | None:
-    """Return a volume that is counted off on a squared card, else None."""
-    return volume if isinstance(volume, Prism) and isinstance(volume.section, Counted) else None
+    return (volume.id, type(volume).__name__), make(volume)

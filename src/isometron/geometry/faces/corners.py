@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import atan, atan2, cos, hypot, pi, sin, tan
+from typing import Literal
 
 import numpy as np
 
@@ -14,7 +15,9 @@ from isometron.geometry.outlines import Bend, Outline
 from isometron.geometry.tolerances import CLOSE, EXACT, HAIR
 from isometron.wording import tr
 
-__all__ = ["Corner", "OutlineError", "outline_through"]
+__all__ = ["Corner", "OutlineError", "Part", "outline_through", "parts_through"]
+
+Part = Literal["side", "round", "chamfer", "bow"]
 
 
 class OutlineError(IsometronError, ValueError):
@@ -41,25 +44,48 @@ def outline_through(corners: Sequence[Corner]) -> Outline:
     A rounded corner is the arc of its radius that touches both sides (any text on drafting); an arc of bow b over the
     chord c has the radius c (1 + b^2) / (4 b).
     """
+    return parts_through(corners)[0]
+
+
+def parts_through(corners: Sequence[Corner]) -> tuple[Outline, list[tuple[int, Part]]]:
+    """Return the outline, and of each of its sides the corner that it belongs to and what it is there.
+
+    A round or a chamfer belongs to its corner, a side or a bow to the corner that it begins at as the corners were given.
+    """
     if len(corners) < 3:
         raise OutlineError(tr("An outline needs three corners or more; it has {count}.", count=len(corners)))
-    if _area(corners) < 0.0:
-        corners = _turned(corners)
-    _audit(corners)
     count = len(corners)
+    own, begins = list(range(count)), list(range(count))
+    if _area(corners) < 0.0:
+        corners, own = _turned(corners), own[::-1]
+        begins = [(count - 2 - k) % count for k in range(count)]
+    apart = [k for k in range(count) if not _same(corners[k], corners[(k + 1) % count])]
+    if 3 <= len(apart) < count:
+        # Corners that were drawn together count once: the last of them, from which the side goes on.
+        corners, own, begins = [corners[k] for k in apart], [own[k] for k in apart], [begins[k] for k in apart]
+        count = len(apart)
+    _audit(corners)
     backs = [_back(corners, k) for k in range(count)]
     for k in range(count):
         _audit_side(corners, backs, k)
     points: list[tuple[float, float]] = []
     bends: dict[int, Bend] = {}
+    parts: list[tuple[int, Part]] = []
     for k, corner in enumerate(corners):
         points_here, bend = _at_corner(corners, k, backs[k])
         if bend is not None:
             bends[len(points)] = bend
+        if len(points_here) > 1:
+            parts.append((own[k], "chamfer" if bend is None else "round"))
         points += points_here
+        parts.append((begins[k], "bow" if corner.bow != 0.0 else "side"))
         if corner.bow != 0.0:
             bends[len(points) - 1] = _bowed(corner, corners[(k + 1) % count])
-    return _without_doubles(points, bends)
+    return _without_doubles(points, bends, parts)
+
+
+def _same(one: Corner, two: Corner) -> bool:
+    return hypot(one.x - two.x, one.y - two.y) <= HAIR
 
 
 def _turned(corners: Sequence[Corner]) -> list[Corner]:
@@ -203,11 +229,16 @@ def _bowed(one: Corner, two: Corner) -> Bend:
     return Bend(centre, np.array([radius, 0.0]), np.array([0.0, radius]), start, angle)
 
 
-def _without_doubles(points: list[tuple[float, float]], bends: dict[int, Bend]) -> Outline:
+def _without_doubles(
+    points: list[tuple[float, float]], bends: dict[int, Bend], parts: list[tuple[int, Part]]
+) -> tuple[Outline, list[tuple[int, Part]]]:
     """Return the outline without straight sides that have no length."""
-    count = len(points)
+    after = [*points[1:], points[0]]
     kept = [
-        k for k in range(count) if k in bends or hypot(points[(k + 1) % count][0] - points[k][0], points[(k + 1) % count][1] - points[k][1]) > HAIR
-    ]  # fmt: skip
+        k
+        for k, (one, two) in enumerate(zip(points, after, strict=True))
+        if k in bends or hypot(two[0] - one[0], two[1] - one[1]) > HAIR
+    ]
     place = {k: n for n, k in enumerate(kept)}
-    return Outline(np.array([points[k] for k in kept]), {place[k]: bend for k, bend in bends.items()})
+    outline = Outline(np.array([points[k] for k in kept]), {place[k]: bend for k, bend in bends.items()})
+    return outline, [parts[k] for k in kept]

@@ -36,7 +36,7 @@ class _Chords:
     """All outlines as straight sides, one after the other.
 
     points : (P, 2); first : (4,); after : (P,); bend : (P,) the round that a side is a chord of, -1 for none; smooth : (P,)
-    corners where the outline does not turn; view : (P,) the outline.
+    corners where the outline does not turn; view : (P,) the outline; side : (P,) its side, counted in it.
     """
 
     points: Floats
@@ -45,6 +45,7 @@ class _Chords:
     bend: Ints
     smooth: Bools
     view: Ints
+    side: Ints
     bends: list[tuple[int, Bend]]
 
 
@@ -53,6 +54,7 @@ def _chords(outlines: Sequence[Outline]) -> _Chords:
     bend: list[int] = []
     smooth: list[bool] = []
     view: list[int] = []
+    side: list[int] = []
     bends: list[tuple[int, Bend]] = []
     first = [0]
     for number, outline in enumerate(outlines):
@@ -63,10 +65,12 @@ def _chords(outlines: Sequence[Outline]) -> _Chords:
             round_ = outline.bends.get(k)
             if round_ is None:
                 bend.append(-1)
+                side.append(k)
                 continue
             count = max(ceil(abs(round_.sweep) / (pi / 2) * CHORDS), 2)
             points.append(round_.at(round_.start + round_.sweep * _parts(count)[1:-1]))
             bend += [len(bends)] * count
+            side += [k] * count
             smooth += [True] * (count - 1)
             bends.append((number, round_))
         first.append(len(bend))
@@ -75,7 +79,7 @@ def _chords(outlines: Sequence[Outline]) -> _Chords:
     after[np.array(first[1:]) - 1] = first[:-1]
     return _Chords(
         _snapped(np.concatenate(points), np.array(view), first), np.array(first), after, np.array(bend),
-        np.array(smooth), np.array(view), bends,
+        np.array(smooth), np.array(view), np.array(side), bends,
     )  # fmt: skip
 
 
@@ -173,7 +177,7 @@ class CutFaces:
     """The faces of a cut body, in its own axes.
 
     normal, offset : (F, 3), (F,) of the planes, outward; origin, along, across : (F, 3) of each a place and its two directions
-    (unit); view : (F,) the view whose outline it stands on; bend : (F,) the round that a plane is a chord of, -1 for a flat
+    (unit); sides : (F, 3) the side of each view's outline that it stands on, -1 for none; bend : (F,) the round that a plane is a chord of, -1 for a flat
     face; ends : (S, 2, 3) the sides of the faces, with ``face`` (S,) to the left seen along normal or against it, ``beyond``
     (S,) the plane on the other side. smooth : pairs of planes that run on into one another, as numbers face F + other.
     rounds : (B, 12) centre, half axes and the way through of every round, span : (B, 2) start and sweep, radians.
@@ -186,7 +190,7 @@ class CutFaces:
     along: Floats
     across: Floats
     bend: Ints
-    view: Ints
+    sides: Ints
     ends: Floats
     face: Ints
     beyond: Ints
@@ -234,9 +238,11 @@ class CutFaces:
 
     @cached_property
     def _drawn(self) -> Ints:
-        """Rows of ``ends`` that are edges: chords of one round meet in none."""
+        """Rows of ``ends`` that are edges: chords of one round meet in none, nor do flat sides that run straight on."""
         one, two = self.bend[self.face[self.once]], self.bend[self.beyond[self.once]]
-        return self.once[(one < 0) | (one != two)]
+        straight_on = (one < 0) & (two < 0) & np.isin(self._pair(self.once), self.smooth)
+        drawn: Ints = self.once[((one < 0) | (one != two)) & ~straight_on]
+        return drawn
 
     @cached_property
     def _arc(self) -> Ints:
@@ -337,10 +343,10 @@ def _body(chords: _Chords, planes: _Planes, rows: Floats, sheets: Floats) -> Cut
     corner = np.flatnonzero(chords.smooth)
     one, two = planes.of_side[before[corner]], planes.of_side[corner]
     rounds, span = _rounds(chords.bends)
-    view = np.full(len(planes.bend), -1)
-    view[planes.of_side] = chords.view
+    sides = np.full((len(planes.bend), 3), -1)
+    sides[planes.of_side[::-1], chords.view[::-1]] = chords.side[::-1]
     return CutFaces(
-        planes.normal, planes.offset, planes.origin, _unit(planes.along), planes.across, planes.bend, view, ends, face, beyond,
+        planes.normal, planes.offset, planes.origin, _unit(planes.along), planes.across, planes.bend, sides, ends, face, beyond,
         np.unique(np.minimum(one, two) * len(planes.bend) + np.maximum(one, two)), rounds, span,
         _sheets(chords, sheets),
     )  # fmt: skip

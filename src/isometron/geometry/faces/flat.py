@@ -19,7 +19,7 @@ class FlatFaces:
     """N faces, each of closed loops of sides in any order: what an odd number of loops goes round is the face.
 
     frames : (N, 12) a place on each plane, its two directions and its outward normal, all of length one; near : (N,) mm that
-    a thing must lie behind a face to be hidden by it (chords stand before the round that they stand for); count : (N,) sides
+    a thing must lie behind a face to be hidden by it (chords of a hollow round stand before it); count : (N,) sides
     of each; sides : (S, 4) their ends in mm of the face's two directions; places : (S, 3) where they start.
     """
 
@@ -88,7 +88,8 @@ def faces_of(body: CutFaces) -> FlatFaces:
     u, v = (np.einsum("sek,sk->se", off, frames[own, k : k + 3]) for k in (3, 6))
     radius = np.sqrt((body.rounds[:, 3:6] ** 2).sum(axis=1))
     near = np.zeros(len(body.bend))
-    round_ = body.bend >= 0
+    # Only of hollow ones: what lies on a round that bulges lies before its chords.
+    round_ = (body.bend >= 0) & (body.span[body.bend, 1] < 0.0) if len(body.span) else body.bend >= 0
     near[round_] = 2.0 * (1.0 - np.cos(np.pi / 4 / CHORDS)) * radius[body.bend[round_]]
     return FlatFaces(
         frames[rows], near[rows], count[rows], np.stack([u[:, 0], v[:, 0], u[:, 1], v[:, 1]], axis=1),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from math import ceil, floor
 
 import numpy as np
@@ -15,6 +16,9 @@ from isometron.solve.layers.layer import Layer, Seen
 from isometron.solve.marks import NOTHING, Lines, Marks, Role
 from isometron.solve.picture import Picture, ruled
 from isometron.volumes.box import BOX_FACE_CORNERS
+from isometron.volumes.face_plane import BodyFace, FacePlane, plane_of_face
+from isometron.volumes.kinds import own_faces
+from isometron.volumes.volume import Volume
 
 __all__ = ["GRIDS", "grid_segments"]
 
@@ -33,10 +37,32 @@ def grid_segments(document: Document, picture: Picture) -> Floats:
         return _ground(document, picture, module)
     volume_id, _, number = on.rpartition(":")
     row = document.index_of(volume_id)
-    if row is None or not number.isdigit() or int(number) >= len(BOX_FACE_CORNERS):
+    if row is None:
+        return np.zeros((0, 2, 3))
+    if not number.isdigit():
+        return _on_own_face(document.volumes[row], number, module)
+    if int(number) >= len(BOX_FACE_CORNERS):
         return np.zeros((0, 2, 3))
     corners = picture.scene.corners_of(row)[BOX_FACE_CORNERS[int(number)]]
     return _squares(corners[0], corners[1] - corners[0], corners[3] - corners[0], module)
+
+
+def _on_own_face(volume: Volume, face: str, module: float) -> Floats:
+    """The grid on a body's own face, from the corner of its extent, as far as the face goes."""
+    if face not in own_faces(volume):
+        return np.zeros((0, 2, 3))
+    own = own_faces(volume)[face]
+    plane = plane_of_face(own)
+    low, high = own.loops[0].min(axis=0), own.loops[0].max(axis=0)
+    origin = own.corner + low[0] * own.x + low[1] * own.y
+    lines = _squares(origin, (high - low)[0] * own.x, (high - low)[1] * own.y, module)
+    inside = replace(plane, loops=tuple(_as_parts(plane, own, loop) for loop in own.loops))
+    kept = [start + np.outer(part, end - start) for start, end in lines for part in inside.on_face(start, end)]
+    return np.array(kept).reshape(-1, 2, 3)
+
+
+def _as_parts(plane: FacePlane, own: BodyFace, loop: Floats) -> Floats:
+    return np.array([plane.parts_of(own.corner + x * own.x + y * own.y) for x, y in loop])
 
 
 def _ground(document: Document, picture: Picture, module: float) -> Floats:

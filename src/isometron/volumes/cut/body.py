@@ -13,15 +13,16 @@ from isometron.geometry.faces.cutting import VIEW_AXES, CutFaces, TooMuchWork, c
 from isometron.geometry.faces.flat import FlatFaces, faces_of
 from isometron.geometry.frames import Floats, Ints
 from isometron.geometry.outlines import Outline
-from isometron.geometry.tolerances import CLOSE
+from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.box import box_corners
-from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile, ViewName, profile_outline
+from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile, ViewName, profile_outline, view_size
+from isometron.volumes.holds import held_at
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.solids import Solids
 from isometron.volumes.volume import Volume
 from isometron.wording import tr
 
-__all__ = ["Profiles", "cut_at_rest", "cut_rounds", "cut_solids", "uncut_because", "used_outlines"]
+__all__ = ["Profiles", "cut_at_rest", "cut_corners", "cut_rounds", "cut_solids", "uncut_because", "used_outlines"]
 
 Refused = list[tuple[ViewName, str]]
 Profiles = tuple[CutProfile | None, CutProfile | None, CutProfile | None]
@@ -114,6 +115,40 @@ def _axes(ends: Floats) -> Ints:
     others = way.sum(axis=1) - way.max(axis=1, initial=0.0)
     found: Ints = np.where(others <= CLOSE * way.sum(axis=1), axis, -1)
     return found
+
+
+def cut_corners(volumes: Sequence[Volume]) -> Floats:
+    """Return the eight corners (N, 8, 3) of bodies that lean like a roof or a cabin, else those of the bounding volume.
+
+    Of a body whose side view and front are four corners, two of them at the foot and two at the top, each of the eight lies
+    where both say.
+    """
+    bounds, rotations = box_corners(volumes)
+    for row, volume in enumerate(volumes):
+        assert isinstance(volume, CutBody)
+        spans = [_spans(volume, view) for view in ("side", "front")]
+        if volume.plan is not None or spans[0] is None or spans[1] is None:
+            continue
+        own = np.array(
+            [[spans[0][i >> 2][i & 1], spans[1][i >> 2][i >> 1 & 1], (i >> 2) * volume.size[2]] for i in range(8)]
+        )
+        bounds[row] = bounds[row, 0] + own @ rotations[row].T
+    return bounds
+
+
+def _spans(volume: CutBody, view: ViewName) -> tuple[tuple[float, float], tuple[float, float]] | None:
+    """Return how far a view reaches at its foot and at its top, mm, where it is four corners; None for any other."""
+    profile, (wide, high) = getattr(volume, view), view_size(volume, view)
+    if profile is None:
+        return (0.0, wide), (0.0, wide)
+    found = []
+    for level in (0.0, high):
+        at = sorted(held_at(c.at[0], wide) for c in profile.corners if abs(held_at(c.at[1], high) - level) <= HAIR)
+        if not at or len(at) > 2:
+            return None
+        found.append((at[0], at[-1]))
+    sharp = all(c.round == c.chamfer == c.bow == 0.0 for c in profile.corners)
+    return (found[0], found[1]) if sharp and 3 <= len(profile.corners) <= 4 and not profile.alike else None
 
 
 def cut_rounds(volume: CutBody, row: int) -> RoundParts:

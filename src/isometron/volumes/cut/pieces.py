@@ -18,9 +18,9 @@ from isometron.volumes.cut.body import Profiles, used_outlines
 from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.volume import Volume
 
-__all__ = ["cut_pieces"]
+__all__ = ["CHORDS", "at_rest", "cut_pieces"]
 
-_CHORDS = 6
+CHORDS = 6
 """Chords to a quarter turn: what stands in a round's way by less than 1 % of its radius is not told."""
 _MOST = 300
 
@@ -29,13 +29,14 @@ def cut_pieces(volume: Volume) -> ConvexBodies:
     """Return convex pieces whose union is a cut body, rounds taken a little smaller; of an intricate one its bounding box."""
     assert isinstance(volume, CutBody)
     bounds, rotations = box_corners([volume])
-    return _at_rest(volume.size, (volume.side, volume.plan, volume.front)).placed(rotations[0], bounds[0, 0])
+    return at_rest(volume.size, (volume.side, volume.plan, volume.front)).placed(rotations[0], bounds[0, 0])
 
 
 @lru_cache(maxsize=256)
-def _at_rest(size: tuple[float, float, float], profiles: Profiles) -> ConvexBodies:
+def at_rest(size: tuple[float, float, float], profiles: Profiles) -> ConvexBodies:
+    """Return the pieces of a cut body in its own axes."""
     outlines = used_outlines(size, profiles)
-    views = [convex_pieces(flattened(outline, _CHORDS)) for outline in outlines]
+    views = [convex_pieces(flattened(outline, CHORDS)) for outline in outlines]
     if len(views[0]) * len(views[1]) * len(views[2]) > _MOST:
         views = [[np.array([o.corners.min(axis=0), [o.corners[:, 0].max(), o.corners[:, 1].min()],
                             o.corners.max(axis=0), [o.corners[:, 0].min(), o.corners[:, 1].max()]])] for o in outlines]  # fmt: skip

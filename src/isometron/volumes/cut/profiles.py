@@ -26,6 +26,7 @@ __all__ = [
     "ViewName",
     "mirror_column",
     "profile_corners",
+    "profile_numbers",
     "profile_outline",
     "view_size",
 ]
@@ -105,26 +106,30 @@ def profile_corners(profile: CutProfile, view: ViewName, size: tuple[float, floa
         Corner(held_at(c.at[0], size[0]), held_at(c.at[1], size[1]), c.round, c.chamfer, c.bow)
         for c in profile.corners
     ]
-    if not profile.alike:
-        return found
     column = mirror_column(view)
-    return found + _mirrored(found, column, size[column])
+    for k in _mirrored(profile, found, column, size[column]):
+        corner = found[k]
+        x, y = (corner.x, size[1] - corner.y) if column else (size[0] - corner.x, corner.y)
+        found.append(Corner(x, y, corner.round, corner.chamfer, found[k - 1].bow if k else 0.0))
+    return found
 
 
-def _mirrored(half: list[Corner], column: int, length: float) -> list[Corner]:
-    """Return the other half, so that it goes on where the first one ends; corners on the middle are not there twice."""
+def _mirrored(profile: CutProfile, half: list[Corner], column: int, length: float) -> list[int]:
+    """Return the corners of one half whose images make the other, in the order in which the outline goes on; those on the
+    middle, where the halves meet, are not there twice."""
+    if not profile.alike:
+        return []
+    last = len(half) - 1
+    off = [(corner.y if column else corner.x) - length / 2.0 for corner in half]
+    return [k for k in range(last, -1, -1) if not (k in (0, last) and abs(off[k]) <= HAIR)]
 
-    def off(corner: Corner) -> float:
-        return (corner.y if column else corner.x) - length / 2.0
 
-    other = []
-    for k in range(len(half) - 1, -1, -1):
-        corner = half[k]
-        if abs(off(corner)) <= HAIR and k in (0, len(half) - 1):
-            continue
-        x, y = (corner.x, length - corner.y) if column else (length - corner.x, corner.y)
-        other.append(Corner(x, y, corner.round, corner.chamfer, half[k - 1].bow if k else 0.0))
-    return other
+def profile_numbers(profile: CutProfile, view: ViewName, size: tuple[float, float]) -> list[str]:
+    """Return what each of `profile_corners` goes by: its number, with ``m`` for a mirror image."""
+    own = [str(corner.n) for corner in profile.corners]
+    column = mirror_column(view)
+    half = [Corner(held_at(c.at[0], size[0]), held_at(c.at[1], size[1])) for c in profile.corners]
+    return own + [f"{own[k]}m" for k in _mirrored(profile, half, column, size[column])]
 
 
 def profile_outline(profile: CutProfile, view: ViewName, size: tuple[float, float]) -> Outline:

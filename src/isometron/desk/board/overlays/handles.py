@@ -34,10 +34,9 @@ def _paint(painter: QPainter, on: OnBoard) -> None:
         elif handle.grip is Grip.SLIDE:
             for step in (-4.0, 4.0):
                 painter.drawEllipse(QPointF(x + step, y), 4.0, 4.0)
-        elif handle.grip is Grip.LEAN:
-            painter.drawRect(QRectF(x - 8.0, y - 3.0, 16.0, 6.0))
-        elif handle.grip is Grip.CUT:
-            painter.drawPolygon(QPointF(x - 6.0, y + 5.0), QPointF(x + 6.0, y + 5.0), QPointF(x - 6.0, y - 6.0))
+        elif handle.grip is Grip.CORNER:
+            painter.setPen(QPen(QColor(Tone.RING), 1.6))
+            painter.drawPolygon(QPointF(x, y - 4.5), QPointF(x + 4.5, y), QPointF(x, y + 4.5), QPointF(x - 4.5, y))
         else:
             painter.drawEllipse(QPointF(x, y), 6.0, 6.0)
             painter.setBrush(colour)

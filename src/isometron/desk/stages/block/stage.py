@@ -37,7 +37,9 @@ class BlockStage(StageBody):
         layout.addSpacing(4)
         self.deeds = Deeds(session, actions)
         self.deeds.proportion_chosen.connect(self.proportion_chosen)
-        self.shapes = LazySection(session, tr("Shape"), tr("Tapered, chamfered, counted off, framed"), self._shapes)
+        self.shapes = LazySection(
+            session, tr("Shape"), tr("Cut by its side view, plan and front; arched, framed"), self._shapes
+        )
         self.joins = LazySection(session, tr("Join, group, mirror"), tr("What is joined to what"), self._joins)
         self.proportion = LazySection(
             session, tr("Proportion"), tr("Modules, ratios, expressions, what is meant"), self._proportion

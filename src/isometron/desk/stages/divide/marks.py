@@ -17,8 +17,8 @@ from isometron.document.dividing import (
     remove_mark,
 )
 from isometron.document.model import Document
-from isometron.volumes.box import FACE_NAMES
 from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, PathMark, RingMark, TickMark
+from isometron.volumes.face_names import face_name
 from isometron.volumes.kinds import AnyVolume
 from isometron.wording import tr
 
@@ -56,7 +56,7 @@ class Marks(Section):
         volume = self.session.active_volume
         marks = () if volume is None else volume.marks
         here = self.names.currentIndex()
-        names = [mark_words(m) for m in marks]
+        names = [mark_words(volume, m) for m in marks] if volume is not None else []
         if [self.names.itemText(k) for k in range(self.names.count())] != names:
             self.names.clear()
             self.names.addItems(names)
@@ -73,16 +73,16 @@ class Marks(Section):
         self.rows.show_rows((volume.id, number, type(chosen).__name__), _mark_rows(volume, number, chosen))
 
 
-def mark_words(laid: FaceMark) -> str:
+def mark_words(volume: AnyVolume, laid: FaceMark) -> str:
     """Return what a mark is, in words."""
     if isinstance(laid, RingMark):
         kind = tr("hole") if laid.depth > 0.0 else tr("knob") if laid.depth < 0.0 else tr("ring")
-        return tr("{kind} on the {face}", kind=kind, face=FACE_NAMES[laid.face])
+        return tr("{kind} on the {face}", kind=kind, face=face_name(volume, laid.face))
     if isinstance(laid, ArchMark):
-        return tr("arch on the {face}", face=FACE_NAMES[laid.face])
+        return tr("arch on the {face}", face=face_name(volume, laid.face))
     if isinstance(laid, DivideMark):
         return tr("{across} x {up} on the {face}", across=parts_words(laid.across), up=parts_words(laid.up),
-                  face=FACE_NAMES[laid.face])  # fmt: skip
+                  face=face_name(volume, laid.face))  # fmt: skip
     if isinstance(laid, TickMark):
         return tr("{count} parts of edge {edge}", count=len(laid.parts) + 1, edge=laid.edge + 1)
     return tr("lines in a plain view")

@@ -1,4 +1,4 @@
-"""The prism: one outline carried straight through its bounding volume. Rounded and chamfered boxes, arches, notched blocks."""
+"""The arch: a wall with an arched opening, or an arched band, carried straight through its bounding volume."""
 
 from __future__ import annotations
 
@@ -6,7 +6,6 @@ from collections.abc import Sequence
 from functools import lru_cache
 from typing import Annotated, Literal
 
-import msgspec
 import numpy as np
 from msgspec import Meta
 from numpy.typing import NDArray
@@ -14,7 +13,7 @@ from numpy.typing import NDArray
 from isometron.geometry.bodies import ConvexBodies, stacked
 from isometron.geometry.frames import Floats, Ints
 from isometron.geometry.frusta import Frusta
-from isometron.geometry.outlines import Outline, arch_wall, convex_pieces, counted, cut_rectangle, flattened
+from isometron.geometry.outlines import Outline, arch_wall, convex_pieces, flattened
 from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.box import box_corners
 from isometron.volumes.face_marks import ArchForm
@@ -22,62 +21,29 @@ from isometron.volumes.rounds import RoundParts
 from isometron.volumes.solids import Solids, hard
 from isometron.volumes.volume import DIRECTIONS, Volume
 
-__all__ = ["Arched", "Counted", "Cut", "Prism", "Section", "outline_of", "plane_axes", "prism_rounds", "prism_solids"]
+__all__ = ["Arch", "arch_rounds", "arch_solids", "outline_of", "plane_axes"]
 
 Size = Annotated[float, Meta(ge=0.0, le=1e7, description="mm")]
 
 
-class Cut(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, tag_field="section", tag="cut"):
-    """A rectangle whose corners are cut: ``lengths`` in mm counter-clockwise from where both directions start."""
-
-    how: Literal["round", "chamfer"] = "chamfer"
-    lengths: tuple[Size, Size, Size, Size] = (50.0, 50.0, 50.0, 50.0)
-
-
-class Arched(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, tag_field="section", tag="arch"):
+class Arch(Volume, frozen=True, kw_only=True, forbid_unknown_fields=True, tag="arch", gc=False):
     """A wall with an arched opening at its foot, or an arched band.
 
     Args:
+        through: the own direction that the opening goes through; the outline lies on the two others, in their order.
         pier: thickness on both sides of the opening, mm; crown: over its top.
         rise: of a segmental arch, as a part of half its width.
         band: whether the outside follows the opening.
-        hangs: upside down, with the opening at its top.
+        hangs_down: upside down, with the opening at its top.
     """
 
+    through: Literal["long", "wide", "high"] = "wide"
     form: ArchForm = "half-round"
     pier: Size = 100.0
     crown: Size = 100.0
     rise: Annotated[float, Meta(gt=0.0, le=1.0)] = 0.4
     band: bool = False
-    hangs: bool = False
-
-
-class Counted(
-    msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, tag_field="section", tag="counted"
-):
-    """An outline counted off in units on a squared card of ``columns`` x ``rows``."""
-
-    columns: Annotated[int, Meta(ge=1, le=200)] = 4
-    rows: Annotated[int, Meta(ge=1, le=200)] = 4
-    points: Annotated[
-        tuple[tuple[Annotated[float, Meta(ge=0.0, le=200.0)], Annotated[float, Meta(ge=0.0, le=200.0)]], ...],
-        Meta(min_length=3, max_length=200),
-    ]
-
-
-Section = Cut | Arched | Counted
-
-
-class Prism(Volume, frozen=True, kw_only=True, forbid_unknown_fields=True, tag="prism", gc=False):
-    """An outline carried along one own direction, from face to face of the bounding volume.
-
-    Args:
-        through: the direction it is carried along; the outline lies on the two others, in their order.
-        section: the outline.
-    """
-
-    through: Literal["long", "wide", "high"] = "wide"
-    section: Section
+    hangs_down: bool = False
 
 
 def plane_axes(across: str) -> tuple[int, int, int]:
@@ -87,26 +53,40 @@ def plane_axes(across: str) -> tuple[int, int, int]:
     return a, b, k
 
 
-def outline_of(volume: Prism) -> Outline:
-    """Return a prism's outline in mm on its plane."""
+def outline_of(volume: Arch) -> Outline:
+    """Return an arch's outline in mm on its plane."""
     a, b, _ = plane_axes(volume.through)
-    return _outline(volume.section, volume.size[a], volume.size[b])
+    return _outline(
+        volume.size[a],
+        volume.size[b],
+        volume.pier,
+        volume.crown,
+        volume.form,
+        volume.rise,
+        volume.band,
+        volume.hangs_down,
+    )
 
 
 @lru_cache(maxsize=512)
-def _outline(section: Section, wide: float, high: float) -> Outline:
-    if isinstance(section, Cut):
-        return cut_rectangle(wide, high, section.lengths, round_=section.how == "round")
-    if isinstance(section, Arched):
-        outline = arch_wall(wide, high, section.pier, section.crown, section.form, section.rise, band=section.band)
-        return outline.upside_down(high) if section.hangs else outline
-    points = tuple((min(x / section.columns, 1.0), min(y / section.rows, 1.0)) for x, y in section.points)
-    return counted(points, wide, high)
+def _outline(
+    wide: float, high: float, pier: float, crown: float, form: str, rise: float, band: bool, hangs_down: bool
+) -> Outline:
+    outline = arch_wall(wide, high, pier, crown, form, rise, band=band)
+    return outline.upside_down(high) if hangs_down else outline
 
 
 @lru_cache(maxsize=512)
-def _pieces(section: Section, wide: float, high: float) -> tuple[Floats, ...]:
-    return tuple(convex_pieces(flattened(_outline(section, wide, high))))
+def _pieces(rest: Arch) -> tuple[Floats, ...]:
+    return tuple(convex_pieces(flattened(outline_of(rest))))
+
+
+def _at_rest(volume: Arch) -> Arch:
+    """Return what the pieces depend on alone."""
+    return Arch(
+        id="arch", name="arch", corner=(0.0, 0.0, 0.0), size=volume.size, through=volume.through, form=volume.form,
+        pier=volume.pier, crown=volume.crown, rise=volume.rise, band=volume.band, hangs_down=volume.hangs_down,
+    )  # fmt: skip
 
 
 def _placed(volume: Volume, across: str, corner: Floats, rotation: Floats) -> tuple[Floats, Floats, Floats]:
@@ -115,18 +95,17 @@ def _placed(volume: Volume, across: str, corner: Floats, rotation: Floats) -> tu
     return corner, rotation[:, [a, b]].T, volume.size[k] * rotation[:, k]
 
 
-def prism_solids(volumes: Sequence[Volume]) -> Solids:
-    """Return one prism: its outline at both ends, the edges between, and its convex pieces."""
+def arch_solids(volumes: Sequence[Volume]) -> Solids:
+    """Return one arch: its outline at both ends, the edges between, and its convex pieces."""
     (volume,) = volumes
-    assert isinstance(volume, Prism)
+    assert isinstance(volume, Arch)
     bounds, rotations = box_corners(volumes)
     origin, plane, way = _placed(volume, volume.through, bounds[0, 0], rotations[0])
     outline = outline_of(volume)
     near = origin + outline.corners @ plane
     count = len(near)
     edges, axes = _outline_edges(volume, outline)
-    a, b, _ = plane_axes(volume.through)
-    pieces = _pieces(volume.section, volume.size[a], volume.size[b])
+    pieces = _pieces(_at_rest(volume))
     bodies = _slabs([origin + piece @ plane for piece in pieces], way)
     return (
         Solids(
@@ -148,7 +127,7 @@ def _empty(bounds: Floats, rotations: Floats) -> Solids:
     return Solids(bounds, none, none[:, 0], hard(none), rotations, stacked([]), none[:, 0])
 
 
-def _outline_edges(volume: Prism, outline: Outline) -> tuple[Ints, Ints]:
+def _outline_edges(volume: Arch, outline: Outline) -> tuple[Ints, Ints]:
     a, b, k = plane_axes(volume.through)
     count = len(outline.corners)
     edges, axes = [], []
@@ -203,8 +182,8 @@ def _everywhere(pairs: Sequence[tuple[Ints, Ints]], count: int) -> NDArray[np.in
     return np.broadcast_to(one, (count, *one.shape)).copy()
 
 
-def prism_rounds(volume: Prism, row: int) -> RoundParts:
-    """Return a prism's bent sides: their arcs at both ends, and the outline of those that bulge."""
+def arch_rounds(volume: Arch, row: int) -> RoundParts:
+    """Return an arch's bent sides: their arcs at both ends, and the outline of those that bulge."""
     outline = outline_of(volume)
     if not outline.bends:
         return RoundParts()

@@ -1,0 +1,128 @@
+"""The rows of fields of a profile: the view that is shown, and the corner that is chosen in it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import Any
+
+from isometron.desk.controls.field_rows import Row
+from isometron.document.edits import Edit, change_document
+from isometron.document.model import Document
+from isometron.document.profiles import (
+    begin_profile,
+    both_alike,
+    change_corner,
+    coordinate_words,
+    drop_profile,
+    follow_middle,
+    hold_corner,
+    hold_kind,
+    type_coordinate,
+)
+from isometron.volumes.cut.profiles import VIEW_WORDS, VIEWS, CutProfile, ProfileCorner, ViewName
+from isometron.volumes.holds import Held, Measured
+from isometron.volumes.kinds import AnyVolume
+from isometron.wording import tr
+
+__all__ = ["corner_rows", "view_rows"]
+
+_FOLLOWS = "middle of "
+_ACROSS: dict[str, tuple[tuple[str, str, str], tuple[str, str, str]]] = {
+    "side": ((tr("along"), tr("left end"), tr("right end")), (tr("up"), tr("underside"), tr("top"))),
+    "plan": ((tr("along"), tr("left end"), tr("right end")), (tr("across"), tr("front"), tr("back"))),
+    "front": ((tr("across"), tr("front"), tr("back")), (tr("up"), tr("underside"), tr("top"))),
+}
+"""What the two directions of each view are called, and their starts and ends."""
+
+
+def view_rows(
+    volume: AnyVolume | None, view: ViewName, choose: Callable[[ViewName], None]
+) -> tuple[object, list[Row]]:
+    """Return the rows that choose a view and say whether it cuts the volume."""
+    if volume is None:
+        return None, []
+    profile: CutProfile | None = getattr(volume, view, None)
+
+    def shown(document: Document, value: Any) -> Edit:
+        choose(value)
+        return change_document(document, tr("look at a profile"))
+
+    def cut(document: Document, on: bool) -> Edit:
+        return (begin_profile if on else drop_profile)(document, volume.id, view)
+
+    choices = tuple((tr(VIEW_WORDS[name]), name) for name in VIEWS)
+    rows = [
+        Row(tr("view"), tr("The view whose outline is shown"), "choice", lambda: view, shown, choices),
+        Row(tr("cuts the body"), tr("Whether this view's outline cuts the body"), "switch", lambda: profile is not None, cut),
+    ]  # fmt: skip
+    if profile is not None:
+        rows.append(
+            Row(tr("both sides alike"), tr("One half is drawn, the other mirrors it"), "switch", lambda: profile.alike,
+                lambda document, on: both_alike(document, volume.id, view, on))
+        )  # fmt: skip
+    return (volume.id, view, profile is None), rows
+
+
+def corner_rows(
+    document: Document, volume: AnyVolume | None, view: ViewName, number: int | None
+) -> tuple[object, list[Row]]:
+    """Return the rows of the chosen corner of a profile; none without one."""
+    profile: CutProfile | None = getattr(volume, view, None)
+    corner = None if profile is None else next((c for c in profile.corners if c.n == number), None)
+    if volume is None or corner is None:
+        return None, []
+    rows: list[Row] = []
+    for column in (0, 1):
+        rows += _coordinate(document, volume, view, corner, column)
+    for field, words, tip in (
+        ("round", tr("radius"), tr("The corner is rounded by this radius")),
+        ("chamfer", tr("chamfer"), tr("The corner is cut so far along both sides")),
+    ):
+        rows.append(
+            Row(words, tip, "length", partial(getattr, corner, field), partial(_shaped, volume.id, view, corner.n, field))
+        )  # fmt: skip
+    rows.append(
+        Row(tr("bow"), tr("How far the side to the next corner bows out, in percent of half its length; 100 is half a round, negative bows in"),
+            "percent", lambda: 100.0 * corner.bow,
+            lambda doc, part: change_corner(doc, volume.id, view, corner.n, bow=part / 100.0))
+    )  # fmt: skip
+    return (volume.id, view, corner.n, tuple(v.id for v in document.volumes)), rows
+
+
+def _shaped(volume_id: str, view: ViewName, number: int, field: str, document: Document, value: float) -> Edit:
+    return change_corner(document, volume_id, view, number, **{field: value})
+
+
+def _coordinate(
+    document: Document, volume: AnyVolume, view: ViewName, corner: ProfileCorner, column: int
+) -> list[Row]:
+    """Return the rows of one coordinate: where it is measured from, and how far."""
+    word, start, end = _ACROSS[view][column]
+    choices = [
+        (tr("{word}: share of the volume", word=word), "share"),
+        (tr("{word}: from the {end}", word=word, end=start), "start"),
+        (tr("{word}: from the middle", word=word), "middle"),
+        (tr("{word}: from the {end}", word=word, end=end), "end"),
+    ]
+    choices += [
+        (tr("{word}: from the middle of {volume}", word=word, volume=other.name), _FOLLOWS + other.id)
+        for other in document.volumes[:60]
+        if other.id != volume.id
+    ]
+    held: Held = corner.at[column]
+
+    def here() -> str:
+        return _FOLLOWS + held.thing if isinstance(held, Measured) and held.thing else hold_kind(held)
+
+    def hold(doc: Document, how: Any) -> Edit:
+        if how.startswith(_FOLLOWS):
+            return follow_middle(doc, volume.id, view, corner.n, column, how.removeprefix(_FOLLOWS))
+        return hold_corner(doc, volume.id, view, corner.n, column, how)
+
+    return [
+        Row(word, tr("What this corner is held by when the volume changes"), "choice", here, hold, tuple(choices)),
+        Row(word, tr("40 % for a share, a length, or an expression such as wheel / 2"), "text",
+            lambda: coordinate_words(held, document),
+            lambda doc, text: type_coordinate(doc, volume.id, view, corner.n, column, text)),
+    ]  # fmt: skip
