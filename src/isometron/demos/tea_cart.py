@@ -5,6 +5,7 @@ from __future__ import annotations
 from isometron.document.model import Document
 from isometron.view.placing import place_eye, sheet_with_horizon
 from isometron.volumes.box import Box
+from isometron.volumes.cut.profiles import CutBody, CutProfile, ProfileCorner
 from isometron.volumes.turned import PROFILES, ProfileRing, Turned
 
 __all__ = ["tea_cart"]
@@ -24,13 +25,33 @@ def tea_cart() -> Document:
     )
 
 
-def _bodywork() -> tuple[Box, ...]:
+def _bodywork() -> tuple[Box | CutBody, ...]:
     return (
         Box(id="whole", name="Whole cart", corner=(0.0, 0.0, 0.0), size=(2400.0, 1150.0, 1900.0), see_through=True),
         Box(id="body", name="Body", corner=(40.0, 80.0, 280.0), size=(1800.0, 990.0, 720.0)),
         Box(id="counter", name="Counter", corner=(0.0, 0.0, 1000.0), size=(1880.0, 1150.0, 40.0)),
-        Box(id="canopy", name="Canopy", corner=(0.0, 0.0, 1640.0), size=(2040.0, 1150.0, 260.0)),
+        _canopy(),
     )
+
+
+def _canopy() -> CutBody:
+    """Raked: it rises to the front, and its sides lean in."""
+    side = (
+        ProfileCorner(at=(0.0, 0.0)),
+        ProfileCorner(at=(1.0, 0.0)),
+        ProfileCorner(at=(0.93, 1.0), round=60.0),
+        ProfileCorner(at=(0.05, 0.6), round=60.0),
+    )
+    front = (
+        ProfileCorner(at=(0.5, 1.0)),
+        ProfileCorner(at=(0.09, 1.0), round=60.0),
+        ProfileCorner(at=(0.0, 0.0)),
+        ProfileCorner(at=(0.5, 0.0)),
+    )
+    return CutBody(
+        id="canopy", name="Canopy", corner=(0.0, 0.0, 1640.0), size=(2040.0, 1150.0, 260.0),
+        side=CutProfile.through(side), front=CutProfile.through(front, alike=True),
+    )  # fmt: skip
 
 
 def _posts() -> tuple[Turned, ...]:

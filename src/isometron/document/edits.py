@@ -16,6 +16,8 @@ from isometron.document.expressions import renamed, slug
 from isometron.document.follow import followed
 from isometron.document.model import Document, DocumentError, checked
 from isometron.geometry.frames import box_rotation
+from isometron.volumes.cut.profiles import CutBody, with_helds
+from isometron.volumes.holds import Held, Measured
 from isometron.volumes.kinds import AnyVolume
 from isometron.wording import tr
 
@@ -209,7 +211,32 @@ def _going_along(copy: AnyVolume, ids: dict[str, str], slugs: dict[str, str], he
         for old, new in slugs.items():
             said = tuple(msgspec.structs.replace(s, text=renamed(s.text, slugs.__contains__, old, new)) for s in said)
         fields["says"] = said
+    fields |= _profiles_along(copy, ids, slugs, here)
     return msgspec.structs.replace(copy, **fields) if fields else copy
+
+
+def _profiles_along(copy: AnyVolume, ids: dict[str, str], slugs: dict[str, str], here: set[str]) -> dict[str, object]:
+    """Return the profiles of a copy whose corners follow the copies of what the first one's follow."""
+    if not isinstance(copy, CutBody):
+        return {}
+
+    def anew(held: Held) -> Held:
+        if not isinstance(held, Measured) or not (held.thing or held.says):
+            return held
+        thing, says = ids.get(held.thing, held.thing), held.says
+        for old, new in slugs.items():
+            says = renamed(says, slugs.__contains__, old, new) if says else says
+        return (
+            msgspec.structs.replace(held, says=says, thing=thing)
+            if thing in here or not thing
+            else Measured(from_=held.from_, mm=held.mm)
+        )
+
+    return {
+        view: with_helds(profile, anew)
+        for view, profile in (("side", copy.side), ("plan", copy.plan), ("front", copy.front))
+        if profile is not None
+    }
 
 
 def reorder_volumes(document: Document, ids: Iterable[str], by: int) -> Edit:

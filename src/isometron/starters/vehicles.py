@@ -7,9 +7,10 @@ from __future__ import annotations
 
 from isometron.starters.parts import Parts, wheel
 from isometron.volumes.box import Box
-from isometron.volumes.cut.begin import counted_off, leaning
-from isometron.volumes.cut.profiles import CutBody
+from isometron.volumes.cut.begin import leaning
+from isometron.volumes.cut.profiles import CutBody, CutProfile, ProfileCorner
 from isometron.volumes.face_marks import PathMark
+from isometron.volumes.holds import Measured
 from isometron.volumes.relations import Repeat
 from isometron.volumes.turned import Turned
 
@@ -50,42 +51,117 @@ def three_wheeler(w: float) -> Parts:
     return parts
 
 
+_ROOM = 0.57
+"""Radius of a wheel arch, in wheels."""
+
+
+def _corner(x: float, y: float, *, round: float = 0.0, chamfer: float = 0.0) -> ProfileCorner:
+    return ProfileCorner(at=(x, y), round=round, chamfer=chamfer)
+
+
+def _arches(first: float, wheelbase: float, axle: float, w: float) -> list[ProfileCorner]:
+    """Return the corners of two wheel arches along the underside, from the start on: half rounds about the wheels' axles.
+
+    They follow the wheel called ``wheel``, and its row, in length and in height.
+    """
+    height = Measured(mm=axle, thing="wheel")
+    corners = []
+    for middle, along in ((first, ""), (first + wheelbase, "wheel.pitch ")):
+        for sign, word in ((-1.0, "-"), (1.0, "+")):
+            text = f"{along}{word} {_ROOM:g} wheel" if along else f"{sign * _ROOM:g} wheel"
+            at = Measured(mm=middle + sign * _ROOM * w, says=text, thing="wheel")
+            upper = ProfileCorner(at=(at, height), bow=-1.0 if sign < 0.0 else 0.0)
+            lower = ProfileCorner(at=(at, 0.0))
+            corners += [lower, upper] if sign < 0.0 else [upper, lower]
+    return corners
+
+
 def low_car(w: float) -> Parts:
-    """A low passenger car: body with a chamfered nose, raked cabin with leaning sides, four wheels."""
+    """A low passenger car: a body cut by its side view, plan and front, a raked cabin with leaning sides, four wheels."""
     parts = Parts()
     long, wide, high, floor = 6.7 * w, 2.75 * w, 0.95 * w, 0.34 * w
-    outline = ((0, 0), (26, 0), (27, 2), (27, 5), (25, 7), (17, 9), (16, 10), (3, 10), (0, 9))
+    first, wheelbase = 1.28 * w, 4.05 * w
+    side = CutProfile.through(
+        [
+            _corner(0.015, 0.14),
+            _corner(0.05, 0.0),
+            *_arches(first, wheelbase, 0.5 * w - floor, w),
+            _corner(0.955, 0.0),
+            _corner(0.99, 0.16),
+            _corner(1.0, 0.55, round=0.08 * w),
+            _corner(0.96, 0.77, round=0.1 * w),
+            _corner(0.66, 0.93),
+            _corner(0.16, 1.0),
+            _corner(0.0, 0.92, round=0.1 * w),
+        ]
+    )
+    plan = CutProfile.through(
+        [_corner(0.0, 0.5), _corner(0.0, 0.07, round=0.12 * w), _corner(0.14, 0.0), _corner(0.7, 0.0),
+         _corner(1.0, 0.13, chamfer=0.14 * w), _corner(1.0, 0.5)],
+        alike=True,
+    )  # fmt: skip
+    front = CutProfile.through(
+        [_corner(0.5, 1.0), _corner(0.05, 1.0, round=0.06 * w), _corner(0.0, 0.6), _corner(0.02, 0.0), _corner(0.5, 0.0)],
+        alike=True,
+    )  # fmt: skip
     body = CutBody(
-        id="body", name="Car body", corner=(0.0, 0.0, floor), size=(long, wide, high),
-        side=counted_off(27, 10, outline),
+        id="body", name="Car body", corner=(0.0, 0.0, floor), size=(long, wide, high), side=side, plan=plan, front=front
     )  # fmt: skip
     parts.add(body)
     cabin = CutBody(
-        id="cabin", name="Cabin", corner=(0.85 * w, 0.12 * w, floor + high), size=(3.1155 * w, wide - 0.24 * w, 0.82 * w),
-        side=leaning(0.2, 0.36), front=leaning(0.1, 0.1),
+        id="cabin", name="Cabin", corner=(0.9 * w, 0.17 * w, floor + 0.87 * high), size=(3.5 * w, wide - 0.34 * w, 0.9 * w),
+        side=CutProfile.through(
+            [_corner(0.0, 0.0), _corner(1.0, 0.0), _corner(0.63, 1.0, round=0.35 * w), _corner(0.24, 1.0, round=0.3 * w)]
+        ),
+        front=CutProfile.through(
+            [_corner(0.5, 1.0), _corner(0.12, 1.0, round=0.1 * w), _corner(0.0, 0.12), _corner(0.0, 0.0), _corner(0.5, 0.0)],
+            alike=True,
+        ),
     )  # fmt: skip
-    parts.add(cabin, "body", long="0.465 car_body.long", high="0.82 wheel")
+    parts.add(cabin, "body", long="0.522 car_body.long", high="0.9 wheel")
     road = wheel(
-        "wheel", "Wheel", (0.78 * w, -0.02 * w, 0.0), w, 0.33 * w,
-        copies=(Repeat(along="long", count=2, pitch=4.05 * w),),
+        "wheel", "Wheel", (first - w / 2, 0.06 * w, 0.0), w, 0.33 * w,
+        copies=(Repeat(along="long", count=2, pitch=wheelbase),),
     )  # fmt: skip
     parts.mirrored(road, "body", "body", pitch="4.05 wheel")
     return parts
 
 
 def tall_van(w: float) -> Parts:
-    """A tall van: one box with a raked front over four wheels."""
+    """A tall van: one body with a raked front, cut by its side view, plan and front, over four wheels."""
     parts = Parts()
     long, wide, high, floor = 7.0 * w, 2.9 * w, 2.75 * w, 0.45 * w
-    outline = ((0, 0), (28, 0), (28, 4), (24, 6), (20, 11), (1, 11), (0, 10))
+    first, wheelbase = 1.4 * w, 4.3 * w
+    side = CutProfile.through(
+        [
+            _corner(0.0, 0.04),
+            _corner(0.02, 0.0),
+            *_arches(first, wheelbase, 0.5 * w - floor, w),
+            _corner(0.985, 0.0),
+            _corner(1.0, 0.06),
+            _corner(1.0, 0.34, round=0.14 * w),
+            _corner(0.87, 0.52, round=0.2 * w),
+            _corner(0.72, 1.0, round=0.3 * w),
+            _corner(0.02, 1.0, round=0.15 * w),
+            _corner(0.0, 0.9),
+        ]
+    )
+    plan = CutProfile.through(
+        [_corner(0.0, 0.5), _corner(0.0, 0.0, round=0.1 * w), _corner(0.82, 0.0), _corner(1.0, 0.09, chamfer=0.12 * w),
+         _corner(1.0, 0.5)],
+        alike=True,
+    )  # fmt: skip
+    front = CutProfile.through(
+        [_corner(0.5, 1.0), _corner(0.06, 1.0, round=0.16 * w), _corner(0.0, 0.45), _corner(0.0, 0.0), _corner(0.5, 0.0)],
+        alike=True,
+    )  # fmt: skip
     body = CutBody(
-        id="body", name="Van body", corner=(0.0, 0.0, floor), size=(long, wide, high),
-        side=counted_off(28, 11, outline),
+        id="body", name="Van body", corner=(0.0, 0.0, floor), size=(long, wide, high), side=side, plan=plan, front=front
     )  # fmt: skip
     parts.add(body)
     road = wheel(
-        "wheel", "Wheel", (0.9 * w, -0.02 * w, 0.0), w, 0.32 * w,
-        copies=(Repeat(along="long", count=2, pitch=4.3 * w),),
+        "wheel", "Wheel", (first - w / 2, 0.06 * w, 0.0), w, 0.32 * w,
+        copies=(Repeat(along="long", count=2, pitch=wheelbase),),
     )  # fmt: skip
     parts.mirrored(road, "body", "body", pitch="4.3 wheel")
     return parts

@@ -9,7 +9,7 @@ import numpy as np
 
 from isometron.geometry.faces.cutting import VIEW_AXES
 from isometron.geometry.frames import Floats
-from isometron.geometry.tolerances import CLOSE, HAIR
+from isometron.geometry.tolerances import CLOSE
 from isometron.solve.drawing import Drawing
 from isometron.solve.measures import going
 from isometron.view.vanishing import vanishing
@@ -23,6 +23,8 @@ __all__ = ["Grip", "Handle", "corner_places", "handle_at", "handles", "turning_c
 
 _LIFT_PIXELS = 30.0
 _MOVE_PIXELS = 22.0
+_NEAR = 0.02
+"""Corners of a body that are hardly farther from a profile's corner than the nearest, as a part of its size."""
 
 
 class Grip(Enum):
@@ -134,9 +136,9 @@ def _corners(drawing: Drawing, owner: int, grain: float) -> list[Handle]:
     for n, x, y in corner_places(volume, VIEWS[view]):
         at = np.zeros(3)
         at[a], at[b] = x, y
-        # Where the body itself has the corner, on the side of the eye; else on its bounding volume.
-        level = own[np.hypot(own[:, a] - x, own[:, b] - y) < HAIR][:, e] if len(own) else own[:, :0]
-        ends = level if len(level) else np.array([0.0, volume.size[e]])
+        # As deep as the body's own corners there, on the side of the eye: a rounded corner is not on the body itself.
+        gap = np.hypot(own[:, a] - x, own[:, b] - y)
+        ends = own[gap <= gap.min() + _NEAR * max(volume.size)][:, e] if len(own) else np.array([0.0, volume.size[e]])
         at[e] = ends.max() if float(rotation[:, e] @ to_eye) > 0.0 else ends.min()
         handle = _handle(drawing, Grip.CORNER, owner, corner + rotation @ at, e, 1.0, "ground")
         found.append(replace(handle, number=n, view=VIEWS[view]))

@@ -12,12 +12,13 @@ from isometron.geometry.tolerances import HAIR
 from isometron.solve.plain_views import ViewName, view_axes
 from isometron.tools.pulling import rounded
 from isometron.volumes.box import box_corners
+from isometron.volumes.cut.profiles import ViewName as ProfileView
 from isometron.volumes.face_marks import PathMark
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
-__all__ = ["caught", "extents", "path_mark", "places_every", "pulled", "quarter_places", "volume_at"]
+__all__ = ["caught", "extents", "path_mark", "places_every", "profile_view", "pulled", "quarter_places", "volume_at"]
 
 _ACROSS = {"side": "wide", "front": "long", "plan": "high"}
 """The own direction that each view looks along, for a volume that is not turned."""
@@ -111,6 +112,14 @@ def pulled(
             corner = corner + pull * rotations[0][:, own]
         size[own] = round(new, 6)
     return tuple(float(c) for c in corner), tuple(size)
+
+
+def profile_view(view: ViewName, volume: AnyVolume) -> ProfileView:
+    """Return the view of a volume's own profiles that a plain view shows it in: of one turned aside its side is the front."""
+    if view == "plan":
+        return "plan"
+    aside = abs(volume.yaw_deg % 180.0 - 90.0) < 45.0
+    return "side" if (view == "side") != aside else "front"
 
 
 def path_mark(volume: AnyVolume, view: ViewName, points: list[Floats], *, closed: bool) -> PathMark | str:

@@ -4,15 +4,18 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from isometron.desk.cards.ask_path import ask_path
+from isometron.desk.cards.outline_window import OutlineWindow
 from isometron.desk.cards.views_board import ViewsBoard
 from isometron.desk.controls.fields import LengthField
 from isometron.desk.controls.words import Label, word_button
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import px
 from isometron.surfaces.plain_sheet import plain_export
+from isometron.volumes.cut.profiles import ViewName
 from isometron.wording import tr
 
 __all__ = ["PlainViews"]
@@ -57,6 +60,7 @@ class PlainViews(QDialog):
         self._told.setObjectName("quiet")
         self._told.setMinimumHeight(px(18))
         self.board.told.connect(self._told.setText)
+        self.board.opened.connect(self._show_alone)
         session.said.connect(lambda words, caution: self._say(words) if caution else self._told.setText(words))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(12, 12, 12, 8)
@@ -69,6 +73,11 @@ class PlainViews(QDialog):
 
     def _say(self, words: str) -> None:
         self._told.setText(f"⚠ {words}")
+
+    def _show_alone(self, view: ViewName) -> None:
+        self.alone = OutlineWindow(self._session, view, self)
+        self.alone.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.alone.show()
 
     def _draw(self, on: bool) -> None:
         self.board.draws = on

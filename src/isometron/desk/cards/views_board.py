@@ -24,8 +24,19 @@ from isometron.solve.plain_views import VIEWS, PlainView, plain_view, view_axes
 from isometron.surfaces.painters.painting import paint
 from isometron.surfaces.painters.qt_page import QtPagePainter
 from isometron.surfaces.plain_sheet import lay_out
-from isometron.tools.plain_views import caught, extents, path_mark, places_every, pulled, quarter_places, volume_at
+from isometron.tools.plain_views import (
+    caught,
+    extents,
+    path_mark,
+    places_every,
+    profile_view,
+    pulled,
+    quarter_places,
+    volume_at,
+)
 from isometron.tools.pulling import round_step, rounded
+from isometron.volumes.box import Box
+from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.kinds import AnyVolume
 from isometron.wording import tr
 
@@ -50,10 +61,12 @@ class _Hold:
 class ViewsBoard(QWidget):
     """Paints the three views; a press selects, edges and corners of the selected volume are pulled, the middle moves it.
 
-    Signal: ``told`` with words about what is under the hand.
+    Signals: ``told`` with words about what is under the hand; ``opened`` with the profile's view of a volume that shall be
+    shown alone and large.
     """
 
     told = pyqtSignal(str)
+    opened = pyqtSignal(str)
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -236,9 +249,15 @@ class ViewsBoard(QWidget):
         self.update()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
-        """End the lines here."""
+        """End the lines here; otherwise show the volume under the hand alone and large."""
+        assert event is not None
         if self.draws:
             self._finish(closed=False)
+            return
+        self._select(event.position())
+        view, volume = self._view_at(event.position()), self._session.active_volume
+        if view is not None and isinstance(volume, Box | CutBody):
+            self.opened.emit(profile_view(VIEWS[view], volume))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Enter ends the lines, Escape steps back; elsewhere Escape closes the card."""

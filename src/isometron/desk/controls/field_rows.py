@@ -91,6 +91,9 @@ class FieldRows(QWidget):
             return box
         if row.kind == "choice":
             choice = QComboBox()
+            # Long names are cut off in the field, not the panel by them.
+            choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            choice.setMinimumContentsLength(8)
             for words, value in row.choices:
                 choice.addItem(words, value)
             choice.activated.connect(lambda index: self._write(number, self._rows[number].choices[index][1]))
@@ -143,6 +146,7 @@ def _put(widget: QWidget, row: Row) -> None:
     elif row.kind == "text" and isinstance(widget, QLineEdit):
         if not (widget.hasFocus() and widget.isModified()):
             widget.setText(value)
+            widget.setCursorPosition(0)
     elif isinstance(widget, ValueField) and not (widget.hasFocus() and widget.isModified()):
         widget.show_value(None if value is None else round(float(value), 6))
     widget.blockSignals(blocked)

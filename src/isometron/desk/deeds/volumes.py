@@ -8,6 +8,7 @@ from isometron.desk.deeds.deed import Deed, OnDesk, Topic
 from isometron.desk.frame import clipboard
 from isometron.document.edits import change_volume, delete_volumes, duplicate_volumes, reorder_volumes
 from isometron.document.joining import group
+from isometron.document.laying import lay_on_body
 from isometron.wording import mark, tr
 
 __all__ = ["VOLUMES"]
@@ -54,6 +55,9 @@ VOLUMES = Topic(
         Deed("see_through", mark("See-through or solid"), mark("See-through hides nothing"),
              lambda desk: _toggle(desk, "see_through", tr("see through"), tr("make solid")), ("Ctrl+T",), _chosen,
              mark("see-through or solid")),
+        Deed("lay_on_body", mark("Lay it on the body"), mark("Marks that float before the body are moved on to its faces"),
+             lambda desk: desk.session.attempt(lay_on_body, desk.session.selection), ("Ctrl+B",), _chosen,
+             mark("lay marks on the body")),
         Deed("put_away", mark("Put away or take out"), mark("Neither drawn nor in the way"),
              lambda desk: _toggle(desk, "put_away", tr("put away"), tr("take out")), ("Ctrl+H",), _chosen,
              mark("put away or take out")),

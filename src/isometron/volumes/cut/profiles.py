@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from typing import Annotated, Literal
 
 import msgspec
@@ -29,6 +29,7 @@ __all__ = [
     "profile_numbers",
     "profile_outline",
     "view_size",
+    "with_helds",
 ]
 
 MOST_CORNERS = 2000
@@ -87,6 +88,14 @@ class CutBody(Volume, frozen=True, kw_only=True, forbid_unknown_fields=True, tag
     side: CutProfile | None = None
     plan: CutProfile | None = None
     front: CutProfile | None = None
+
+
+def with_helds(profile: CutProfile, change: Callable[[Held], Held]) -> CutProfile:
+    """Return a profile with every coordinate of every corner changed."""
+    corners = tuple(
+        msgspec.structs.replace(corner, at=(change(corner.at[0]), change(corner.at[1]))) for corner in profile.corners
+    )
+    return profile if corners == profile.corners else msgspec.structs.replace(profile, corners=corners)
 
 
 def view_size(volume: Volume, view: ViewName) -> tuple[float, float]:

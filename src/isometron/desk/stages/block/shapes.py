@@ -4,7 +4,10 @@ from __future__ import annotations
 
 from functools import partial
 
+from PyQt6.QtCore import Qt
+
 from isometron.desk.cards.outline_card import OutlineCard
+from isometron.desk.cards.outline_window import OutlineWindow
 from isometron.desk.controls.field_rows import FieldRows
 from isometron.desk.controls.profile_rows import corner_rows, view_rows
 from isometron.desk.controls.section import Section
@@ -33,6 +36,9 @@ class Shapes(Section):
         self.card = OutlineCard(session)
         self.card.corner_chosen.connect(self.refresh)
         self.column.addWidget(self.card)
+        self.large = self.button(
+            tr("Show it large"), tr("The outlines of the selected volume in a window of their own"), self._show_large
+        )
         self.corner = FieldRows(session)
         self.column.addWidget(self.corner)
         self._hint = self.words()
@@ -40,6 +46,11 @@ class Shapes(Section):
     def _make(self, name: str) -> None:
         self.session.attempt(make_shape, self.session.selection, name)
         self.refresh()
+
+    def _show_large(self) -> None:
+        self.window_ = OutlineWindow(self.session, self.card.view, self.window())
+        self.window_.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.window_.show()
 
     def _choose(self, view: ViewName) -> None:
         self.card.show_view(view)
@@ -51,6 +62,7 @@ class Shapes(Section):
         self.rows.show_rows(*shape_rows(volume))
         cuttable = isinstance(volume, Box | CutBody)
         self.card.setVisible(cuttable)
+        self.large.setVisible(cuttable)
         self.card.update()
         shown = volume if isinstance(volume, Box | CutBody) else None
         self.view.show_rows(*view_rows(shown, self.card.view, self._choose))
