@@ -11,7 +11,7 @@ import numpy as np
 
 from isometron.errors import IsometronError
 from isometron.geometry.frames import Floats
-from isometron.geometry.outlines import Bend, Outline
+from isometron.geometry.outlines import Bend, Outline, flattened
 from isometron.geometry.tolerances import CLOSE, EXACT, HAIR
 from isometron.wording import tr
 
@@ -81,7 +81,16 @@ def parts_through(corners: Sequence[Corner]) -> tuple[Outline, list[tuple[int, P
         parts.append((begins[k], "bow" if corner.bow != 0.0 else "side"))
         if corner.bow != 0.0:
             bends[len(points) - 1] = _bowed(corner, corners[(k + 1) % count])
-    return _without_doubles(points, bends, parts)
+    outline, kept = _without_doubles(points, bends, parts)
+    if bends and _crossing(*flattened(outline, _COARSE).T) is not None:
+        raise OutlineError(
+            tr("A round or a bow of the outline crosses another side: make it smaller, or bring the corners apart.")
+        )
+    return outline, kept
+
+
+_COARSE = 12
+"""Chords to a quarter turn where it is asked whether rounds cross anything."""
 
 
 def _same(one: Corner, two: Corner) -> bool:
@@ -107,9 +116,6 @@ def _area(corners: Sequence[Corner]) -> float:
 
 def _audit(corners: Sequence[Corner]) -> None:
     x, y = np.array([(c.x, c.y) for c in corners]).T
-    reach = max(float(np.ptp(x)), float(np.ptp(y)))
-    if not abs(_area(corners)) > CLOSE * reach * reach or not reach > HAIR:
-        raise OutlineError(tr("The outline encloses nothing: move its corners apart."))
     crossing = _crossing(x, y)
     if crossing is not None:
         one, two = crossing
@@ -117,6 +123,9 @@ def _audit(corners: Sequence[Corner]) -> None:
             tr("The outline crosses itself: side {one} and side {two} meet. Move one of their corners.",
                one=one + 1, two=two + 1)
         )  # fmt: skip
+    reach = max(float(np.ptp(x)), float(np.ptp(y)))
+    if not abs(_area(corners)) > CLOSE * reach * reach or not reach > HAIR:
+        raise OutlineError(tr("The outline encloses nothing: move its corners apart."))
 
 
 def _crossing(x: Floats, y: Floats) -> tuple[int, int] | None:

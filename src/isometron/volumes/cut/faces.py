@@ -6,13 +6,13 @@ from functools import lru_cache
 
 import numpy as np
 
-from isometron.geometry.faces.corners import OutlineError, parts_through
+from isometron.geometry.faces.corners import parts_through
 from isometron.geometry.faces.cutting import CutFaces
 from isometron.geometry.frames import Floats
 from isometron.geometry.outlines import holds
 from isometron.geometry.tolerances import HAIR, SAME_PLACE
 from isometron.volumes.box import box_corners
-from isometron.volumes.cut.body import cut_at_rest
+from isometron.volumes.cut.body import cut_at_rest, uncut_because
 from isometron.volumes.cut.profiles import VIEWS, CutBody, ViewName, profile_corners, profile_numbers, view_size
 from isometron.volumes.face_plane import BodyFace, level_directions
 from isometron.volumes.volume import Volume
@@ -66,12 +66,9 @@ def _at_rest(volume: CutBody) -> list[BodyFace]:
 def _side_names(volume: CutBody, view: ViewName) -> list[str]:
     """Return the ids of the sides of a view's outline; empty where no profile makes it."""
     profile = getattr(volume, view)
-    if profile is None:
+    if profile is None or view in dict(uncut_because(volume)):
         return []
-    try:
-        _, parts = parts_through(profile_corners(profile, view, view_size(volume, view)))
-    except OutlineError:
-        return []
+    _, parts = parts_through(profile_corners(profile, view, view_size(volume, view)))
     numbers = profile_numbers(profile, view, view_size(volume, view))
     return [f"{view}.{numbers[corner]}{'' if part == 'side' else '.' + part}" for corner, part in parts]
 

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterable
 from typing import Annotated, Literal
 
 import msgspec
+import numpy as np
 from msgspec import Meta
 
 from isometron.geometry.faces.corners import Corner, OutlineError, outline_through
@@ -154,4 +155,13 @@ def profile_outline(profile: CutProfile, view: ViewName, size: tuple[float, floa
                 tr("Corner {number} lies {beyond:.4g} mm beyond the bounding volume: hold it from the other end, or as a share.",
                    number=number + 1, beyond=beyond)
             )  # fmt: skip
-    return outline_through(corners)
+    outline = outline_through(corners)
+    for bend in outline.bends.values():
+        # A round touches its sides and stays within; a bow may not.
+        points = bend.at(bend.start + bend.sweep * np.linspace(0.0, 1.0, 65))
+        beyond = max(-float(points.min()), float((points - size).max()))
+        if beyond > HAIR:
+            raise OutlineError(
+                tr("A side bows {beyond:.4g} mm beyond the bounding volume: bow it less, or bring its corners in.", beyond=beyond)
+            )  # fmt: skip
+    return outline
