@@ -22,7 +22,7 @@ from PyQt6 import sip
 from PyQt6.QtCore import QLineF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPen, QPixmap
 from PyQt6.QtWidgets import QApplication
-from scenes import boxes_and_wheels, many_boxes, mixed_volumes
+from scenes import boxes_and_wheels, cars, many_boxes, mixed_volumes, walls
 
 from isometron.desk.board.kept_picture import BoardPicture
 from isometron.desk.board.sheet_paint import paint_marks, strokes_in
@@ -32,11 +32,15 @@ from isometron.document.edits import change_volume
 from isometron.document.eye_edits import turn_object
 from isometron.document.files import decode_document, encode_document, save_document
 from isometron.document.model import Document
+from isometron.geometry.bodies import stacked
+from isometron.geometry.frusta import Frusta
+from isometron.geometry.hiding import Curves, Hiders
 from isometron.solve.again import Again
 from isometron.solve.drawing import Drawing, solve
 from isometron.solve.marks import Role
 from isometron.solve.picture import hiders_of
 from isometron.view.ring_picture import rings_to_ellipses
+from isometron.volumes.cut.body import cut_at_rest
 
 SIZE = (1280, 800)
 
@@ -242,6 +246,42 @@ def round_rows() -> None:
     row("64 samples and a fit / 10,000 rings to ellipses", slow * len(rings) / len(some), quick, ">= 150")
 
 
+def hidden_walls(count: int) -> Work:
+    """What hides in walls with openings, on arrays of faces."""
+    document, faces, owner, edges, edge_owner = walls(count)
+    eye, curves = document.eye, Curves.lines(edges, edge_owner)
+    none, yes = np.zeros(0, dtype=np.intp), np.ones(count, dtype=bool)
+
+    def work() -> None:
+        hiders = Hiders(eye.place, eye.axes, eye.viewing_distance, stacked([]), none, Frusta.none(), faces, owner, yes, ~yes,
+                        np.zeros(0), ~yes)  # fmt: skip
+        hiders.hidden(curves)
+
+    return work
+
+
+def face_rows() -> None:
+    document = cars(10)
+    view, drawing = view_of(document), solve(document)
+    floor = bare_painting(pixels(drawing, view))
+    compared("eye dragged, 10 cut cars and 40 wheels: frame / floor", dragged_eye(document, view), floor, "<= 1.5")
+    compared("its solve alone / floor", full_solve(document), floor, "<= 1.5")
+    boxes = many_boxes(200)
+    bare = bare_painting(pixels(solve(boxes), view_of(boxes)))
+    compared("hidden lines, 100 walls of eight openings / floor of 200 boxes", hidden_walls(100), bare, "")
+    compared("growth of hidden lines, 50 to 100 walls", hidden_walls(100), hidden_walls(50), "< 2.2")
+    body = next(v for v in document.volumes if v.id == "body-0")
+    pulled = itertools.count(1)
+
+    def pull() -> None:
+        step = next(pulled) * 1e-5
+        corner = msgspec.structs.replace(body.side.corners[-1], at=(0.0, 0.9 - step))
+        side = msgspec.structs.replace(body.side, corners=(*body.side.corners[:-1], corner))
+        cut_at_rest(msgspec.structs.replace(body, side=side))
+
+    compared("a cut car built while a corner is pulled / floor of 200 boxes", pull, bare, "3 ms")
+
+
 def file_rows() -> None:
     document = many_boxes(1000)
     data = encode_document(document)
@@ -332,6 +372,7 @@ def main() -> None:
     print(f"{'what / floor':<58}{'mine':>12} /{'floor':>11} ={'ratio':>7}")
     painting_rows()
     round_rows()
+    face_rows()
     amid_rows()
     mixed_rows()
     file_rows()

@@ -101,6 +101,7 @@ def test_reference_cases_through_what_is_drawn(case):
     ends = scene.vertices[scene.edges]
     lengths = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1)
     sharp = lengths[~scene.edge_soft].sum() + length_of(rounds.rings, rounds.ring_span)
+    sharp += np.linalg.norm(rounds.strokes[:, 1] - rounds.strokes[:, 0], axis=1).sum()
     assert sharp == pytest.approx(expect["sharp_edge_length"], rel=rel)
     assert lengths[scene.edge_soft].sum() == pytest.approx(expect["tangent_edge_length"], rel=rel, abs=1e-6)
     cut, _ = cut_at_rest(volume)

@@ -86,7 +86,11 @@ def all_wrong(document, most=40):
     return wrong
 
 
-@pytest.mark.parametrize("name", [*DEMOS, *STARTERS])
+IN_PIECES = [name for name in (*DEMOS, *STARTERS) if name not in ("low-car", "tall-van")]
+"""Cars have too many hollows and rounds to be cut in convex pieces: the ray caster is asked about them."""
+
+
+@pytest.mark.parametrize("name", IN_PIECES)
 def test_demos_and_starters_hide_as_brute_force_says(name, monkeypatch):
     monkeypatch.setattr(
         pieces, "CHORDS", 96

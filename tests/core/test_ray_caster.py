@@ -8,11 +8,14 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from isometron.document.eye_edits import turn_object
 from isometron.document.files import load_document
+from isometron.document.fresh import new_document
 from isometron.geometry.faces.sheets import sheet_outlines
 from isometron.geometry.hiding import Curves
 from isometron.geometry.turning import turning_lines
 from isometron.solve.drawing import solve
+from isometron.starters.catalogue import lay_starter
 from isometron.view.placing import place_eye
 from isometron.volumes.arch import Arch
 from isometron.volumes.face_marks import ArchMark
@@ -101,6 +104,13 @@ def drawn_from_the_format(volume):
     """What the caster knows: no arches, and no marks, which its bodies do not have."""
     plain = not isinstance(volume, Arch)
     return plain and not any(isinstance(mark, ArchMark) for mark in volume.marks)
+
+
+@pytest.mark.parametrize("name", ["low-car", "tall-van"])
+def test_cut_cars_agree_with_the_caster(name):
+    document = turn_object(lay_starter(new_document(), name).document, -35.0).document
+    wrong, asked = disagreements(document, np.random.default_rng(3), most=14)
+    assert asked > 40 and wrong == []
 
 
 @settings(max_examples=15, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck))

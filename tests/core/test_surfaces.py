@@ -47,10 +47,10 @@ def test_svg_is_in_millimetres_with_a_group_per_role_and_volume():
             group = groups[f"object-{volume.id}"]
             assert group.find(f"{SVG}title").text == volume.name
     assert "construction-whole" in groups
-    canopy = path_points(groups["object-canopy"].find(f"{SVG}path"))
-    corner = CART.picture.paper[CART.scene.vertex_owner == 3][1] + CART.document.sheet.centre_of_vision
+    counter = path_points(groups["object-counter"].find(f"{SVG}path"))
+    corner = CART.picture.paper[CART.scene.vertex_owner == 2][1] + CART.document.sheet.centre_of_vision
     expected = (corner[0], 297.0 - corner[1])
-    ends = np.vstack([canopy[:, :2], canopy[:, 2:]])
+    ends = np.vstack([counter[:, :2], counter[:, 2:]])
     assert np.hypot(*(ends - expected).T).min() < 1e-3
 
 

@@ -11,6 +11,7 @@ import msgspec
 import numpy as np
 
 from isometron.document.model import DocumentError, NamedLength
+from isometron.document.profiles import places_of
 from isometron.document.proportion import module_mm
 from isometron.document.sizes import Sizes
 from isometron.document.targets import Met, targets_met
@@ -22,12 +23,16 @@ from isometron.solve.measures import EdgeMeasure, off_sheet
 from isometron.solve.ring_facts import RingFact, ring_facts
 from isometron.view.sheet import paper_name
 from isometron.view.vanishing import Vanishing, box_vanishing, horizon, measuring_point, point_count, vanishing
+from isometron.volumes.cut.profiles import VIEWS, CutProfile, ViewName, view_size
+from isometron.volumes.face_names import face_name
+from isometron.volumes.face_plane import BodyFace
+from isometron.volumes.kinds import AnyVolume, own_faces
 from isometron.volumes.volume import DIRECTIONS
 
 __all__ = ["REPORT_FORMAT", "REPORT_VERSION", "report"]
 
 REPORT_FORMAT = "isometron report"
-REPORT_VERSION = 1
+REPORT_VERSION = 2
 
 Values = dict[str, Any]
 
@@ -169,6 +174,8 @@ def _volume(drawing: Drawing, owner: int) -> Values:
         "yaw_deg": volume.yaw_deg,
         "pitch_deg": volume.pitch_deg,
         "roll_deg": volume.roll_deg,
+        "profiles": [_profile(volume, view) for view in VIEWS if getattr(volume, view, None) is not None],
+        "faces": [_face(volume, face, drawing) for face in own_faces(volume).values()],
         "marks": [_plain(mark) for mark in volume.marks],
         "copies": [_plain(row) for row in volume.copies],
         "mirror": _plain(volume.mirror),
@@ -180,6 +187,34 @@ def _volume(drawing: Drawing, owner: int) -> Values:
         "depths": depth.tolist(),
         "edges": [_edge(drawing, measure) for measure in drawing.measures(owner)],
         "rings": [_ring(fact) for fact in ring_facts(drawing, owner)],
+    }
+
+
+def _profile(volume: AnyVolume, view: ViewName) -> Values:
+    profile: CutProfile = getattr(volume, view)
+    return {
+        "view": view,
+        "alike": profile.alike,
+        "corners": [
+            {
+                "n": c.n,
+                "at": list(places_of(c, view_size(volume, view))),
+                "round": c.round,
+                "chamfer": c.chamfer,
+                "bow": c.bow,
+            }
+            for c in profile.corners
+        ],
+    }
+
+
+def _face(volume: AnyVolume, face: BodyFace, drawing: Drawing) -> Values:
+    return {
+        "id": face.id,
+        "name": face_name(volume, face.id),
+        "outward": face.outward.tolist(),
+        "area": face.area,
+        "looks_at_eye": bool((drawing.document.eye.place - face.corner) @ face.outward > 0.0),
     }
 
 

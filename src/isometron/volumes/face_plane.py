@@ -88,6 +88,13 @@ class BodyFace:
     outward: Floats
     loops: tuple[Floats, ...]
 
+    @property
+    def area(self) -> float:
+        """Area without its holes, mm2: the outline goes one way round, the holes the other."""
+        return (
+            abs(sum(float(x @ np.roll(y, -1) - y @ np.roll(x, -1)) for x, y in (loop.T for loop in self.loops))) / 2.0
+        )
+
 
 def level_directions(outward: Floats) -> tuple[Floats, Floats]:
     """Return the two directions of a face in own axes: level along it and up it; long and wide where it lies level."""

@@ -26,9 +26,10 @@ def _filled(scene: Scene) -> tuple[ConvexBodies, Ints]:
         return scene.bodies, scene.body_owner
     named = {volume.id: volume for volume in scene.volumes}
     parts, owner = [scene.bodies], [scene.body_owner]
+    made_of_pieces = set(scene.body_owner.tolist())
     for row, volume in enumerate(scene.volumes):
         pieces = kind_of(type(volume)).filled
-        if pieces is None:
+        if pieces is None or row in made_of_pieces:
             continue
         own = stacked([pieces(copy) for copy in copies_of(volume, lambda: named)])
         parts.append(own)

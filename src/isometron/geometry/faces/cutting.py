@@ -21,8 +21,8 @@ __all__ = ["VIEW_AXES", "CutFaces", "TooMuchWork", "cut_body", "rectangle"]
 
 VIEW_AXES = ((0, 2), (0, 1), (1, 2))
 """The own directions that a side view, a plan and a front are drawn in, in their order."""
-CHORDS = 32
-"""Chords to a quarter turn of a round: 0.03 % of its radius from it."""
+CHORDS = 24
+"""Chords to a quarter turn of a round: 0.05 % of its radius from it."""
 _JOINED, _UNEVEN = HAIR, 0.02
 
 
@@ -207,8 +207,19 @@ class CutFaces:
     @cached_property
     def edges(self) -> tuple[Floats, Bools]:
         """Straight edges: ends (E, 2, 3), and whether each (E,) is tangent: a round runs on smoothly there."""
-        rows = self._drawn[self._arc < 0]
+        rows = self._drawn[(self._arc < 0) & ~self._seam]
         return self.ends[rows], np.isin(self._pair(rows), self.smooth)
+
+    @property
+    def seams(self) -> Floats:
+        """Where two rounds meet: short straight pieces (K, 2, 3) of a curve that is no ellipse."""
+        return self.ends[self._drawn[self._seam]]
+
+    @property
+    def _seam(self) -> Bools:
+        """Drawn edges (E,) between chords of two rounds."""
+        seam: Bools = (self.bend[self.face[self._drawn]] >= 0) & (self.bend[self.beyond[self._drawn]] >= 0)
+        return seam & (self._arc < 0)
 
     @cached_property
     def arcs(self) -> tuple[Floats, Floats]:

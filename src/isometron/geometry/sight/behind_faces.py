@@ -10,7 +10,7 @@ import math
 
 import cython
 import numpy as np
-from cython.cimports.libc.math import acos, atan2, cos, fabs, sin, sqrt
+from cython.cimports.libc.math import atan2, cos, fabs, sin, sqrt
 
 from isometron.geometry.sight.curve import Curve  # noqa: F401 (the compiler's types)
 from isometron.geometry.tolerances import MERGE_PARAMETER, TOUCH
@@ -226,33 +226,35 @@ class BehindFaces:
     def _cut_roots(self, a, b, c, f, side):
         """Note the angles at which a + b cos + c sin is nothing; of a side those that are seen within its ends."""
         at: cython.double[::1] = self.local
-        k: cython.int
-        size: cython.double = sqrt(b * b + c * c)
-        middle: cython.double
-        half: cython.double
-        angle: cython.double
+        _k: cython.int
+        square: cython.double = b * b + c * c
+        root: cython.double
+        one: cython.double
+        two: cython.double
         w: cython.double
         u: cython.double
         v: cython.double
         x: cython.double
         y: cython.double
         part: cython.double
-        if not fabs(a) < size:
+        if not a * a < square:
             return
-        middle, half = atan2(c, b), acos(-a / size)
-        for k in range(2):
-            angle = middle + half if k == 0 else middle - half
+        root = sqrt(square - a * a)
+        for _k in range(2):
+            # Cosine and sine of the angle, by the foot of the line a + b x + c y = 0 and half its chord in the unit circle.
+            one, two = (c * root - a * b) / square, -(b * root + a * c) / square
+            root = -root
             if side >= 0:
-                w = -(at[2] + cos(angle) * at[5] + sin(angle) * at[8])
+                w = -(at[2] + one * at[5] + two * at[8])
                 if not w > 0.0:
                     continue
-                u = self.eyes[f, 0] + (at[0] + cos(angle) * at[3] + sin(angle) * at[6]) * self.eyes[f, 2] / w
-                v = self.eyes[f, 1] + (at[1] + cos(angle) * at[4] + sin(angle) * at[7]) * self.eyes[f, 2] / w
+                u = self.eyes[f, 0] + (at[0] + one * at[3] + two * at[6]) * self.eyes[f, 2] / w
+                v = self.eyes[f, 1] + (at[1] + one * at[4] + two * at[7]) * self.eyes[f, 2] / w
                 x, y = self.sides[side, 2] - self.sides[side, 0], self.sides[side, 3] - self.sides[side, 1]
                 part = ((u - self.sides[side, 0]) * x + (v - self.sides[side, 1]) * y) / (x * x + y * y)
                 if not -_MERGE <= part <= 1.0 + _MERGE:
                     continue
-            self.curve.cut_angle(angle)
+            self.curve.cut_angle(atan2(two, one))
 
     def _holds(self, f, u, v):
         """Tell whether a place on its plane lies inside face f."""

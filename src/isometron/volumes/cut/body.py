@@ -7,12 +7,14 @@ from functools import lru_cache
 
 import numpy as np
 
-from isometron.geometry.bodies import stacked
+from isometron.geometry.bodies import ConvexBodies, stacked
+from isometron.geometry.faces.convex import are_convex, as_convex_body
 from isometron.geometry.faces.corners import OutlineError
 from isometron.geometry.faces.cutting import VIEW_AXES, CutFaces, TooMuchWork, cut_body, rectangle
-from isometron.geometry.faces.flat import FlatFaces, faces_of
+from isometron.geometry.faces.flat import FlatFaces, faces_of, no_faces
 from isometron.geometry.frames import Floats, Ints
-from isometron.geometry.outlines import Outline
+from isometron.geometry.outlines import Outline, convex_pieces, flattened
+from isometron.geometry.prisms import prisms
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.box import box_corners
 from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile, ViewName, profile_outline, view_size
@@ -75,7 +77,7 @@ def _outlines(size: tuple[float, float, float], profiles: Profiles) -> tuple[lis
 
 
 def cut_solids(volumes: Sequence[Volume]) -> Solids:
-    """Return one cut body: its straight edges, tangent ones as construction, and the faces that hide."""
+    """Return one cut body: its straight edges, tangent ones as construction, and the faces, or the convex body, that hide."""
     (volume,) = volumes
     assert isinstance(volume, CutBody)
     bounds, rotations = box_corners(volumes)
@@ -83,17 +85,36 @@ def cut_solids(volumes: Sequence[Volume]) -> Solids:
     ends, tangent = cut.edges
     corner, rotation = bounds[0, 0], rotations[0]
     places, edges = _shared(ends)
+    quick = _quick(volume.size, (volume.side, volume.plan, volume.front))
+    if quick is not None:
+        faces = no_faces()
+    bodies = stacked([]) if quick is None else quick.placed(rotation, corner)
     return Solids(
         vertices=np.concatenate([bounds[0], places @ rotation.T + corner])[None],
         edges=edges + 8,
         edge_axes=_axes(ends),
         soft=tangent,
         rotations=rotations,
-        bodies=stacked([]),
-        body_row=np.zeros(0, dtype=np.intp),
+        bodies=bodies,
+        body_row=np.zeros(len(bodies), dtype=np.intp),
         faces=faces.placed(rotation, corner),
         face_row=np.zeros(len(faces), dtype=np.intp),
     )
+
+
+@lru_cache(maxsize=256)
+def _quick(size: tuple[float, float, float], profiles: Profiles) -> ConvexBodies | None:
+    """Return the body as convex pieces, which hide quicker, where one view cuts it or it has neither rounds nor hollows."""
+    outlines = used_outlines(size, profiles)
+    if are_convex(outlines):
+        return as_convex_body(_cut(size, profiles)[0])
+    cutting = [number for number, profile in enumerate(profiles) if profile is not None]
+    if len(cutting) != 1:
+        return None
+    axes = VIEW_AXES[cutting[0]]
+    plane, way = np.eye(3)[list(axes)], np.eye(3)[3 - sum(axes)]
+    pieces = convex_pieces(flattened(outlines[cutting[0]]))
+    return prisms([piece @ plane for piece in pieces], size[3 - sum(axes)] * way)
 
 
 _GRAIN = 1e-5
@@ -163,4 +184,5 @@ def cut_rounds(volume: CutBody, row: int) -> RoundParts:
     round_ = cut.rounds[cut.sheets[:, 0].astype(np.intp)]
     sheets = np.hstack([round_, cut.sheets[:, 1:]])
     bent = RoundParts(sheets=sheets, sheet_owner=np.full(len(sheets), row))
-    return RoundParts.joined([drawn, bent]).placed(rotation, corner)
+    seams = RoundParts.stroked(row, list(cut.seams))
+    return RoundParts.joined([drawn, bent, seams]).placed(rotation, corner)

@@ -6,11 +6,10 @@ from functools import lru_cache
 from itertools import product
 
 import numpy as np
-from numpy.typing import NDArray
 
 from isometron.geometry.bodies import ConvexBodies, stacked
-from isometron.geometry.faces.cutting import CutFaces, cut_body
-from isometron.geometry.frames import Floats
+from isometron.geometry.faces.convex import as_convex_body
+from isometron.geometry.faces.cutting import cut_body
 from isometron.geometry.outlines import Outline, convex_pieces, flattened
 from isometron.geometry.tolerances import SAME_PLACE
 from isometron.volumes.box import box_corners
@@ -44,25 +43,5 @@ def at_rest(size: tuple[float, float, float], profiles: Profiles) -> ConvexBodie
     for one in product(*views):
         cut = cut_body(*(Outline(piece, {}) for piece in one))
         if cut.volume > SAME_PLACE * min(size) ** 2:
-            found.append(_convex(cut))
+            found.append(as_convex_body(cut))
     return stacked(found)
-
-
-def _convex(cut: CutFaces) -> ConvexBodies:
-    """Return a cut body without hollows as a convex one."""
-    rows = np.flatnonzero(np.bincount(cut.face, minlength=len(cut.bend)))
-    number = np.full(len(cut.bend), -1)
-    number[rows] = np.arange(len(rows))
-    edges = cut.once[cut.beyond[cut.once] >= 0]
-    edges = edges[number[cut.beyond[edges]] >= 0]
-    flat: Floats = cut.ends[edges].reshape(-1, 3)
-    _, first, inverse = np.unique(np.round(flat, 5), axis=0, return_index=True, return_inverse=True)
-    faces = np.column_stack([number[cut.face[edges]], number[cut.beyond[edges]]])
-    return ConvexBodies(
-        flat[first][None], cut.normal[rows][None], cut.offset[rows][None],
-        _short(inverse.reshape(1, -1, 2)), _short(faces[None]),
-    )  # fmt: skip
-
-
-def _short(numbers: NDArray[np.intp]) -> NDArray[np.int16]:
-    return np.ascontiguousarray(numbers, dtype=np.int16)
