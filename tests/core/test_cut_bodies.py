@@ -29,11 +29,15 @@ from isometron.document.profiles import (
 from isometron.document.shaping import SHAPES, make_shape
 from isometron.solve.drawing import solve
 from isometron.starters.catalogue import lay_starter
-from isometron.volumes.box import Box
+from isometron.tools.base import find_base
+from isometron.tools.pencil import ToolContext
+from isometron.tools.pulls import Pull, pulled_box
+from isometron.volumes.box import Box, box_corners
 from isometron.volumes.cut.body import cut_at_rest, uncut_because
 from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile, ProfileCorner, view_size
 from isometron.volumes.face_marks import DivideMark, RingMark
 from isometron.volumes.face_names import face_names
+from isometron.volumes.face_plane import plane_of_face
 from isometron.volumes.kinds import own_faces
 from isometron.volumes.mark_parts import mark_edges, mark_rounds
 from tests.strategies import cut_bodies
@@ -317,3 +321,35 @@ def test_adding_a_volume_again_does_not_change_a_cut_body():
     made = lay_starter(new_document(), "tall-van").document
     more = add_volume(made, Box(id="box", name="Box", corner=(9000.0, 0.0, 0.0), size=(10.0, 10.0, 10.0))).document
     assert more.volumes[:-1] == made.volumes
+
+
+@pytest.mark.parametrize("upright", [False, True])
+@pytest.mark.parametrize("shape", ["cabin, sides leaning in", "hipped roof", "gable with overhang"])
+def test_a_block_begun_on_a_leaning_face_stands_square_to_it_or_upright(shape, upright):
+    made = make_shape(new_document_with(Box(**PLACE | {"corner": (-450.0, -300.0, 0.0)})), ["v"], shape).document
+    drawing, stood = solve(made), 0
+    for face in own_faces(made.volume("v")).values():
+        if abs(face.outward).max() > 1.0 - 1e-6:
+            continue
+        place = plane_of_face(face).middle
+        u, v = made.eye.project(place)[0][0]
+        base = find_base(drawing, float(u), float(v), 0.3, 0.1, upright=upright)
+        if base is None or base.host is None or abs((base.place - place) @ face.outward) > 1e-6:
+            continue  # it does not look at the eye
+        stood += 1
+        assert base.upright == upright and base.leaning in base.words
+        across = base.rotation[:, base.normal] * base.outward
+        assert across == pytest.approx(face.outward) if not upright else abs(across).max() == pytest.approx(1.0)
+        context = ToolContext(drawing, 0.3)
+        pulls = [Pull(k, 60.0) for k in range(3) if k != base.normal] + [Pull(base.normal, base.outward * 40.0)]
+        block = add_volume(made, pulled_box(context, base, pulls)).document.volumes[-1]
+        corners = box_corners([block])[0][0]
+        heights = (corners - face.corner) @ face.outward
+        if not upright:
+            assert sorted(np.round(heights, 6)) == [0.0] * 4 + [40.0] * 4, "it lies on the face with a whole side"
+        assert block.joined.to == "v"
+    assert stood
+
+
+def new_document_with(*volumes):
+    return msgspec.structs.replace(new_document(away=5000.0, eye_height=1800.0, turn_deg=30.0), volumes=volumes)

@@ -96,7 +96,7 @@ def low_car(w: float) -> Parts:
         ]
     )
     plan = CutProfile.through(
-        [_corner(0.0, 0.5), _corner(0.0, 0.07, round=0.12 * w), _corner(0.14, 0.0), _corner(0.7, 0.0),
+        [_corner(0.0, 0.5), _corner(0.0, 0.07, round=0.12 * w), _corner(0.1, 0.0), _corner(0.88, 0.0),
          _corner(1.0, 0.13, chamfer=0.14 * w), _corner(1.0, 0.5)],
         alike=True,
     )  # fmt: skip
@@ -147,7 +147,7 @@ def tall_van(w: float) -> Parts:
         ]
     )
     plan = CutProfile.through(
-        [_corner(0.0, 0.5), _corner(0.0, 0.0, round=0.1 * w), _corner(0.82, 0.0), _corner(1.0, 0.09, chamfer=0.12 * w),
+        [_corner(0.0, 0.5), _corner(0.0, 0.0, round=0.1 * w), _corner(0.9, 0.0), _corner(1.0, 0.09, chamfer=0.12 * w),
          _corner(1.0, 0.5)],
         alike=True,
     )  # fmt: skip

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import HAIR
 from isometron.solve.drawing import Drawing
-from isometron.solve.pick import FaceHit, corner_face, nearest_corner, pick_face
+from isometron.solve.pick import FaceHit, corner_face, face_of_hit, nearest_corner, pick_face
 from isometron.tools.pulling import on_plane, round_step, rounded
+from isometron.volumes.copies import angles_of
+from isometron.volumes.face_names import face_name
+from isometron.volumes.face_plane import BodyFace
+from isometron.volumes.kinds import own_faces
 from isometron.volumes.volume import Volume
 from isometron.wording import tr
 
@@ -24,7 +28,8 @@ _FARTHEST = 200_000.0
 class Base:
     """A start place (3,), own directions in the columns of ``rotation``, the pull-off direction and its sense.
 
-    host : the volume stood on, or None for the ground; angles : yaw, pitch, roll in degrees of ``rotation``.
+    host : the volume stood on, or None for the ground; angles : yaw, pitch, roll in degrees of ``rotation``; leaning : what the
+    face is called where it leans, else empty; upright : whether what is begun there stands upright all the same.
     """
 
     place: Floats
@@ -33,19 +38,54 @@ class Base:
     normal: int
     outward: float
     host: Volume | None
+    leaning: str = ""
+    upright: bool = False
 
     @property
     def words(self) -> str:
         """Where this is, for the prompt."""
-        return tr("on the ground") if self.host is None else tr("on {name}", name=self.host.name)
+        if self.host is None:
+            return tr("on the ground")
+        if not self.leaning:
+            return tr("on {name}", name=self.host.name)
+        if self.upright:
+            return tr("upright on the {face} of {name}", face=self.leaning, name=self.host.name)
+        return tr("square to the {face} of {name} · Shift: upright", face=self.leaning, name=self.host.name)
 
 
-def find_base(drawing: Drawing, u: float, v: float, grain: float, reach: float) -> Base | None:
-    """Return the base under the paper point, snapped to the host's corners, or rounded along its directions."""
+def find_base(
+    drawing: Drawing, u: float, v: float, grain: float, reach: float, *, upright: bool = False
+) -> Base | None:
+    """Return the base under the paper point, snapped to the host's corners, or rounded along its directions.
+
+    On a leaning face it is square to that face, or stands along the host's own directions when ``upright``.
+    """
     hit, corner = pick_face(drawing, u, v), corner_face(drawing, u, v, reach)
     if corner is not None and (hit is None or (hit.owner != corner.owner and _nearer(drawing, corner, hit))):
         hit = corner
-    return _ground(drawing, u, v, grain) if hit is None else _on_face(drawing, hit, u, v, grain, reach)
+    if hit is None:
+        return _ground(drawing, u, v, grain)
+    base = _on_face(drawing, hit, u, v, grain, reach)
+    slope = face_of_hit(drawing, hit)
+    if base.host is None or not isinstance(slope, str) or not _leans(hit, base):
+        return base
+    name = face_name(base.host, slope)
+    if upright:
+        return replace(base, leaning=name, upright=True)
+    return _square_to(base, own_faces(base.host)[slope], hit, name)
+
+
+def _leans(hit: FaceHit, base: Base) -> bool:
+    return abs(float(hit.normal @ base.rotation[:, base.normal])) < 1.0 - HAIR
+
+
+def _square_to(base: Base, face: BodyFace, hit: FaceHit, name: str) -> Base:
+    """Return the base turned so that its third direction is the face's way outward, and its first runs level along it."""
+    x = face.x if float(np.cross(face.x, face.y) @ hit.normal) > 0.0 else -face.x
+    rotation = np.column_stack([x, face.y, hit.normal])
+    off = float((base.place - hit.place) @ hit.normal)
+    place = base.place - off * hit.normal
+    return Base(place, rotation, angles_of(rotation), 2, 1.0, base.host, name)
 
 
 def _nearer(drawing: Drawing, one: FaceHit, other: FaceHit) -> bool:

@@ -131,7 +131,9 @@ def strokes_from_base(
 def start_on_base(context: ToolContext, pencil: Pencil, prompt: str) -> Generator[Preview, Pencil, Base]:
     """Wait for a press on the ground or on a face; what lies under the pencil is said, with guides along its directions."""
     while True:
-        base = find_base(context.drawing, pencil.u, pencil.v, context.grain, _SNAP * context.grain)
+        base = find_base(
+            context.drawing, pencil.u, pencil.v, context.grain, _SNAP * context.grain, upright=pencil.straight
+        )
         if pencil.act is Act.PRESS and base is not None:
             return base
         if pencil.act is Act.BACK:
