@@ -201,4 +201,8 @@ def test_one_volume_a_line():
     lines = CART.decode().splitlines()
     for volume in demo("tea-cart").volumes:
         assert sum(f'"id":"{volume.id}"' in line for line in lines) == 1
-    assert msgspec.json.decode(CART)["version"] == 1
+    assert msgspec.json.decode(CART)["version"] == 2, "it has a cut body"
+    assert msgspec.json.decode(encode_document(demo("ember-lantern")))["version"] == 2, "and an arch"
+    assert msgspec.json.decode(encode_document(demo("three-rows")))["version"] == 1, (
+        "boxes alone are read by older programs too"
+    )

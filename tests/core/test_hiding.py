@@ -68,8 +68,8 @@ def disagreements(eye, scene, curves, parts, rows):
         maybe = behind_bodies(bodies, asked, eye.place, points, 1e-9 * size)
         maybe |= behind_frusta(frusta, round_, eye.place, points, 1e-7)
         mistaken = (surely & ~told) | (told & ~maybe)
-        # Rings behind round pieces are sampled: a gap of less than a hundredth of a ring may be passed over.
-        wrong += int((mistaken[1:] & mistaken[:-1]).sum() if curves.ring else mistaken.sum())
+        # Rings behind round pieces are sampled: a gap of a hundredth of a ring may be passed over.
+        wrong += int((mistaken[2:] & mistaken[1:-1] & mistaken[:-2]).sum() if curves.ring else mistaken.sum())
     return wrong
 
 

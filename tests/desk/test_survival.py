@@ -234,7 +234,9 @@ def test_it_starts_with_recovery_files_that_cannot_be_read(home, kind):
     if kind == "cut":
         file.write_bytes(file.read_bytes()[:300])
     elif kind == "newer":
-        file.write_bytes(file.read_bytes().replace(b'"version": 1', b'"version": 99'))
+        file.write_bytes(
+            file.read_bytes().replace(b'"version": 2', b'"version": 99').replace(b'"version": 1', b'"version": 99')
+        )
     elif kind == "pipe":
         file.unlink()
         os.mkfifo(file)

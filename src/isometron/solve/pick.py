@@ -111,7 +111,7 @@ def _of_pieces(drawing: Drawing, u: float, v: float, through: Bools) -> list[Fac
     ray = eye.ray(u, v)
     slope = bodies.normals @ ray
     height = bodies.offsets - bodies.normals @ eye.place
-    with np.errstate(divide="ignore", invalid="ignore"):
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
         cross = height / slope
     enter = np.where(slope < 0.0, cross, -np.inf)
     leave = np.where(slope > 0.0, cross, np.inf).min(axis=1)

@@ -71,7 +71,10 @@ def find_base(
         return base
     name = face_name(base.host, slope)
     if upright:
-        return replace(base, leaning=name, upright=True)
+        # Rounded along the host's own directions it would stand off the face: along the one it is pulled in it is put back.
+        way = base.rotation[:, base.normal]
+        off = float((base.place - hit.place) @ hit.normal) / float(way @ hit.normal)
+        return replace(base, place=base.place - off * way, leaning=name, upright=True)
     return _square_to(base, own_faces(base.host)[slope], hit, name)
 
 

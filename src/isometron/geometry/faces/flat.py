@@ -111,7 +111,7 @@ def crossed(faces: FlatFaces, place: Floats, way: Floats) -> tuple[Ints, Floats]
     frames = faces.frames
     off = place - frames[:, :3]
     slope, height = frames[:, 9:] @ way, np.einsum("fk,fk->f", frames[:, 9:], off)
-    with np.errstate(divide="ignore", invalid="ignore"):
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
         t = -height / slope
     ahead = np.isfinite(t) & (t > 0.0)
     met = off + np.where(ahead, t, 0.0)[:, None] * way
@@ -119,7 +119,7 @@ def crossed(faces: FlatFaces, place: Floats, way: Floats) -> tuple[Ints, Floats]
     own = np.repeat(np.arange(len(faces)), faces.count)
     sides = faces.sides
     spans = (sides[:, 1] > v[own]) != (sides[:, 3] > v[own])
-    with np.errstate(divide="ignore", invalid="ignore"):
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
         x = sides[:, 0] + (v[own] - sides[:, 1]) / (sides[:, 3] - sides[:, 1]) * (sides[:, 2] - sides[:, 0])
     odd = np.bincount(own[spans & (u[own] < x)], minlength=len(faces)) % 2 == 1
     rows = np.flatnonzero(odd & ahead)

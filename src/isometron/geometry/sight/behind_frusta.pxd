@@ -15,6 +15,7 @@ cdef class BehindFrusta:
     cdef Py_ssize_t maybe_count
     cdef Py_ssize_t latest
     cdef double work
+    cdef bint full
     cdef void list_one(self, Py_ssize_t r, bint lenient) noexcept nogil
     cdef void hide_all(self) noexcept nogil
     cdef void _cut_at_roots(self, Py_ssize_t m) noexcept nogil

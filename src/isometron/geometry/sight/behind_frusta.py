@@ -40,7 +40,7 @@ def _dips(before, here, after):
 class BehindFrusta:
     """frusta : (R, 15) world to local directions row by row, the eye in local coordinates, low, high, bulge; own_least : (R,)
     mm that a sight line must run inside one to be hidden from a lenient line of the same volume; box : their bounds on paper
-    (R, 4); curve : the one that is looked at. work : that may be spent on it.
+    (R, 4); curve : the one that is looked at. work : that may be spent on it; full : so many are listed that no more will be.
 
     Those that may hide it are listed, ``maybe_count`` of them: local : the curve in their coordinates, less the eye.
     """
@@ -55,8 +55,9 @@ class BehindFrusta:
         m: cython.Py_ssize_t = self.maybe_count
         i: cython.Py_ssize_t
         j: cython.Py_ssize_t
-        if self.curve.ring and m * _FEWEST_SAMPLES > self.work:
-            return  # in such a heap the nearest, which come first, hide it
+        if m * _FEWEST_SAMPLES > self.work:
+            self.full = True  # in such a heap the nearest, which come first, hide it
+            return
         for i in range(3):
             for j in range(3):
                 self.local[m, 3 * i + j] = (

@@ -18,6 +18,7 @@ from isometron.geometry.tolerances import NO_DEPTH
 __all__ = ["Sight"]
 
 _NO_DEPTH = cython.declare(cython.double, NO_DEPTH)
+_LEAST_WORK = cython.declare(cython.double, 240.0)  # of one curve, in heaps of round bodies beyond any drawing
 _MOST_WORK = cython.declare(cython.double, 2e8)  # times that frusta are asked of places on curves
 
 
@@ -90,7 +91,7 @@ class Sight:
         self.curve.ring, self.curve.begin, self.curve.sweep = ring, 0.0, 1.0
         self.curve.places, self.curve.here = np.empty((max(hull.shape[1], 3), 3)), np.zeros(9)
         # Two threads may look at once, each with a sight of its own: see `twin`.
-        self.frusta.work = max(_MOST_WORK / max(at.shape[0], 1), 1e4)
+        self.frusta.work = max(_MOST_WORK / max(at.shape[0], 1), _LEAST_WORK)
         with cython.nogil:
             for k in range(self.stamp.shape[0]):
                 self.stamp[k] = -1
@@ -111,6 +112,7 @@ class Sight:
                         for j in range(3):
                             self.curve.places[i, j] = hull[k, i, j] - eye[j]
                 self.curve.count = self.frusta.maybe_count = self.frusta.latest = 0
+                self.frusta.full = False
                 self._meet(owner[k], is_mark[k], lenient[k])
                 if self.frusta.maybe_count > 0 and not self.curve.whole():
                     self.frusta.hide_all()
@@ -164,7 +166,7 @@ class Sight:
                         break
                     if self.stamp[h] != k:
                         self._ask(h, owner, is_mark, lenient)
-                        if self.curve.whole():
+                        if self.curve.whole() or self.frusta.full:
                             return
 
     def _ask(self, h, owner, is_mark, lenient):
