@@ -172,6 +172,16 @@ def _view_of(one: int, two: int) -> int:
     return VIEW_AXES.index((min(one, two), max(one, two)))
 
 
+def _met_by(view: int) -> tuple[int, int, int, int]:
+    """Return the outlines that share a view's first and its second axis, each with the column of it."""
+    a, b = VIEW_AXES[view]
+    one, two = _view_of(a, 3 - a - b), _view_of(b, 3 - a - b)
+    return one, VIEW_AXES[one].index(a), two, VIEW_AXES[two].index(b)
+
+
+_MEETS = tuple(map(_met_by, range(3)))
+
+
 @dataclass(frozen=True)
 class CutFaces:
     """The faces of a cut body, in its own axes.
@@ -329,10 +339,7 @@ def cut_body(side: Outline, plan: Outline, front: Outline) -> CutFaces:
     for k in slanted:
         if (chords.points[k] == chords.points[chords.after[k]]).all():
             continue
-        a, b = VIEW_AXES[chords.view[k]]
-        e = 3 - a - b
-        one, two = _view_of(a, e), _view_of(b, e)
-        slabs.slanted(k, one, VIEW_AXES[one].index(a), two, VIEW_AXES[two].index(b))
+        slabs.slanted(k, *_MEETS[chords.view[k]])
     base = len(planes.bend) - len(planes.levels)
     for number, (axis, at, sign) in enumerate(planes.levels):
         b, e = _OTHERS[axis]

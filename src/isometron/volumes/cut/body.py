@@ -61,6 +61,10 @@ def _whole(size: tuple[float, float, float]) -> list[Outline]:
     return [rectangle(size[a], size[b]) for a, b in VIEW_AXES]
 
 
+_outline = lru_cache(maxsize=512)(profile_outline)
+"""Of the three outlines only one changes while a corner is pulled."""
+
+
 def _outlines(size: tuple[float, float, float], profiles: Profiles) -> tuple[list[Outline], Refused]:
     """Return the outlines, that of a profile which makes none replaced by its whole view, and why."""
     outlines: list[Outline] = _whole(size)
@@ -70,7 +74,7 @@ def _outlines(size: tuple[float, float, float], profiles: Profiles) -> tuple[lis
             continue
         try:
             a, b = VIEW_AXES[number]
-            outlines[number] = profile_outline(profile, view, (size[a], size[b]))
+            outlines[number] = _outline(profile, view, (size[a], size[b]))
         except OutlineError as error:
             refused.append((view, str(error)))
     return outlines, refused
