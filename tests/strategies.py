@@ -120,16 +120,21 @@ def _cut(shared, **profiles):
     return msgspec.structs.replace(volume, **dict.fromkeys(view for view, _ in uncut_because(volume)))
 
 
+KINDS = ("box", "leaning", "corners", "counted", "arch", "frame", "turned", "cut")
+IN_PIECES = tuple(kind for kind in KINDS if kind != "cut")
+"""Kinds whose bodies are hidden behind as convex pieces."""
+
+
 @st.composite
-def shaped(draw, number=0):
-    """A volume of any kind, with marks on it, copies and a mirror image."""
+def shaped(draw, number=0, kinds=KINDS):
+    """A volume of any kind, or of some, with marks on it, copies and a mirror image."""
     box = draw(boxes(number))
     shared = {name: getattr(box, name) for name in Box.__struct_fields__} | {
         "marks": tuple(draw(st.lists(marks, max_size=2))),
         "copies": tuple(draw(st.lists(rows, max_size=1))),
         "mirror": draw(st.sampled_from([None, None, Mirror(), Mirror(across="long")])),
     }
-    kind = draw(st.sampled_from(["box", "leaning", "corners", "counted", "arch", "frame", "turned", "cut"]))
+    kind = draw(st.sampled_from(kinds))
     if kind == "cut":
         return draw(cut_bodies(shared))
     if kind == "leaning":

@@ -22,11 +22,12 @@ from isometron.starters.catalogue import STARTERS, lay_starter
 from isometron.volumes.box import Box
 from isometron.volumes.building import build_scene
 from isometron.volumes.cut import pieces
-from isometron.volumes.cut.profiles import CutBody
+from isometron.volumes.face_marks import RingMark
 from isometron.volumes.filled import filled
+from isometron.volumes.relations import Repeat
 from isometron.volumes.turned import PROFILES, Turned
 from tests.brute_force import behind_bodies, behind_frusta
-from tests.strategies import boxes, shaped
+from tests.strategies import IN_PIECES, boxes, shaped
 
 STEPS = 150
 NEAR = 0.01
@@ -68,8 +69,8 @@ def disagreements(eye, scene, curves, parts, rows):
         maybe = behind_bodies(bodies, asked, eye.place, points, 1e-9 * size)
         maybe |= behind_frusta(frusta, round_, eye.place, points, 1e-7)
         mistaken = (surely & ~told) | (told & ~maybe)
-        # Rings behind round pieces are sampled: a gap of a hundredth of a ring may be passed over.
-        wrong += int((mistaken[2:] & mistaken[1:-1] & mistaken[:-2]).sum() if curves.ring else mistaken.sum())
+        # Rings behind round pieces are sampled: a gap of less than a hundredth of a ring may be passed over.
+        wrong += int((mistaken[1:] & mistaken[:-1]).sum() if curves.ring else mistaken.sum())
     return wrong
 
 
@@ -86,11 +87,11 @@ def all_wrong(document, most=40):
     return wrong
 
 
-IN_PIECES = [name for name in (*DEMOS, *STARTERS) if name not in ("low-car", "tall-van")]
+WITHOUT_CARS = [name for name in (*DEMOS, *STARTERS) if name not in ("low-car", "tall-van")]
 """Cars have too many hollows and rounds to be cut in convex pieces: the ray caster is asked about them."""
 
 
-@pytest.mark.parametrize("name", IN_PIECES)
+@pytest.mark.parametrize("name", WITHOUT_CARS)
 def test_demos_and_starters_hide_as_brute_force_says(name, monkeypatch):
     monkeypatch.setattr(
         pieces, "CHORDS", 96
@@ -103,12 +104,12 @@ def test_demos_and_starters_hide_as_brute_force_says(name, monkeypatch):
 
 def convex(number):
     """Volumes of convex pieces; what faces hide is asked of the caster."""
-    return shaped(number).filter(lambda volume: not isinstance(volume, CutBody))
+    return shaped(number, IN_PIECES)
 
 
 @given(st.integers(1, 5).flatmap(lambda count: st.tuples(*map(convex, range(count)))),
        st.sampled_from([(0.0, 1500.0), (40.0, 300.0), (-75.0, 2600.0)]), st.lists(st.booleans(), min_size=5, max_size=5))  # fmt: skip
-@settings(max_examples=20, deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=40, deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow])
 def test_any_volumes_hide_as_brute_force_says(volumes, stand, clear):
     base = new_document(turn_deg=stand[0], away=9000.0, eye_height=stand[1])
     volumes = tuple(msgspec.structs.replace(v, see_through=c) for v, c in zip(volumes, clear, strict=False))
@@ -215,3 +216,14 @@ def test_loops_tell_the_same_without_a_compiler():
     for one, other in marks:
         assert one.shape == other.shape and np.allclose(one, other, rtol=0.0, atol=1e-9)
     assert (pixels[0] > 0).sum() > 3000 and np.array_equal(*pixels)
+
+
+@pytest.mark.xfail(
+    strict=True, reason="of a ring behind two knobs that stand in each other a hundredth is told wrongly"
+)
+def test_rings_behind_knobs_that_stand_in_each_other():
+    knobs = RingMark(face=4, diameter=66.0, inner=(0.5,), depth=-20.0, count=2, step=(0.5, 0.5))
+    box = Box(id="v", name="V", corner=(0.0, 0.0, 0.0), size=(5.0, 5.0, 5.0), pitch_deg=90.0, marks=(knobs,),
+              copies=(Repeat(along="wide", count=2, pitch=11.0),))  # fmt: skip
+    base = new_document(turn_deg=0.0, away=9000.0, eye_height=1500.0)
+    assert all_wrong(msgspec.structs.replace(base, volumes=(box,)), 12) == 0

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 import msgspec
 from msgspec import Meta
 
-__all__ = ["Held", "Measured", "MeasuredFrom", "held_at", "other_way", "reheld", "share_of"]
+__all__ = ["Held", "Measured", "MeasuredFrom", "held_at", "other_way", "reheld"]
 
 MeasuredFrom = Literal["start", "middle", "end"]
 
@@ -46,11 +46,6 @@ def held_at(held: Held, length: float) -> float:
     if held.from_ == "start":
         return held.mm
     return length - held.mm if held.from_ == "end" else length / 2.0 + held.mm
-
-
-def share_of(held: Held, length: float) -> float:
-    """Return a held coordinate as a part of a way of ``length`` mm."""
-    return held_at(held, length) / length
 
 
 def reheld(held: Held, length: float, at: float) -> Held:
