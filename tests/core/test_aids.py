@@ -22,7 +22,8 @@ from isometron.surfaces.painters.svg import svg_text
 from isometron.view.placing import place_eye
 from isometron.view.sheet import Sheet
 from isometron.view.vanishing import vanishing
-from isometron.volumes.box import FACE_NAMES, Box
+from isometron.volumes.box import Box
+from isometron.volumes.own_sides import side_name
 
 CART = demo("tea-cart")
 
@@ -97,7 +98,7 @@ def test_the_grid_is_squares_of_the_module_on_the_ground_or_a_face():
     for nowhere in ("nobody:5", "body:9", "body"):
         lost = solve(with_show(CART, grid_module=400.0, grid_on=nowhere))
         assert len(grid_segments(lost.document, lost.picture)) == 0
-    assert FACE_NAMES[5] == "top"
+    assert side_name(CART.volumes[row], 5) == "top"
 
 
 @pytest.mark.parametrize("module", [0.5, 1e6])

@@ -22,7 +22,17 @@ from isometron.document.edits import (
 )
 from isometron.document.files import decode_document, encode_document
 from isometron.document.fresh import new_document
-from isometron.document.joining import change_hold, group, join, join_onto, mates, mirror, pull_apart, ungroup
+from isometron.document.joining import (
+    change_hold,
+    group,
+    join,
+    join_onto,
+    mates,
+    mirror,
+    pull_apart,
+    type_hold,
+    ungroup,
+)
 from isometron.document.joins import extents_in, join_words
 from isometron.document.model import DocumentError
 from isometron.document.proportion import (
@@ -198,7 +208,7 @@ def joined_document():
 def test_joined_volumes_go_along_when_the_other_moves_grows_or_turns():
     doc = joined_document()
     words = join_words(doc.volume("cabin").joined, BODY, "mm")
-    assert words == "stands on Cart, centred lengthwise, centred crosswise"
+    assert words == "stands on Cart, centred between front and rear, centred between left side and right side"
     moved = move_volumes(doc, ["body"], (100.0, 50.0, 20.0)).document
     assert moved.volume("cabin").corner == (700.0, 150.0, 720.0)
     grown = resize_volume(doc, "body", 0, 3000.0).document
@@ -234,7 +244,8 @@ def test_joining_onto_a_face_is_caught_by_middles_and_ends():
     assert [h.how for h in cabin.joined.holds] == ["after", "middle", "start"]
     assert cabin.joined.holds[2].by == -70.0, "where it is not caught it is held in whole millimetres"
     again = change_hold(doc, "cabin", 2, "end").document
-    assert again.volume("cabin").corner[2] == 100.0
+    assert again.volume("cabin").corner == cabin.corner, "held otherwise, it stays where it is"
+    assert type_hold(again, "cabin", 2, "0").document.volume("cabin").corner[2] == 100.0, "flush"
     with pytest.raises(DocumentError, match="is joined to"):
         join(doc, "body", "cabin")
     free = pull_apart(doc, ["cabin"]).document

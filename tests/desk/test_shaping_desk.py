@@ -16,6 +16,7 @@ from isometron.volumes.box import Box
 from isometron.volumes.cut.profiles import CutBody, profile_outline
 from isometron.volumes.face_marks import DivideMark
 from isometron.volumes.framed import Framed
+from isometron.volumes.holds import Measured
 
 
 def two_blocks():
@@ -123,7 +124,7 @@ def test_a_profile_is_drawn_on_the_card_with_corners_that_are_held_as_meant(hand
     )
     assert card.corner == 5
     how, far = place.corner.widgets[0], place.corner.widgets[1]
-    choose(how, "along: from the right end")
+    choose(how, "along: from the rear")
     assert corners(hand, "side")[5] == pytest.approx((800.0, 300.0)), "to hold it otherwise moves nothing"
     hand.type_into(far, "50 cm")
     assert corners(hand, "side")[5][0] == pytest.approx(1100.0)
@@ -217,10 +218,19 @@ def test_a_volume_is_carried_to_a_face_and_goes_along_from_then_on(hand):
     place = opened(hand, hand.desk.stages.body("Block").joins)
     hand.session.select(("other",))
     words = [row.words for row in place.rows._rows]
-    choose(place.rows.widgets[words.index("lengthwise")], "lengthwise: from its end")
+    before = hand.session.document.volume("other").corner
+    along = place.rows.widgets[words.index("front to rear") :]
+    choose(along[0], "front to rear: its edge inside the rear")
+    assert hand.session.document.volume("other").corner == before, "held otherwise, it stays where it is"
+    hand.type_into(along[1], "0")
     assert hand.session.document.volume("other").corner[0] == 400.0
-    hand.type_into(place.rows.widgets[words.index("lengthwise") + 1], "100")
+    hand.type_into(along[1], "one.high / 4")
     assert hand.session.document.volume("other").corner[0] == 300.0
+    assert "100 mm inside the rear" in place._said.text()
+    heard = []
+    hand.session.said.connect(lambda words, _: heard.append(words))
+    hand.key(Qt.Key.Key_F, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    assert hand.session.document.volume("other").ahead == "y0" and "start of its width" in heard[-1]
     press(place, "Pull apart")
     assert hand.session.document.volume("other").joined is None
 
@@ -366,7 +376,7 @@ def test_faces_are_parted_by_clicks_and_the_parts_catch_what_is_pulled_next(hand
     hand.type_into(stage.parts.up, "1 : 1")
     hand.board.setFocus()
     hand.hover(-100, -300, 200)
-    assert "4 x 2 on the front of One" in hand.board.in_hand.preview.notes[0].text
+    assert "4 x 2 on the left side of One" in hand.board.in_hand.preview.notes[0].text
     assert len(hand.board.in_hand.preview.live) == 4
     hand.click(-100, -300, 200)
     hand.click(-100, 0, 400)
@@ -459,11 +469,18 @@ def test_rings_and_arches_are_laid_on_faces_and_changed_in_the_list(hand):
     hand.desk.stages.open("Divide")
     marks = hand.desk.stages.body("Divide").marks
     QTest.mouseClick(marks.head, Qt.MouseButton.LeftButton)
-    assert [marks.names.itemText(k) for k in range(2)] == ["knob on the front", "arch on the front"]
-    choose(marks.names, "knob on the front")
+    assert [marks.names.itemText(k) for k in range(2)] == ["knob on the left side", "arch on the left side"]
+    choose(marks.names, "knob on the left side")
     words = [row.words for row in marks.rows._rows]
-    hand.type_into(marks.rows.widgets[words.index("across %")], "25")
+    hand.type_into(marks.rows.widgets[words.index("across")], "25 %")
     assert hand.session.document.volume("one").marks[0].at == (0.25, 0.5)
+    choose(marks.rows.widgets[words.index("across is held")], "across: its edge from the rear")
+    hand.type_into(marks.rows.widgets[words.index("across")], "0")
+    assert hand.session.document.volume("one").marks[0].at[0] == Measured(mm=0.0, from_="end", to="edge")
+    hand.session.attempt(resize_volume, "one", 0, 2000.0)
+    rim = hand.session.drawing.scene.rounds.rings[0]
+    assert np.hypot(*(rim[:2] - hand.session.document.volume("one").corner[:2])) == pytest.approx(
+        np.hypot(2000.0 - 125.0, 0.0), rel=1e-9), "flush with the rear, wherever that is"  # fmt: skip
     press(marks, "Take it off")
     assert len(hand.session.document.volume("one").marks) == 1
 

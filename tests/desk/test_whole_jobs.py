@@ -184,7 +184,7 @@ def test_an_arch_on_a_wall_and_its_repetition_along_the_face(hand):
     marks = opened(hand, hand.desk.stages.body("Divide").marks)
     before = len(hand.session.drawing.scene.rounds.rings)
     field(marks.rows, "how many").setValue(4)
-    hand.type_into(field(marks.rows, "step across %"), "22")
+    hand.type_into(field(marks.rows, "step across"), "22 %")
     (mark,) = hand.session.document.volume(wall.id).marks
     assert isinstance(mark, ArchMark) and mark.count == 4 and mark.step == (0.22, 0.0)
     assert len(hand.session.drawing.scene.rounds.rings) == 4 * before

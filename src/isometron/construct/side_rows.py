@@ -22,6 +22,7 @@ from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.box import box_corners
 from isometron.volumes.copies import copies_of
 from isometron.volumes.face_marks import DivideMark
+from isometron.volumes.mark_parts import face_plane, line_places
 from isometron.volumes.relations import Repeat
 from isometron.volumes.volume import DIRECTIONS, Volume
 from isometron.wording import tr
@@ -96,8 +97,8 @@ def _parted(document: Document, row: int) -> tuple[_Side, list[float]] | NotHere
             (m for m in side.volume.marks if isinstance(m, DivideMark) and _lies_on(m, side) and m.across), None
         )
         if mark is not None:
-            border = min(mark.border / side.true, 0.49)
-            places = [side.from_lead(border + p * (1.0 - 2 * border)) for p in mark.across]
+            across, _ = line_places(mark, face_plane(side.volume, mark.face))
+            places = [side.from_lead(place / side.true) for place in across]
             return side, sorted(places)
     usual = _side(document, row, None)
     assert not isinstance(usual, NotHere)

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import msgspec
+
 from isometron.document.eye_wishes import fit_sheet_part
 from isometron.document.model import Document
 from isometron.view.placing import place_eye, sheet_with_horizon
 from isometron.volumes.arch import Arch
+from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.turned import PROFILES, ProfileRing, Turned
 
 __all__ = ["ember_lantern"]
@@ -17,11 +20,12 @@ _KNOB, _KNOB_DEEP = 24.0, 16.0
 def ember_lantern() -> Document:
     """Return the lantern on an A4 sheet, portrait, in two-point from just above it."""
     eye = place_eye(height=520.0, away=1150.0, turn_deg=24.0, viewing_distance=560.0, about=(90.0, 90.0, 0.0))
+    parts: tuple[AnyVolume, ...] = (_body(), _cap(), *_knobs(), _handle())
     lantern = Document(
         title="Ember lantern",
         sheet=sheet_with_horizon(eye, 210.0, 297.0, horizon=268.0),
         eye=eye,
-        volumes=(_body(), _cap(), *_knobs(), _handle()),
+        volumes=tuple(msgspec.structs.replace(v, ahead="y0") for v in parts),
     )
     return fit_sheet_part(lantern, 0.94, 18.0, keep="perspective").document
 

@@ -33,7 +33,9 @@ def perch_stool() -> Document:
         eye=eye,
         module="seat",
         targets=(Target(text="back_post.high < seat.high"),),
-        volumes=(seat, _joined(post, seat), _joined(_slats(), post)),
+        volumes=tuple(
+            msgspec.structs.replace(v, ahead="y0") for v in (seat, _joined(post, seat), _joined(_slats(), post))
+        ),
     )
 
 

@@ -43,7 +43,7 @@ def _row() -> tuple[Repeat, ...]:
 
 
 def _parts() -> Parts:
-    parts = Parts()
+    parts = Parts(ahead="y0")
     bay = Arch(
         id="bay", name="Bay", corner=(0.0, 0.0, 0.0), size=(_BAY, _DEEP, _HIGH), through="wide",
         pier=240.0, crown=420.0, copies=_row(),

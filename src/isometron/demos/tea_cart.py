@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import msgspec
+
 from isometron.document.model import Document
 from isometron.view.placing import place_eye, sheet_with_horizon
 from isometron.volumes.box import Box
@@ -21,7 +23,7 @@ def tea_cart() -> Document:
         title="Tea cart",
         sheet=sheet_with_horizon(eye, 420.0, 297.0, horizon=184.0),
         eye=eye,
-        volumes=(*_bodywork(), *_posts(), *_wheels(), _lamp()),
+        volumes=tuple(msgspec.structs.replace(v, ahead="x1") for v in (*_bodywork(), *_posts(), *_wheels(), _lamp())),
     )
 
 

@@ -14,10 +14,9 @@ import numpy as np
 from isometron.document.budget import hold_to_budget
 from isometron.document.expressions import renamed, slug
 from isometron.document.follow import followed
+from isometron.document.mentions import with_mentions
 from isometron.document.model import Document, DocumentError, checked
 from isometron.geometry.frames import box_rotation
-from isometron.volumes.cut.profiles import CutBody, with_helds
-from isometron.volumes.holds import Held, Measured
 from isometron.volumes.kinds import AnyVolume
 from isometron.wording import tr
 
@@ -199,44 +198,17 @@ def _added(document: Document, volumes: Sequence[AnyVolume], name: str, *, alway
 
 def _going_along(copy: AnyVolume, ids: dict[str, str], slugs: dict[str, str], here: set[str]) -> AnyVolume:
     """Let a copy go along with the copies of what the first one goes along with, and with nothing that is not there."""
-    fields: dict[str, object] = {}
-    if copy.joined is not None:
-        to = ids.get(copy.joined.to, copy.joined.to)
-        fields["joined"] = msgspec.structs.replace(copy.joined, to=to) if to in here else None
-    if copy.mirror is not None and copy.mirror.about:
-        about = ids.get(copy.mirror.about, copy.mirror.about)
-        fields["mirror"] = msgspec.structs.replace(copy.mirror, about=about) if about in here else None
-    if copy.says:
-        said = copy.says
+
+    def text(says: str) -> str:
         for old, new in slugs.items():
-            said = tuple(msgspec.structs.replace(s, text=renamed(s.text, slugs.__contains__, old, new)) for s in said)
-        fields["says"] = said
-    fields |= _profiles_along(copy, ids, slugs, here)
-    return msgspec.structs.replace(copy, **fields) if fields else copy
+            says = renamed(says, slugs.__contains__, old, new)
+        return says
 
+    def other(volume_id: str) -> str | None:
+        new = ids.get(volume_id, volume_id)
+        return new if new in here else None
 
-def _profiles_along(copy: AnyVolume, ids: dict[str, str], slugs: dict[str, str], here: set[str]) -> dict[str, object]:
-    """Return the profiles of a copy whose corners follow the copies of what the first one's follow."""
-    if not isinstance(copy, CutBody):
-        return {}
-
-    def anew(held: Held) -> Held:
-        if not isinstance(held, Measured) or not (held.thing or held.says):
-            return held
-        thing, says = ids.get(held.thing, held.thing), held.says
-        for old, new in slugs.items():
-            says = renamed(says, slugs.__contains__, old, new) if says else says
-        return (
-            msgspec.structs.replace(held, says=says, thing=thing)
-            if thing in here or not thing
-            else Measured(from_=held.from_, mm=held.mm)
-        )
-
-    return {
-        view: with_helds(profile, anew)
-        for view, profile in (("side", copy.side), ("plan", copy.plan), ("front", copy.front))
-        if profile is not None
-    }
+    return with_mentions(copy, text, other)
 
 
 def reorder_volumes(document: Document, ids: Iterable[str], by: int) -> Edit:

@@ -17,6 +17,7 @@ from isometron.document.model import FORMAT, VERSION, Document, DocumentError, e
 from isometron.document.sizes import Sizes
 from isometron.volumes.arch import Arch
 from isometron.volumes.cut.profiles import CutBody
+from isometron.volumes.held_places import holds_mm
 from isometron.volumes.kinds import AnyVolume
 from isometron.wording import tr
 
@@ -59,17 +60,35 @@ def encode_document(document: Document) -> bytes:
 
 def least_version(document: Document) -> int:
     """Return the lowest file version that holds what a document says, so that an older program refuses it as newer."""
-    return 2 if any(map(_needs_2, document.volumes)) else 1
+    texts = [*(each.text for each in document.lengths), *(each.text for each in document.targets)]
+    return 2 if any(map(_needs_2, document.volumes)) or any(map(_names_a_place, texts)) else 1
 
 
 def _needs_2(volume: AnyVolume) -> bool:
-    return isinstance(volume, CutBody | Arch) or any(isinstance(getattr(m, "face", 0), str) for m in volume.marks)
+    if isinstance(volume, CutBody | Arch) or volume.ahead != "x0":
+        return True
+    if any(isinstance(getattr(mark, "face", 0), str) or holds_mm(mark) for mark in volume.marks):
+        return True
+    if volume.joined is not None and any(h.how == "share" or h.to == "middle" or h.says for h in volume.joined.holds):
+        return True
+    return any(_names_a_place(says.text) for says in volume.says)
+
+
+def _names_a_place(text: str) -> bool:
+    """Whether an expression asks where something is: version 1 meant another point of it."""
+    return re.search(r"\.(middle_)?[xyz](?!\w)", text, re.IGNORECASE) is not None
+
+
+_PLACE_NAMED = re.compile(rb"\.[xyz]\b", re.IGNORECASE)
+"""What may be the name of a place in an expression, of which version 1 meant another point; nothing else needs bringing up."""
 
 
 def decode_document(data: bytes, name: str = "document") -> Document:
     """Return the document in ``data``; raises `FileError` naming ``name``, the place and the remedy."""
     try:
         document: Document = _DECODER.decode(data)
+        if document.version != VERSION and _PLACE_NAMED.search(data):
+            document = _decode_with_reasons(data, name)
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
         document = _decode_with_reasons(data, name)
     if document.version != VERSION:

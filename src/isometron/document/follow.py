@@ -8,9 +8,10 @@ import msgspec
 import numpy as np
 
 from isometron.document.expressions import renamed, slug
+from isometron.document.given_places import holds_followed, places_followed
 from isometron.document.joins import joined_as_it_lies, placed_by
+from isometron.document.mentions import with_mentions
 from isometron.document.model import Document, DocumentError, checked
-from isometron.document.profile_holds import follows_others, profiles_followed
 from isometron.document.roundness import kept_round
 from isometron.document.sizes import Sizes, kept_with
 from isometron.document.units import MM_PER
@@ -18,6 +19,7 @@ from isometron.geometry.frames import half_turn
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.box import box_corners
 from isometron.volumes.copies import angles_of
+from isometron.volumes.held_places import follows_others
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
@@ -46,7 +48,8 @@ def followed(
     volumes = [_kept(old.get(volume.id), volume) for volume in volumes]
     after = _with_lasting_lengths(before, msgspec.structs.replace(after, volumes=tuple(volumes)))
     volumes = kept_round(old, _sized(after, old, lenient=_has_lost(before, after)), oblong)
-    volumes = profiles_followed(_placed(old, volumes, by_hand), after.lengths, here_before=old)
+    volumes = holds_followed(volumes, after.lengths, here_before=old)
+    volumes = places_followed(_placed(old, volumes, by_hand), after.lengths, here_before=old)
     return msgspec.structs.replace(after, volumes=tuple(volumes))
 
 
@@ -61,21 +64,16 @@ def _without_lost(before: Document, after: Document) -> list[AnyVolume]:
     """Let go of joins and mirrors of volumes that are gone, and write volumes that were renamed by their new name."""
     here = {volume.id for volume in after.volumes}
     new_names = _new_names(before, after)
+    if not new_names and all(volume.id in here for volume in before.volumes):
+        return list(after.volumes)
     known = Sizes(before.volumes, before.lengths).known
-    found = []
-    for volume in after.volumes:
-        fields: dict[str, object] = {}
-        if volume.joined is not None and volume.joined.to not in here:
-            fields["joined"] = None
-        if volume.mirror is not None and volume.mirror.about and volume.mirror.about not in here:
-            fields["mirror"] = None
-        if volume.says and new_names:
-            said = list(volume.says)
-            for old, new in new_names.items():
-                said = [msgspec.structs.replace(s, text=renamed(s.text, known, old, new)) for s in said]
-            fields["says"] = tuple(said)
-        found.append(msgspec.structs.replace(volume, **fields) if fields else volume)
-    return found
+
+    def text(says: str) -> str:
+        for old, new in new_names.items():
+            says = renamed(says, known, old, new)
+        return says
+
+    return [with_mentions(v, text, lambda other: other if other in here else None) for v in after.volumes]
 
 
 def _has_lost(before: Document, after: Document) -> bool:

@@ -8,8 +8,10 @@ import msgspec
 import numpy as np
 
 from isometron.document.edits import Edit, with_volumes
-from isometron.document.joins import extents_in, hold_for, joined_as_it_lies, placed_by
-from isometron.document.model import Document, DocumentError
+from isometron.document.joins import HeldBy, extents_in, hold_for, joined_as_it_lies, placed_by
+from isometron.document.model import Document, DocumentError, checked
+from isometron.document.typed_places import typed_length
+from isometron.document.units import format_length, format_number, parse_percent
 from isometron.geometry.frames import Floats
 from isometron.volumes.box import BOX_FACES, box_corners
 from isometron.volumes.kinds import AnyVolume
@@ -17,7 +19,19 @@ from isometron.volumes.relations import Direction, Hold, How, Join, Mirror
 from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
-__all__ = ["change_hold", "descendants", "group", "join", "join_onto", "mates", "mirror", "pull_apart", "ungroup"]
+__all__ = [
+    "change_hold",
+    "descendants",
+    "group",
+    "hold_words",
+    "join",
+    "join_onto",
+    "mates",
+    "mirror",
+    "pull_apart",
+    "type_hold",
+    "ungroup",
+]
 
 
 def _with(document: Document, changed: dict[str, AnyVolume], name: str, by_hand: Iterable[str] = ()) -> Edit:
@@ -95,19 +109,53 @@ def _caught(low: float, high: float, size: float, within: float) -> Hold:
     return msgspec.structs.replace(hold, by=float(round(hold.by)))
 
 
-def change_hold(document: Document, volume_id: str, axis: int, how: How, by: float | None = None) -> Edit:
-    """Hold a joined volume otherwise along one direction of the other one; without ``by`` flush, touching or centred."""
+def change_hold(document: Document, volume_id: str, axis: int, how: How, to: HeldBy = "edge") -> Edit:
+    """Hold a joined volume otherwise along one direction of the other one; nothing moves.
+
+    to : what of it is held from the start or the end, its near edge or its middle.
+    """
+    volume, parent = _joined(document, volume_id)
+    low, high = extents_in(volume, parent)
+    return _held(document, volume, axis, hold_for(how, low[axis], high[axis], parent.size[axis], to))
+
+
+def type_hold(document: Document, volume_id: str, axis: int, text: str) -> Edit:
+    """Set how far a joined volume is held along one direction, as it is typed: a length, an expression, or ``40 %``.
+
+    A share holds its middle; a length typed for a share holds its near edge from the start.
+    """
+    volume, _ = _joined(document, volume_id)
+    assert volume.joined is not None
+    hold, text = volume.joined.holds[axis], text.strip()
+    if text.endswith("%"):
+        return _held(document, volume, axis, Hold(how="share", share=parse_percent(text) / 100.0))
+    mm, says = typed_length(text, document)
+    start = Hold(how="start") if hold.how == "share" else hold
+    return _held(document, volume, axis, msgspec.structs.replace(start, by=mm, says=says, unit=document.unit))
+
+
+def hold_words(hold: Hold, document: Document) -> str:
+    """Return how far a joined volume is held, as it would be typed."""
+    if hold.how == "share":
+        return f"{format_number(100.0 * hold.share, 3)} %"
+    return hold.says or format_length(round(hold.by, 4), document.unit)
+
+
+def _joined(document: Document, volume_id: str) -> tuple[AnyVolume, AnyVolume]:
+    """Return a volume and the one it is joined to."""
     volume = document.volume(volume_id)
     if volume.joined is None:
         raise DocumentError(tr("{volume} is joined to nothing.", volume=volume.name))
+    return volume, document.volume(volume.joined.to)
+
+
+def _held(document: Document, volume: AnyVolume, axis: int, hold: Hold) -> Edit:
+    assert volume.joined is not None
     holds = list(volume.joined.holds)
-    holds[axis] = Hold(how=how, by=0.0 if by is None else by)
+    holds[axis] = hold
     joined = msgspec.structs.replace(volume.joined, holds=tuple(holds))
-    return _with(
-        document,
-        {volume_id: msgspec.structs.replace(volume, joined=joined)},
-        tr("change how {volume} is held", volume=volume.name),
-    )
+    changed = checked(msgspec.structs.replace(volume, joined=joined), tr("volume {name!r}", name=volume.name))
+    return _with(document, {volume.id: changed}, tr("change how {volume} is held", volume=volume.name))
 
 
 def group(document: Document, ids: Iterable[str]) -> Edit:

@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 import numpy as np
 
-from isometron.document.units import UnitName, format_length
+from isometron.document.units import UnitName, format_length, format_number
 from isometron.geometry.frames import Floats
-from isometron.volumes.box import FACE_NAMES, box_corners
+from isometron.geometry.tolerances import CLOSE
+from isometron.volumes.box import box_corners
+from isometron.volumes.own_sides import side_names
 from isometron.volumes.relations import Hold, How, Join
 from isometron.volumes.volume import Volume
 from isometron.wording import tr
 
-__all__ = ["extents_in", "hold_for", "join_words", "joined_as_it_lies", "placed_by"]
+__all__ = ["HeldBy", "extents_in", "hold_for", "join_words", "joined_as_it_lies", "placed_by"]
 
+HeldBy = Literal["edge", "middle"]
 _SAME = 0.01
 """Faces that lie within this of each other, mm, count as flush."""
 
@@ -35,27 +40,32 @@ def placed_by(child: Volume, parent: Volume, join: Join) -> tuple[float, float, 
 
 
 def _shift(hold: Hold, low: float, high: float, size: float) -> float:
+    middle = (low + high) / 2
+    if hold.how == "share":
+        return hold.share * size - middle
+    if hold.how == "middle":
+        return size / 2 + hold.by - middle
     if hold.how == "start":
-        return hold.by - low
+        return hold.by - (middle if hold.to == "middle" else low)
     if hold.how == "end":
-        return size - hold.by - high
-    if hold.how == "before":
-        return -hold.by - high
-    if hold.how == "after":
-        return size + hold.by - low
-    return size / 2 + hold.by - (low + high) / 2
+        return size - hold.by - (middle if hold.to == "middle" else high)
+    return -hold.by - high if hold.how == "before" else size + hold.by - low
 
 
-def hold_for(how: How, low: float, high: float, size: float) -> Hold:
+def hold_for(how: How, low: float, high: float, size: float, to: HeldBy = "edge") -> Hold:
     """Return the hold of one kind that leaves a volume where it is."""
+    middle = (low + high) / 2
+    if how == "share":
+        return Hold(how=how, share=round(float(middle / size), 9) + 0.0)
+    inside = to if how in ("start", "end") else "edge"
     by = {
-        "start": low,
-        "end": size - high,
+        "start": middle if to == "middle" else low,
+        "end": size - (middle if to == "middle" else high),
         "before": -high,
         "after": low - size,
-        "middle": (low + high) / 2 - size / 2,
+        "middle": middle - size / 2,
     }[how]
-    return Hold(how=how, by=round(float(by), 6) + 0.0)
+    return Hold(how=how, by=round(float(by), 6) + 0.0, to=inside)
 
 
 def joined_as_it_lies(child: Volume, parent: Volume, kept: Join | None = None) -> Join:
@@ -67,9 +77,16 @@ def joined_as_it_lies(child: Volume, parent: Volume, kept: Join | None = None) -
     low, high = extents_in(child, parent)
     holds = []
     for k, size in enumerate(parent.size):
-        how = _plainest(low[k], high[k], size) if kept is None else _still(kept.holds[k].how, low[k], high[k], size)
-        holds.append(hold_for(how, low[k], high[k], size))
+        was = None if kept is None else kept.holds[k]
+        how = _plainest(low[k], high[k], size) if was is None else _still(was.how, low[k], high[k], size)
+        holds.append(_as_it_lies(hold_for(how, low[k], high[k], size, "edge" if was is None else was.to), was))
     return Join(to=parent.id, holds=(holds[0], holds[1], holds[2]))
+
+
+def _as_it_lies(hold: Hold, was: Hold | None) -> Hold:
+    """Return the hold that was there while the volume has not moved along it: what an expression gave it still gives."""
+    same = was is not None and was.how == hold.how and abs(was.by - hold.by) <= _SAME
+    return was if was is not None and same and abs(was.share - hold.share) <= CLOSE else hold
 
 
 def _still(how: How, low: float, high: float, size: float) -> How:
@@ -85,42 +102,40 @@ def _plainest(low: float, high: float, size: float) -> How:
         return "after"
     if abs(low + high - size) <= 2 * _SAME:
         return "middle"
-    if abs(low) <= _SAME:
-        return "start"
-    return "end" if abs(size - high) <= _SAME else "start"
-
-
-_FACES = tuple(zip(FACE_NAMES[0::2], FACE_NAMES[1::2], strict=True))
-_ALONG = (tr("lengthwise"), tr("crosswise"), tr("in height"))
+    # What lies nearer to an end keeps its distance to that one: a wheel to its own end of the body.
+    return "start" if low + high <= size or abs(low) <= _SAME else "end"
 
 
 def join_words(join: Join, parent: Volume, unit: UnitName) -> str:
-    """Return a join in words, such as ``stands on Body, centred crosswise, 120 mm from the left end``."""
-    said = [_hold_words(hold, k, unit) for k, hold in enumerate(join.holds)]
-    outside = [k for k, hold in enumerate(join.holds) if hold.how in ("before", "after")]
+    """Return a join in words, such as ``stands on Body, centred between left side and right side, 120 mm inside the rear``."""
+    said = [_hold_words(hold, side_names(parent, k), unit) for k, hold in enumerate(join.holds)]
     head = tr("with {name}", name=parent.name)
-    if outside:
-        k = 2 if 2 in outside else outside[0]
-        hold, gap = join.holds[k], ""
-        if abs(hold.by) > _SAME:
-            gap = tr(" with {gap} between", gap=format_length(hold.by, unit))
-        kinds = {(2, "after"): tr("stands on {name}"), (2, "before"): tr("hangs from {name}")}
-        head = kinds.get((k, hold.how), tr("sits beside {name}")).format(name=parent.name) + gap
-        said[k] = ""
+    upright = join.holds[2]
+    if upright.how in ("before", "after"):
+        stands = upright.how == "after"
+        head = tr("stands on {name}", name=parent.name) if stands else tr("hangs from {name}", name=parent.name)
+        if abs(upright.by) > _SAME:
+            head += tr(" with {gap} between", gap=format_length(upright.by, unit))
+        said[2] = ""
     return ", ".join(part for part in (head, *said) if part)
 
 
-def _hold_words(hold: Hold, axis: int, unit: UnitName) -> str:
-    far = format_length(abs(hold.by), unit)
+def _hold_words(hold: Hold, ends: tuple[str, str], unit: UnitName) -> str:
+    far, near = format_length(abs(hold.by), unit), abs(hold.by) <= _SAME
+    if hold.how == "share":
+        share = format_number(100.0 * hold.share, 2)
+        return tr("its middle at {share} % from {start} to {end}", share=share, start=ends[0], end=ends[1])
     if hold.how == "middle":
-        return (
-            tr("centred {along}", along=_ALONG[axis])
-            if abs(hold.by) <= _SAME
-            else tr("{far} off the middle {along}", far=far, along=_ALONG[axis])
-        )
+        if near:
+            return tr("centred between {start} and {end}", start=ends[0], end=ends[1])
+        return tr("{far} off the middle towards the {face}", far=far, face=ends[hold.by > 0.0])
+    face = ends[hold.how in ("end", "after")]
     if hold.how in ("before", "after"):
-        return tr("beyond the {face}", face=_FACES[axis][hold.how == "after"])
-    face = _FACES[axis][hold.how == "end"]
-    return tr("flush with the {face}", face=face) if abs(hold.by) <= _SAME else tr(
-        "{far} from the {face}", far=far, face=face
-    )  # fmt: skip
+        return tr("against the {face}", face=face) if near else tr("{far} outside the {face}", far=far, face=face)
+    if hold.to == "middle":
+        return tr("its middle {far} inside the {face}", far=far, face=face)
+    if near:
+        return tr("flush with the {face}", face=face)
+    if hold.by < 0.0:
+        return tr("{far} beyond the {face}", far=far, face=face)
+    return tr("{far} inside the {face}", far=far, face=face)

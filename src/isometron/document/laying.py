@@ -14,8 +14,9 @@ from isometron.geometry.outlines import holds
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, RingMark
 from isometron.volumes.face_plane import BodyFace, FacePlane, plane_of_face
+from isometron.volumes.holds import Apart, reheld
 from isometron.volumes.kinds import AnyVolume, own_faces
-from isometron.volumes.mark_parts import face_plane
+from isometron.volumes.mark_parts import face_plane, mark_place, mark_reach
 from isometron.wording import tr
 
 __all__ = ["lay_on_body"]
@@ -46,8 +47,10 @@ def _laid(mark: FaceMark, volume: AnyVolume) -> FaceMark:
     if not isinstance(mark, RingMark | ArchMark | DivideMark) or isinstance(mark.face, str):
         return mark
     plane = face_plane(volume, mark.face)
-    at = (0.5, 0.5) if isinstance(mark, DivideMark) else mark.at
-    place = plane.middle + (at[0] - 0.5) * plane.x + (at[1] - 0.5) * plane.y
+    if not plane.has_area:
+        return mark
+    at = (plane.wide / 2.0, plane.high / 2.0) if isinstance(mark, DivideMark) else mark_place(mark, plane)
+    place = plane.middle + (at[0] / plane.wide - 0.5) * plane.x + (at[1] / plane.high - 0.5) * plane.y
     found = _behind(volume, plane, place)
     if found is None:
         return mark
@@ -58,11 +61,16 @@ def _laid(mark: FaceMark, volume: AnyVolume) -> FaceMark:
     x, y = own.parts_of(met)
     if not (0.0 <= x <= 1.0 and 0.0 <= y <= 1.0):
         return mark
-    scale = (plane.wide / max(own.wide, CLOSE), plane.high / max(own.high, CLOSE))
-    step = (mark.step[0] * scale[0], mark.step[1] * scale[1])
-    return msgspec.structs.replace(
-        mark, face=face.id, at=(x, 0.0 if isinstance(mark, ArchMark) and mark.at[1] == 0.0 else y), step=step
-    )
+    sizes = (own.wide, own.high)
+    foot = isinstance(mark, ArchMark) and at[1] <= HAIR
+    places = x * own.wide, 0.0 if foot else y * own.high
+    reach = [mark_reach(mark, column) for column in (0, 1)]
+    held = [reheld(*each) for each in zip(mark.at, sizes, places, reach, strict=True)]
+    step = [
+        way if isinstance(way, Apart) else way * was / max(size, CLOSE)
+        for way, was, size in zip(mark.step, (plane.wide, plane.high), sizes, strict=True)
+    ]
+    return msgspec.structs.replace(mark, face=face.id, at=tuple(held), step=tuple(step))
 
 
 def _behind(volume: AnyVolume, plane: FacePlane, place: Floats) -> tuple[BodyFace, Floats] | None:

@@ -16,7 +16,7 @@ from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.face_marks import FaceMark, PathMark
 from isometron.volumes.face_plane import BodyFace
 from isometron.volumes.kinds import AnyVolume, kind_of, own_faces
-from isometron.volumes.mark_parts import has_face, mark_edges, mark_rounds
+from isometron.volumes.mark_parts import has_face, has_place, mark_edges, mark_rounds
 from isometron.wording import tr
 
 __all__ = ["hold_on_body"]
@@ -28,6 +28,9 @@ _ALONG = np.linspace(0.02, 0.98, 13)
 
 def hold_on_body(volume: AnyVolume, new: Iterable[FaceMark]) -> None:
     """Raise `DocumentError` for marks that would lie beside the volume's body; lines of a plain view may."""
+    for mark in new:
+        if has_face(volume, mark) and not has_place(volume, mark):
+            raise DocumentError(_beyond(volume))
     if not isinstance(volume, Arch | CutBody):
         return
     plain = msgspec.structs.replace(volume, copies=(), mirror=None, marks=())
@@ -46,6 +49,10 @@ def hold_on_body(volume: AnyVolume, new: Iterable[FaceMark]) -> None:
         over = np.where(real[:, None, :], over, -np.inf).max(axis=2)
         if len(places) and float(over.min(axis=0).max()) > _OFF:
             raise DocumentError(_beside(volume))
+
+
+def _beyond(volume: AnyVolume) -> str:
+    return tr("{volume}: this would lie beyond its face. Choose a place on the face.", volume=volume.name)
 
 
 def _beside(volume: AnyVolume) -> str:

@@ -3,21 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Literal
 
 import msgspec
 
 from isometron.document.edits import Edit, change_volume, with_volumes
 from isometron.document.model import Document, DocumentError, checked
-from isometron.document.profile_holds import middle_in
-from isometron.document.sizes import Sizes
-from isometron.document.units import LengthError, format_length, format_number, parse_length, parse_percent
+from isometron.document.typed_places import HoldKind, following, held_as, typed_place
 from isometron.geometry.faces.corners import OutlineError
 from isometron.geometry.faces.cutting import VIEW_AXES
 from isometron.geometry.tolerances import HAIR
+from isometron.volumes.box import box_corners
 from isometron.volumes.cut.profiles import (
     MOST_CORNERS,
-    VIEW_WORDS,
     VIEWS,
     CutBody,
     CutProfile,
@@ -28,21 +25,20 @@ from isometron.volumes.cut.profiles import (
     profile_outline,
     view_size,
 )
-from isometron.volumes.holds import Held, Measured, held_at, reheld
+from isometron.volumes.held_places import Way
+from isometron.volumes.holds import Held, held_at, reheld
+from isometron.volumes.own_sides import view_word
 from isometron.volumes.volume import Volume
 from isometron.wording import tr
 
 __all__ = [
-    "HoldKind",
     "add_corner",
     "begin_profile",
     "both_alike",
     "change_corner",
-    "coordinate_words",
     "drop_profile",
     "follow_middle",
     "hold_corner",
-    "hold_kind",
     "move_corner",
     "places_of",
     "put_profile",
@@ -51,7 +47,6 @@ __all__ = [
     "whole_view",
 ]
 
-HoldKind = Literal["share", "start", "middle", "end"]
 _SHARED = Volume.__struct_fields__
 
 
@@ -78,19 +73,33 @@ def put_profile(document: Document, volume_id: str, view: ViewName, profile: Cut
 
 def begin_profile(document: Document, volume_id: str, view: ViewName) -> Edit:
     """Let a view cut a volume: it begins with the whole view."""
-    return put_profile(document, volume_id, view, whole_view(), tr("begin the {view} of", view=tr(VIEW_WORDS[view])))
+    return put_profile(
+        document,
+        volume_id,
+        view,
+        whole_view(),
+        tr("begin the {view} of", view=view_word(document.volume(volume_id), view)),
+    )
 
 
 def drop_profile(document: Document, volume_id: str, view: ViewName) -> Edit:
     """Let a view cut nothing any more."""
-    return put_profile(document, volume_id, view, None, tr("drop the {view} of", view=tr(VIEW_WORDS[view])))
+    return put_profile(
+        document, volume_id, view, None, tr("drop the {view} of", view=view_word(document.volume(volume_id), view))
+    )
 
 
 def _profile(document: Document, volume_id: str, view: ViewName) -> tuple[CutBody, CutProfile]:
     volume = document.volume(volume_id)
     profile = getattr(volume, view) if isinstance(volume, CutBody) else None
     if profile is None:
-        raise DocumentError(tr("{volume} has no {view} to change.", volume=volume.name, view=tr(VIEW_WORDS[view])))
+        raise DocumentError(
+            tr(
+                "{volume} has no {view} to change.",
+                volume=volume.name,
+                view=view_word(document.volume(volume_id), view),
+            )
+        )
     assert isinstance(volume, CutBody)
     return volume, profile
 
@@ -161,21 +170,12 @@ def change_corner(document: Document, volume_id: str, view: ViewName, number: in
     )  # fmt: skip
 
 
-def hold_kind(held: Held) -> HoldKind:
-    """Return how a coordinate is held: as a share, or measured from the start, the middle or the end of its way."""
-    return held.from_ if isinstance(held, Measured) else "share"
-
-
 def hold_corner(document: Document, volume_id: str, view: ViewName, number: int, column: int, how: HoldKind) -> Edit:
     """Hold a coordinate of a corner otherwise; nothing moves."""
-
-    def held(corner: ProfileCorner, size: tuple[float, float]) -> ProfileCorner:
-        at, place = list(corner.at), held_at(corner.at[column], size[column])
-        start: Held = 0.0 if how == "share" else Measured(from_=how, mm=0.0)
-        at[column] = reheld(start, size[column], place)
-        return msgspec.structs.replace(corner, at=(at[0], at[1]))
-
-    return _changed(document, volume_id, view, number, tr("hold a corner of"), held)
+    return _changed(
+        document, volume_id, view, number, tr("hold a corner of"),
+        lambda corner, size: _with(corner, column, held_as(how, corner.at[column], size[column])),
+    )  # fmt: skip
 
 
 def both_alike(document: Document, volume_id: str, view: ViewName, on: bool) -> Edit:
@@ -251,57 +251,25 @@ def _expanded(profile: CutProfile, view: ViewName, size: tuple[float, float]) ->
 
 def follow_middle(document: Document, volume_id: str, view: ViewName, number: int, column: int, thing: str) -> Edit:
     """Let a coordinate of a corner follow the middle of another volume, as far from it as it is now."""
-    if document.index_of(thing) is None or thing == volume_id:
-        raise DocumentError(tr("A corner follows the middle of another volume."))
-    axis = VIEW_AXES[VIEWS.index(view)][column]
     volume, _ = _profile(document, volume_id, view)
-    middle = middle_in(document.volume(thing), volume, axis)
+    axis = VIEW_AXES[VIEWS.index(view)][column]
+    corners, rotations = box_corners([volume])
 
-    def following(corner: ProfileCorner, size: tuple[float, float]) -> ProfileCorner:
-        at, place = list(corner.at), held_at(corner.at[column], size[column])
-        at[column] = Measured(mm=place, thing=thing, apart=place - middle)
-        return msgspec.structs.replace(corner, at=(at[0], at[1]))
+    def followed(corner: ProfileCorner, size: tuple[float, float]) -> ProfileCorner:
+        way = Way(corners[0, 0], rotations[0][:, axis], size[column])
+        return _with(corner, column, following(document, thing, volume_id, corner.at[column], way))
 
-    return _changed(document, volume_id, view, number, tr("hold a corner of"), following)
+    return _changed(document, volume_id, view, number, tr("hold a corner of"), followed)
 
 
 def type_coordinate(document: Document, volume_id: str, view: ViewName, number: int, column: int, text: str) -> Edit:
-    """Set a coordinate of a corner as it is typed: ``40 %`` for a share, a length from where it is held, or an expression.
-
-    A length typed for a share is measured from the start; of what follows another volume it is the distance from its middle.
-    """
-    text = text.strip()
-
-    def typed(corner: ProfileCorner, size: tuple[float, float]) -> ProfileCorner:
-        at, own = list(corner.at), corner.at[column]
-        if text.endswith("%"):
-            at[column] = parse_percent(text) / 100.0
-        else:
-            start = own if isinstance(own, Measured) else Measured(mm=0.0)
-            at[column] = _measured(start, text, document)
-        return msgspec.structs.replace(corner, at=(at[0], at[1]))
-
-    return _changed(document, volume_id, view, number, tr("place a corner of"), typed)
+    """Set a coordinate of a corner as it is typed, see `typed_place`."""
+    return _changed(
+        document, volume_id, view, number, tr("place a corner of"),
+        lambda corner, _: _with(corner, column, typed_place(text, corner.at[column], document)),
+    )  # fmt: skip
 
 
-def _measured(start: Measured, text: str, document: Document) -> Measured:
-    """Return a measured coordinate of a typed length or expression."""
-    try:
-        mm, says = parse_length(text, document.unit), ""
-    except LengthError:
-        mm, says = Sizes(document.volumes, document.lengths).value(text, document.unit), text
-    if start.thing:
-        apart = 0.0 if says else mm
-        return msgspec.structs.replace(
-            start, mm=start.mm - start.apart + mm, apart=apart, says=says, unit=document.unit
-        )
-    return msgspec.structs.replace(start, mm=mm, says=says, unit=document.unit)
-
-
-def coordinate_words(held: Held, document: Document) -> str:
-    """Return a held coordinate as it would be typed."""
-    if not isinstance(held, Measured):
-        return f"{format_number(100.0 * held, 3)} %"
-    if held.says:
-        return held.says
-    return format_length(round(held.apart if held.thing else held.mm, 4), document.unit)
+def _with(corner: ProfileCorner, column: int, held: Held) -> ProfileCorner:
+    at = (held, corner.at[1]) if column == 0 else (corner.at[0], held)
+    return msgspec.structs.replace(corner, at=at)

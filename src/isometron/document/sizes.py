@@ -19,7 +19,7 @@ from isometron.wording import tr
 
 __all__ = ["Sizes", "diameter_of", "kept_with"]
 
-_PLACES = ("x", "y", "z", "foot", "top")
+_PLACES = ("x", "y", "z", "middle_x", "middle_y", "middle_z", "foot", "top")
 
 
 def diameter_of(volume: AnyVolume) -> float:
@@ -108,14 +108,16 @@ class Sizes:
         if part in _PLACES:
             return self._place(volume, part)
         raise DocumentError(
-            tr("{name} has no {part!r}. Ask for long, wide, high, diameter, foot, top, x, y, z, or pitch and gap of a row.",
+            tr("{name} has no {part!r}. Ask for long, wide, high, diameter, foot, top, x, y, z, middle_x, or pitch and gap of a row.",
                name=volume.name, part=part)
         )  # fmt: skip
 
     def _place(self, volume: AnyVolume, part: str) -> float:
         corners, _ = box_corners([volume])
-        if part in "xyz":
-            return float(corners[0].mean(axis=0)["xyz".index(part)])
+        if part in "xyz":  # of its position, as the ledger shows it
+            return float(corners[0, 0]["xyz".index(part)])
+        if part.startswith("middle_"):
+            return float(corners[0].mean(axis=0)["xyz".index(part[-1])])
         heights = corners[0][:, 2]
         return float(np.min(heights) if part == "foot" else np.max(heights))
 

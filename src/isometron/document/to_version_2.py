@@ -1,4 +1,5 @@
-"""From file version 1 to 2: tapered boxes and prisms become cut bodies, arched prisms arches.
+"""From file version 1 to 2: tapered boxes and prisms become cut bodies, arched prisms arches, and ``wheel.x`` in expressions,
+which was the middle's, ``wheel.middle_x``.
 
 Marks on the leaning faces of tapered boxes lie on the faces of the cut body that are the same; all other marks keep to the
 construction faces of the bounding volume.
@@ -6,11 +7,14 @@ construction faces of the bounding volume.
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 __all__ = ["to_version_2"]
 
 Raw = dict[str, Any]
+_PLACE = re.compile(r"(?<![\w.])([^\W\d]\w*)\.([xyzXYZ])(?!\w)")
+"""The x, y or z of a named volume in an expression."""
 _VIEW = {"wide": "side", "high": "plan", "long": "front"}
 """The view whose outline was carried along each direction."""
 _ACROSS = {"wide": (0, 2), "high": (0, 1), "long": (1, 2)}
@@ -22,11 +26,27 @@ def to_version_2(raw: Raw) -> Raw:
     """Return the raw object of a version 1 file as that of a version 2 file; what is no volume is left to the audit."""
     volumes = raw.get("volumes")
     if isinstance(volumes, list):
-        raw = raw | {"volumes": [_volume(volume) if isinstance(volume, dict) else volume for volume in volumes]}
+        raw = raw | {"volumes": [_volume(_said(volume, "says")) for volume in volumes]}
+    raw = _said(_said(raw, "lengths"), "targets")
     return raw | {"version": 2}
 
 
-def _volume(volume: Raw) -> Raw:
+def _said(owner: Any, field: str) -> Any:
+    """Return an object whose texts in ``field`` name the middle of things as version 2 does."""
+    if not isinstance(owner, dict) or not isinstance(owner.get(field), list):
+        return owner
+    said = [
+        each | {"text": _PLACE.sub(r"\1.middle_\2", each["text"])}
+        if isinstance(each, dict) and isinstance(each.get("text"), str)
+        else each
+        for each in owner[field]
+    ]
+    return owner | {field: said}
+
+
+def _volume(volume: Any) -> Any:
+    if not isinstance(volume, dict):
+        return volume
     try:
         if volume.get("kind") == "tapered":
             return _tapered(volume)

@@ -19,8 +19,11 @@ from isometron.geometry.tolerances import SAME_PLACE
 from isometron.solve.picture import Picture
 from isometron.view.cone import outside_cone, stretch
 from isometron.volumes.cut.body import uncut_because
-from isometron.volumes.cut.profiles import VIEW_WORDS, CutBody
+from isometron.volumes.cut.profiles import CutBody
+from isometron.volumes.face_names import face_name
 from isometron.volumes.filled import filled
+from isometron.volumes.mark_parts import has_place
+from isometron.volumes.own_sides import view_word
 from isometron.volumes.volume import Volume
 from isometron.wording import count_words, tr
 
@@ -121,8 +124,22 @@ def _uncut(document: Document, picture: Picture) -> Iterator[Finding]:
             at = picture.paper[picture.scene.corner_rows[owner]].mean(axis=0)
             yield Finding(
                 "uncut", (volume.id,), None if np.isnan(at).any() else (float(at[0]), float(at[1])), 0.0, "mm",
-                tr("{volume}: its {view} cuts nothing. {why}", volume=volume.name, view=tr(VIEW_WORDS[view]), why=why),
+                tr("{volume}: its {view} cuts nothing. {why}", volume=volume.name, view=view_word(volume, view), why=why),
             )  # fmt: skip
+
+
+def _marks_away(document: Document, picture: Picture) -> Iterator[Finding]:
+    """Marks whose face, or place on it, an edit took away: kept, not drawn, and told until the face is back."""
+    for owner, volume in enumerate(document.volumes):
+        for number, mark in enumerate(volume.marks, 1):
+            if not has_place(volume, mark):
+                at = picture.paper[picture.scene.corner_rows[owner]].mean(axis=0)
+                yield Finding(
+                    "mark-away", (volume.id,), None if np.isnan(at).any() else (float(at[0]), float(at[1])), 0.0, "mm",
+                    tr("{volume}: mark {number}, a {mark} on the {face}, has no place on the body now and is not drawn. It comes "
+                       "back with its face; or change its place, or take it off.", volume=volume.name, number=number,
+                       mark=mark.__struct_config__.tag, face=face_name(volume, getattr(mark, "face", 0))),
+                )  # fmt: skip
 
 
 def _crosses_eye_plane(document: Document, picture: Picture) -> Iterator[Finding]:
@@ -297,6 +314,7 @@ CHECKS: tuple[Callable[[Document, Picture], Iterator[Finding]], ...] = (
     _outside_cone,
     _eye_inside,
     _uncut,
+    _marks_away,
     _crosses_eye_plane,
     _floating,
     _sharing_space,

@@ -169,6 +169,7 @@ def _volume(drawing: Drawing, owner: int) -> Values:
         "put_away": volume.put_away,
         "locked": volume.locked,
         "hangs": volume.hangs,
+        "ahead": volume.ahead,
         "corner": list(volume.corner),
         "size": list(volume.size),
         "yaw_deg": volume.yaw_deg,

@@ -38,7 +38,7 @@ def gabled_hut(m: float) -> Parts:
 
 def arched_row(m: float) -> Parts:
     """Five equal bays with arched openings and gaps between them; the module is a bay's width."""
-    parts = Parts()
+    parts = Parts(ahead="y0")
     bay = Arch(
         id="bay", name="Bay", corner=(0.0, 0.0, 0.0), size=(m, 0.45 * m, 1.15 * m), through="wide",
         pier=0.13 * m, crown=0.2 * m, copies=(Repeat(along="long", count=5, pitch=1.2 * m),),

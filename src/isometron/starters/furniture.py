@@ -18,7 +18,7 @@ __all__ = ["desk_appliance", "side_chair", "stool", "turned_bottle"]
 
 def side_chair(s: float) -> Parts:
     """A side chair with a flared back; the module is the seat's width."""
-    parts = Parts()
+    parts = Parts(ahead="y0")
     leg = 0.085 * s
     seat = Framed(
         id="seat", name="Seat", corner=(0.0, 0.0, 0.0), size=(s, 0.95 * s, 1.07 * s), leg=(leg, leg), inset=0.01 * s,
@@ -42,7 +42,7 @@ def side_chair(s: float) -> Parts:
 
 def stool(s: float) -> Parts:
     """A stool of four legs, rails and a seat; the module is the seat's width."""
-    parts = Parts()
+    parts = Parts(ahead="y0")
     leg = 0.1 * s
     frame = Framed(
         id="stool", name="Stool", corner=(0.0, 0.0, 0.0), size=(s, s, 1.25 * s), leg=(leg, leg), inset=0.05 * s,
@@ -54,7 +54,7 @@ def stool(s: float) -> Parts:
 
 def desk_appliance(w: float) -> Parts:
     """A small appliance with rounded edges, a dial and a row of buttons; the module is its width."""
-    parts = Parts()
+    parts = Parts(ahead="y0")
     body = CutBody(
         id="appliance", name="Appliance", corner=(0.0, 0.0, 0.06 * w), size=(w, 0.7 * w, 1.1 * w),
         plan=corners_cut((0.14 * w,) * 4, round_=True),
@@ -74,7 +74,7 @@ def desk_appliance(w: float) -> Parts:
 
 def turned_bottle(d: float) -> Parts:
     """A turned bottle with its stopper; the module is its diameter."""
-    parts = Parts()
+    parts = Parts(ahead="y0")
     parts.add(
         Turned(id="bottle", name="Bottle", corner=(0.0, 0.0, 0.0), size=(d, d, 3.1 * d), profile=PROFILES["bottle"])
     )

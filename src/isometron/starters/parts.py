@@ -12,26 +12,28 @@ from isometron.document.model import NamedLength
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.relations import Drives, Mirror, SizeExpression
 from isometron.volumes.turned import PROFILES, Turned
+from isometron.volumes.volume import Ahead
 
 __all__ = ["Parts", "wheel"]
 
 
 @dataclass
 class Parts:
-    """Volumes and lengths of a starter as they are added."""
+    """Volumes and lengths of a starter as they are added; ``ahead`` is the side that is the front of each."""
 
     volumes: list[AnyVolume] = field(default_factory=list)
     lengths: list[NamedLength] = field(default_factory=list)
+    ahead: Ahead = "x0"
 
     def add(self, volume: AnyVolume, to: str | None = None, **says: str) -> AnyVolume:
         """Add a volume, joined as it lies to the one with the id ``to``; ``says`` drive its sizes."""
-        fields: dict[str, Any] = {}
+        fields: dict[str, Any] = {"ahead": self.ahead}
         if to is not None:
             parent = next(v for v in self.volumes if v.id == to)
             fields["joined"] = joined_as_it_lies(volume, parent)
         if says:
             fields["says"] = tuple(SizeExpression(drives=_drives(name), text=text) for name, text in says.items())
-        made = msgspec.structs.replace(volume, **fields) if fields else volume
+        made = msgspec.structs.replace(volume, **fields)
         self.volumes.append(made)
         return made
 

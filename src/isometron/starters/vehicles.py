@@ -19,7 +19,7 @@ __all__ = ["low_car", "tall_van", "three_wheeler", "two_wheeler"]
 
 def three_wheeler(w: float) -> Parts:
     """An open cart on three wheels, with a counter and a raked canopy on four posts."""
-    parts = Parts()
+    parts = Parts(ahead="x1")
     long, wide, base = 3.6 * w, 1.75 * w, 0.5 * w
     parts.add(Box(id="platform", name="Platform", corner=(0.0, 0.0, base), size=(long, wide, 0.22 * w)))
     counter = Box(
@@ -78,7 +78,7 @@ def _arches(first: float, wheelbase: float, axle: float, w: float) -> list[Profi
 
 def low_car(w: float) -> Parts:
     """A low passenger car: a body cut by its side view, plan and front, a raked cabin with leaning sides, four wheels."""
-    parts = Parts()
+    parts = Parts(ahead="x1")
     long, wide, high, floor = 6.7 * w, 2.75 * w, 0.95 * w, 0.34 * w
     first, wheelbase = 1.28 * w, 4.05 * w
     side = CutProfile.through(
@@ -129,7 +129,7 @@ def low_car(w: float) -> Parts:
 
 def tall_van(w: float) -> Parts:
     """A tall van: one body with a raked front, cut by its side view, plan and front, over four wheels."""
-    parts = Parts()
+    parts = Parts(ahead="x1")
     long, wide, high, floor = 7.0 * w, 2.9 * w, 2.75 * w, 0.45 * w
     first, wheelbase = 1.4 * w, 4.3 * w
     side = CutProfile.through(
@@ -169,7 +169,7 @@ def tall_van(w: float) -> Parts:
 
 def two_wheeler(w: float) -> Parts:
     """The centre plane of a two-wheeler: two wheels, and the lines of fork, frame and seat on the plane between them."""
-    parts = Parts()
+    parts = Parts(ahead="x1")
     tyre = 0.14 * w
     pair = wheel(
         "wheel", "Wheel", (0.0, -tyre / 2, 0.0), w, tyre, copies=(Repeat(along="long", count=2, pitch=2.05 * w),)

@@ -23,7 +23,7 @@ from isometron.volumes.face_marks import ArchForm, ArchMark, DivideMark, FaceMar
 from isometron.volumes.face_names import face_name
 from isometron.volumes.face_plane import FacePlane
 from isometron.volumes.kinds import AnyVolume
-from isometron.volumes.mark_parts import face_plane, mark_edges, mark_rounds
+from isometron.volumes.mark_parts import face_plane, line_places, mark_edges, mark_rounds
 from isometron.wording import tr
 
 __all__ = ["DividePlan", "FaceUnder", "LayPlan", "divide_tool", "face_under", "lay_tool"]
@@ -222,8 +222,8 @@ def _caught(context: ToolContext, under: FaceUnder, wish: LayPlan) -> tuple[tupl
     within = _CATCH * context.per_step(under.plane.at(*under.at))
     own = [m for m in volume.marks if isinstance(m, DivideMark) and m.face == under.face]
     targets = (
-        {0.5, *(p for m in own for p in _inside_border(m.across, m.border, under.plane.wide))},
-        {0.5, *(p for m in own for p in _inside_border(m.up, m.border, under.plane.high))},
+        {0.5, *(p / under.plane.wide for m in own for p in line_places(m, under.plane)[0])},
+        {0.5, *(p / under.plane.high for m in own for p in line_places(m, under.plane)[1])},
     )
     if wish.kind == "arch":
         targets = (targets[0], {0.0})
@@ -237,11 +237,6 @@ def _caught(context: ToolContext, under: FaceUnder, wish: LayPlan) -> tuple[tupl
     said = tr("in the middle") if all(words) and found[0] == found[1] == 0.5 else face_name(volume, under.face)
     at = (min(max(found[0], 0.0), 1.0), min(max(found[1], 0.0), 1.0))
     return at, said
-
-
-def _inside_border(places: tuple[float, ...], border: float, size: float) -> list[float]:
-    edge = min(border / size, 0.49) if size > 0.0 else 0.0
-    return [edge + place * (1.0 - 2 * edge) for place in places]
 
 
 def _opened(

@@ -10,7 +10,6 @@ from isometron.geometry.bodies import ConvexBodies
 from isometron.geometry.frames import Floats, box_rotations
 from isometron.volumes.solids import Solids, hard
 from isometron.volumes.volume import Volume
-from isometron.wording import tr
 
 __all__ = [
     "BOX_BITS",
@@ -18,7 +17,6 @@ __all__ = [
     "BOX_EDGE_AXES",
     "BOX_FACES",
     "BOX_FACE_CORNERS",
-    "FACE_NAMES",
     "Box",
     "box_bodies",
     "box_corners",
@@ -36,9 +34,6 @@ BOX_EDGE_AXES = np.repeat(np.arange(3), 4)
 
 BOX_FACES: tuple[tuple[int, int], ...] = tuple((k, s) for k in range(3) for s in (0, 1))
 """The six faces as (own direction, 0 at the corner's side or 1 at the far side)."""
-
-FACE_NAMES = (tr("left end"), tr("right end"), tr("front"), tr("back"), tr("underside"), tr("top"))
-"""What the faces of `BOX_FACES` are called: after the volume's own directions."""
 
 BOX_FACE_CORNERS = np.array(
     [

@@ -10,9 +10,12 @@ from typing import Annotated, Literal
 import msgspec
 from msgspec import Meta
 
+from isometron.volumes.holds import Measured, Step
+
 __all__ = ["ArchForm", "ArchMark", "DivideMark", "FaceMark", "FaceRef", "PathMark", "RingMark", "TickMark"]
 
 Part = Annotated[float, Meta(ge=0.0, le=1.0, description="part of the face, 0 to 1")]
+PartOrMm = Part | Measured
 FaceNumber = Annotated[int, Meta(ge=0, le=5, description="number of the construction face in BOX_FACES")]
 FaceId = Annotated[
     str, Meta(min_length=2, max_length=60, pattern=r"^[a-z][a-z0-9./]*$", description="id of a face of the body")
@@ -27,23 +30,24 @@ class RingMark(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     """A ring on a face; with a depth a hole, or raised a button, a knob, a dial.
 
     Args:
-        at: its centre, as parts of the face; (0.5, 0.5) is where the face's diagonals cross.
+        at: its centre along the face's two middle lines, each held as a share, or in mm from an end or the middle;
+            (0.5, 0.5) is where the face's diagonals cross.
         diameter: mm; 0 for the largest that fits round the centre.
         inner: diameters of concentric rings inside it, as parts of its own.
         depth: mm that it is sunk into the face; below nothing, mm that it is raised.
         divisions: strokes round its rim, as on a dial.
-        count, step: so many of it in a row, each by parts of the face from the one before.
+        count, step: so many of it in a row, each by parts of the face, a pitch or a gap from the one before.
         start_deg, sweep_deg: the part of the ring that is drawn, from the face's first direction; 360 for all of it.
     """
 
     face: FaceRef
-    at: tuple[Part, Part] = (0.5, 0.5)
+    at: tuple[PartOrMm, PartOrMm] = (0.5, 0.5)
     diameter: Size = 0.0
     inner: Annotated[tuple[Part, ...], Meta(max_length=12)] = ()
     depth: Annotated[float, Meta(ge=-1e7, le=1e7, description="mm")] = 0.0
     divisions: Annotated[int, Meta(ge=0, le=360)] = 0
     count: Annotated[int, Meta(ge=1, le=200)] = 1
-    step: tuple[Wide, Wide] = (0.0, 0.0)
+    step: tuple[Step, Step] = (0.0, 0.0)
     start_deg: Annotated[float, Meta(ge=-360.0, le=360.0)] = 0.0
     sweep_deg: Annotated[float, Meta(gt=0.0, le=360.0)] = 360.0
 
@@ -52,22 +56,22 @@ class ArchMark(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     """An arch drawn on an upright face: its opening, and a band round it.
 
     Args:
-        at: the middle of its foot, as parts of the face.
+        at: the middle of its foot, held as a ring's centre is.
         wide, high: of the opening, mm; never more than the face has.
         band: mm of thickness drawn round the opening.
         rise: of a segmental arch, as a part of half its width.
-        count, step: so many of it in a row, each by parts of the face from the one before.
+        count, step: so many of it in a row, each by parts of the face, a pitch or a gap from the one before.
     """
 
     face: FaceRef
-    at: tuple[Part, Part] = (0.5, 0.0)
+    at: tuple[PartOrMm, PartOrMm] = (0.5, 0.0)
     wide: Size
     high: Size
     form: ArchForm = "half-round"
     band: Size = 0.0
     rise: Annotated[float, Meta(gt=0.0, le=1.0)] = 0.4
     count: Annotated[int, Meta(ge=1, le=200)] = 1
-    step: tuple[Wide, Wide] = (0.0, 0.0)
+    step: tuple[Step, Step] = (0.0, 0.0)
 
 
 class DivideMark(
@@ -76,25 +80,25 @@ class DivideMark(
     """A face parted by lines: at places along its first and its second direction, and a border.
 
     Args:
-        across, up: places of the lines, as parts of the face inside its border.
+        across, up: places of the lines along the face inside its border, each held like a ring's centre.
         border: mm all round.
         diagonals: whether the diagonals that find its middle are drawn too.
         soft: drawn as construction, not as the object's own lines.
     """
 
     face: FaceRef
-    across: Annotated[tuple[Part, ...], Meta(max_length=200)] = ()
-    up: Annotated[tuple[Part, ...], Meta(max_length=200)] = ()
+    across: Annotated[tuple[PartOrMm, ...], Meta(max_length=200)] = ()
+    up: Annotated[tuple[PartOrMm, ...], Meta(max_length=200)] = ()
     border: Size = 0.0
     diagonals: bool = False
     soft: bool = True
 
 
 class TickMark(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, tag_field="mark", tag="ticks"):
-    """An edge parted by ticks: ``edge`` is its number in BOX_EDGES, ``parts`` the places from its first corner."""
+    """An edge parted by ticks: ``edge`` is its number in BOX_EDGES, ``parts`` the places from its first corner, held."""
 
     edge: Annotated[int, Meta(ge=0, le=11)]
-    parts: Annotated[tuple[Part, ...], Meta(min_length=1, max_length=200)]
+    parts: Annotated[tuple[PartOrMm, ...], Meta(min_length=1, max_length=200)]
 
 
 class PathMark(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, tag_field="mark", tag="path"):

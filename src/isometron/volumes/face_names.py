@@ -1,4 +1,4 @@
-"""What faces are called: by where they look in their volume, numbered where there are several."""
+"""What faces are called: by where they look in their volume, from its own front, numbered where there are several."""
 
 from __future__ import annotations
 
@@ -6,28 +6,25 @@ import numpy as np
 
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import HAIR
-from isometron.volumes.box import FACE_NAMES, box_corners
+from isometron.volumes.box import box_corners
 from isometron.volumes.face_marks import FaceRef
 from isometron.volumes.kinds import own_faces
+from isometron.volumes.own_sides import Heading, heading_of, side_name
 from isometron.volumes.volume import Volume
 from isometron.wording import tr
 
 __all__ = ["face_name", "face_names"]
 
-_SLANT = (
-    tr("left slope"),
-    tr("right slope"),
-    tr("front slope"),
-    tr("rear slope"),
-    tr("underside slope"),
-    tr("top slope"),
-)
+_SLANT: dict[Heading, str] = {
+    "front": tr("front slope"), "rear": tr("rear slope"), "left side": tr("left slope"), "right side": tr("right slope"),
+    "underside": tr("underside slope"), "top": tr("top slope"),
+}  # fmt: skip
 
 
 def face_name(volume: Volume, face: FaceRef) -> str:
     """Return what a face is called; of one that is not there now, that."""
     if not isinstance(face, str):
-        return FACE_NAMES[face]
+        return side_name(volume, face)
     return face_names(volume).get(face, tr("a face that is not there now"))
 
 
@@ -41,7 +38,7 @@ def face_names(volume: Volume) -> dict[str, str]:
     for face in faces.values():
         outward = face.outward @ rotations[0]
         far = float((face.corner - np.array(volume.corner)) @ face.outward)
-        said.setdefault(_word(outward, far, volume.size), []).append((far, face.id))
+        said.setdefault(_word(volume, outward, far), []).append((far, face.id))
     names = {}
     for word, same in said.items():
         for number, (_, name) in enumerate(sorted(same), 1):
@@ -49,17 +46,18 @@ def face_names(volume: Volume) -> dict[str, str]:
     return names
 
 
-def _word(outward: Floats, far: float, size: tuple[float, float, float]) -> str:
+def _word(volume: Volume, outward: Floats, far: float) -> str:
     """Return the word for a face that looks ``outward`` (3,) in own directions, its plane ``far`` mm from the corner."""
-    axis = int(np.argmax(np.abs(outward)))
+    axis, size = int(np.argmax(np.abs(outward))), volume.size
     number = 2 * axis + int(outward[axis] > 0.0)
     if abs(float(outward[axis])) < 1.0 - HAIR:
         # Slopes that look up more than aside are roofs: they go by the side that they fall to.
         if axis == 2 and outward[2] > 0.0:
             level = int(np.argmax(np.abs(outward[:2])))
             number = 2 * level + int(outward[level] > 0.0)
-        return _SLANT[number]
+        return _SLANT[heading_of(volume, number)]
     if axis == 2 and number == 5 and far < size[2] - HAIR:
         return tr("tread")
     inner = far < size[axis] - HAIR if outward[axis] > 0.0 else far < -HAIR
-    return tr("inner {face}", face=FACE_NAMES[number]) if inner else FACE_NAMES[number]
+    name = side_name(volume, number)
+    return tr("inner {face}", face=name) if inner else name

@@ -15,7 +15,7 @@ from isometron.volumes.box import BOX_FACES, box_corners
 from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile
 from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, FaceRef, PathMark, RingMark, TickMark
 from isometron.volumes.framed import Framed
-from isometron.volumes.holds import other_way
+from isometron.volumes.holds import Apart, Held, Step, other_way
 from isometron.volumes.kinds import own_faces
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS, Volume
@@ -125,12 +125,22 @@ def _(mark: RingMark, axis: int, volume: Volume) -> FaceMark:
     )
 
 
-def _step(step: tuple[float, float], across: bool, up: bool) -> tuple[float, float]:
-    return (-step[0] if across else step[0], -step[1] if up else step[1])
+def _step(step: tuple[Step, Step], across: bool, up: bool) -> tuple[Step, Step]:
+    return (_turned_round(step[0]) if across else step[0], _turned_round(step[1]) if up else step[1])
 
 
-def _part(at: tuple[float, float], across: bool, up: bool) -> tuple[float, float]:
-    return (1.0 - at[0] if across else at[0], 1.0 - at[1] if up else at[1])
+def _turned_round(step: Step) -> Step:
+    if not isinstance(step, Apart):
+        return -step
+    return msgspec.structs.replace(step, mm=-step.mm, says=f"-({step.says})" if step.says else "")
+
+
+def _part(at: tuple[Held, Held], across: bool, up: bool) -> tuple[Held, Held]:
+    return (other_way(at[0]) if across else at[0], other_way(at[1]) if up else at[1])
+
+
+def _lines(places: tuple[Held, ...]) -> tuple[Held, ...]:
+    return tuple(map(other_way, reversed(places)))
 
 
 def _face(face: FaceRef, axis: int) -> FaceRef:
@@ -153,8 +163,8 @@ def _(mark: DivideMark, axis: int, volume: Volume) -> FaceMark:
     return msgspec.structs.replace(
         mark,
         face=_face(mark.face, axis),
-        across=tuple(1.0 - part for part in reversed(mark.across)) if across else mark.across,
-        up=tuple(1.0 - part for part in reversed(mark.up)) if up else mark.up,
+        across=_lines(mark.across) if across else mark.across,
+        up=_lines(mark.up) if up else mark.up,
     )
 
 
@@ -162,7 +172,7 @@ def _(mark: DivideMark, axis: int, volume: Volume) -> FaceMark:
 def _(mark: TickMark, axis: int, volume: Volume) -> FaceMark:
     own, place = divmod(mark.edge, 4)
     if own == axis:
-        return msgspec.structs.replace(mark, parts=tuple(1.0 - part for part in reversed(mark.parts)))
+        return msgspec.structs.replace(mark, parts=_lines(mark.parts))
     first, second = (k for k in range(3) if k != own)
     bit = 1 if axis == first else 2
     assert axis in (first, second)

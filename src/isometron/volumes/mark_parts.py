@@ -19,12 +19,24 @@ from isometron.volumes.arch import Arch, outline_of, plane_axes
 from isometron.volumes.box import BOX_EDGES, BOX_FACES, box_corners
 from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, FaceRef, PathMark, RingMark, TickMark
 from isometron.volumes.face_plane import FacePlane, plane_of_face
+from isometron.volumes.holds import Measured, Reach, held_at, step_mm
 from isometron.volumes.kinds import NoFace, own_corners, own_faces
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.volume import DIRECTIONS, Volume
 from isometron.wording import tr
 
-__all__ = ["MarkEdges", "face_plane", "has_face", "mark_edges", "mark_rounds", "ring_place"]
+__all__ = [
+    "MarkEdges",
+    "face_plane",
+    "has_face",
+    "has_place",
+    "line_places",
+    "mark_edges",
+    "mark_place",
+    "mark_reach",
+    "mark_rounds",
+    "ring_place",
+]
 
 _TICK, _CROSS = 0.06, 0.02
 """Half a tick, as a part of the neighbouring edge; half a small cross, as a part of the volume."""
@@ -77,20 +89,67 @@ class MarkEdges:
 Stroke = tuple[Floats, Floats, int, bool]
 
 
+def mark_reach(mark: RingMark | ArchMark, column: int) -> Reach:
+    """Return how far a ring or an arch reaches from its place along a face's first (0) or second direction, mm.
+
+    A ring that is as large as fits has no edges of its own to be held by.
+    """
+    if isinstance(mark, RingMark):
+        return mark.diameter / 2.0, mark.diameter / 2.0
+    return (mark.wide / 2.0, mark.wide / 2.0) if column == 0 else (0.0, mark.high)
+
+
+def _places(mark: RingMark | ArchMark, plane: FacePlane) -> Iterator[tuple[float, float]]:
+    """Yield the places of a ring or an arch, and of those in its row, mm from the lower left of the face's middle lines."""
+    sizes = plane.wide, plane.high
+    reaches = mark_reach(mark, 0), mark_reach(mark, 1)
+    at = [held_at(*each) for each in zip(mark.at, sizes, reaches, strict=True)]
+    step = [step_mm(*each) for each in zip(mark.step, sizes, reaches, strict=True)]
+    for k in range(mark.count):
+        yield at[0] + k * step[0], at[1] + k * step[1]
+
+
+def mark_place(mark: RingMark | ArchMark, plane: FacePlane) -> tuple[float, float]:
+    """Return the place of a ring's centre or of an arch's foot, mm from the lower left of the face's middle lines."""
+    return next(_places(mark, plane))
+
+
+def line_places(mark: DivideMark, plane: FacePlane) -> tuple[list[float], list[float]]:
+    """Return where the lines of a division lie across and up its face, mm from its lower left."""
+    found = []
+    for places, size in ((mark.across, plane.wide), (mark.up, plane.high)):
+        border = min(mark.border, 0.49 * size)
+        found.append([border + held_at(held, size - 2.0 * border) for held in places])
+    return found[0], found[1]
+
+
+def _lies_on(place: tuple[float, float], plane: FacePlane) -> bool:
+    """Whether a place, mm, is one of the face's middle lines' lengths."""
+    return all(-CLOSE <= mm / size <= 1.0 + CLOSE for mm, size in zip(place, (plane.wide, plane.high), strict=True))
+
+
+def has_place(volume: Volume, mark: FaceMark) -> bool:
+    """Whether a mark's place is on its face as that is now; one beyond it is kept until the face reaches it again."""
+    if not isinstance(mark, RingMark | ArchMark) or not has_face(volume, mark):
+        return has_face(volume, mark)
+    plane = face_plane(volume, mark.face)
+    return not plane.has_area or _lies_on(mark_place(mark, plane), plane)
+
+
 def _each(volume: Volume) -> Iterator[FaceMark]:
     """Yield a volume's marks, those that stand in a row one by one as long as they lie on their face."""
     for mark in volume.marks:
         if not has_face(volume, mark):
             continue
-        if isinstance(mark, RingMark | ArchMark) and not face_plane(volume, mark.face).has_area:
-            continue  # a ridge: there is no room for anything round
-        if not isinstance(mark, RingMark | ArchMark) or mark.count == 1:
+        if not isinstance(mark, RingMark | ArchMark):
             yield mark
             continue
-        for k in range(mark.count):
-            at = (mark.at[0] + k * mark.step[0], mark.at[1] + k * mark.step[1])
-            if all(-CLOSE <= part <= 1.0 + CLOSE for part in at):
-                yield msgspec.structs.replace(mark, at=at, count=1)
+        plane = face_plane(volume, mark.face)
+        if not plane.has_area:
+            continue  # a ridge: there is no room for anything round
+        for x, y in _places(mark, plane):
+            if _lies_on((x, y), plane):
+                yield msgspec.structs.replace(mark, at=(Measured(mm=x), Measured(mm=y)), count=1)
 
 
 def mark_edges(volume: Volume) -> MarkEdges:
@@ -150,13 +209,21 @@ def _divisions(mark: DivideMark, plane: FacePlane) -> Iterator[Stroke]:
         ring = [at(0, 0), at(1, 0), at(1, 1), at(0, 1)]
         for k in range(4):
             yield ring[k], ring[(k + 1) % 4], a if k % 2 == 0 else b, mark.soft
-    for part in mark.across:
-        yield at(part, 0.0), at(part, 1.0), b, mark.soft
-    for part in mark.up:
-        yield at(0.0, part), at(1.0, part), a, mark.soft
+    for held in mark.across:
+        if 0.0 <= (part := _part(held, plane.wide, bx)) <= 1.0:
+            yield at(part, 0.0), at(part, 1.0), b, mark.soft
+    for held in mark.up:
+        if 0.0 <= (part := _part(held, plane.high, by)) <= 1.0:
+            yield at(0.0, part), at(1.0, part), a, mark.soft
     if mark.diagonals:
         yield at(0.0, 0.0), at(1.0, 1.0), -1, True
         yield at(0.0, 1.0), at(1.0, 0.0), -1, True
+
+
+def _part(held: float | Measured, length: float, border: float = 0.0) -> float:
+    """Return the place of a line as a part of a way of ``length`` mm, from which both ends lose ``border``, a part of it."""
+    inside = length * (1.0 - 2.0 * border)
+    return held_at(held, inside) / inside if inside > 0.0 else 0.5
 
 
 @_strokes.register
@@ -165,8 +232,11 @@ def _(mark: TickMark, volume: Volume) -> Iterator[Stroke]:
     start, end = (int(v) for v in BOX_EDGES[mark.edge])
     axis = (start ^ end).bit_length() - 1
     others = [k for k in range(3) if k != axis]
-    for part in mark.parts:
-        place = corners[start] + part * (corners[end] - corners[start])
+    way = corners[end] - corners[start]
+    for held in mark.parts:
+        if not 0.0 <= (part := _part(held, float(np.sqrt(way @ way)))) <= 1.0:
+            continue
+        place = corners[start] + part * way
         for k in others:
             inward = [corners[v ^ 1 << k] for v in (start, end)]
             other = inward[0] + part * (inward[1] - inward[0])
@@ -204,15 +274,10 @@ def _(mark: PathMark, volume: Volume) -> Iterator[Stroke]:
 def _(mark: ArchMark, volume: Volume) -> Iterator[Stroke]:
     plane, paths = _arch(mark, volume)
     for points, _ in paths:
-        foot = float(_arch_foot(mark, plane)[1])
+        foot = mark_place(mark, plane)[1]
         for x, y in (points[0], points[-1]):
             if y > foot:
                 yield _on_plane(plane, x, foot), _on_plane(plane, x, y), plane.axes[1], False
-
-
-def _arch_foot(mark: ArchMark, plane: FacePlane) -> tuple[float, float]:
-    """Return the middle of an arch's foot, mm from the face's lower left."""
-    return mark.at[0] * plane.wide, mark.at[1] * plane.high
 
 
 def _on_plane(plane: FacePlane, x: float, y: float) -> Floats:
@@ -225,7 +290,7 @@ def _on_plane(plane: FacePlane, x: float, y: float) -> Floats:
 
 def _arch(mark: ArchMark, volume: Volume) -> tuple[FacePlane, list[tuple[list[tuple[float, float]], list]]]:  # type: ignore[type-arg]
     plane = face_plane(volume, mark.face)
-    middle, foot = _arch_foot(mark, plane)
+    middle, foot = mark_place(mark, plane)
     found = []
     for extra in (0.0, mark.band) if mark.band > 0.0 else (0.0,):
         wide = min(mark.wide + 2 * extra, 2 * min(middle, plane.wide - middle))
@@ -252,7 +317,7 @@ def _round(mark: FaceMark, volume: Volume, row: int) -> RoundParts:
 def _(mark: ArchMark, volume: Volume, row: int) -> RoundParts:
     plane, paths = _arch(mark, volume)
     x, y = plane.x / plane.wide, plane.y / plane.high
-    foot = _arch_foot(mark, plane)[1]
+    foot = mark_place(mark, plane)[1]
     rings, spans = [], []
     for _, bends in paths:
         for bend in bends:
@@ -266,11 +331,11 @@ def _(mark: ArchMark, volume: Volume, row: int) -> RoundParts:
 def ring_place(mark: RingMark, volume: Volume) -> tuple[FacePlane, Floats, float]:
     """Return the face of a ring, its centre (3,), and its radius in mm: the largest that fits when it has no own."""
     plane = face_plane(volume, mark.face)
-    x, y = mark.at
+    x, y = mark_place(mark, plane)
     radius = mark.diameter / 2
     if radius <= 0.0:
-        radius = min(min(x, 1.0 - x) * plane.wide, min(y, 1.0 - y) * plane.high)
-    return plane, _on_plane(plane, x * plane.wide, y * plane.high), radius
+        radius = min(x, plane.wide - x, y, plane.high - y)
+    return plane, _on_plane(plane, x, y), radius
 
 
 @_round.register

@@ -12,7 +12,7 @@ __all__ = ["Direction", "Drives", "Hold", "How", "Join", "Keep", "Mirror", "Repe
 
 Direction = Literal["long", "wide", "high"]
 Distance = Annotated[float, Meta(ge=-1e7, le=1e7, description="mm")]
-How = Literal["start", "end", "before", "after", "middle"]
+How = Literal["start", "end", "before", "after", "middle", "share"]
 Drives = Literal["long", "wide", "high", "pitch"]
 
 
@@ -48,12 +48,19 @@ class Hold(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True
     """How a joined volume lies along one direction of the other one.
 
     Args:
-        how: flush with its start or end (inside), before or after it (outside), or centred on its middle.
-        by: mm that it is inset (start, end), apart (before, after) or off the middle.
+        how: from its start or end (inside), before or after it (outside), from its middle, or at a share of it.
+        by: mm that it is inset (start, end), apart (before, after) or off the middle, as it was worked out last.
+        to: what of the joined volume is held from the start or the end: its near "edge", or its "middle", as of an axle.
+        share: where its middle lies when ``how`` is "share", 0 at the start and 1 at the end.
+        says: an expression that gives ``by``, empty for none; bare numbers in it are in ``unit``.
     """
 
     how: How
     by: Distance = 0.0
+    to: Literal["edge", "middle"] = "edge"
+    share: Annotated[float, Meta(ge=-5.0, le=6.0, description="part of the other volume, 0 to 1")] = 0.5
+    says: Annotated[str, Meta(max_length=200)] = ""
+    unit: Literal["mm", "cm", "m", "in"] = "mm"
 
 
 class Join(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 import msgspec
 from msgspec import Meta
@@ -11,7 +11,7 @@ from isometron.view.eye import Angle, Point
 from isometron.volumes.face_marks import FaceMark
 from isometron.volumes.relations import Direction, Join, Keep, Mirror, Repeat, SizeExpression
 
-__all__ = ["DIRECTIONS", "Length", "Name", "Volume"]
+__all__ = ["AHEADS", "DIRECTIONS", "Ahead", "Length", "Name", "Volume"]
 
 Length = Annotated[float, Meta(ge=0.01, le=1e7, description="mm, from 0.01 mm to 10 km")]
 Name = Annotated[str, Meta(min_length=1, max_length=120)]
@@ -19,6 +19,11 @@ Identifier = Annotated[str, Meta(min_length=1, max_length=80, pattern=r"^[A-Za-z
 
 DIRECTIONS: tuple[Direction, ...] = ("long", "wide", "high")
 """The field's names of a volume's own three directions, in the order of ``size``."""
+
+
+Ahead = Literal["x0", "x1", "y0", "y1"]
+AHEADS: tuple[Ahead, ...] = ("x0", "x1", "y0", "y1")
+"""The four sides that can be a thing's own front: the start or the end of its long or its wide direction."""
 
 
 class Volume(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, tag_field="kind", gc=False):
@@ -36,6 +41,7 @@ class Volume(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
         copies, mirror: further ones of it that are drawn and hide like it, and have no numbers of their own.
         joined: what it goes along with; says: what drives its sizes; keep: a locked ratio of them.
         group: name of the group it is selected with; empty for none.
+        ahead: the side that is its own front.
     """
 
     id: Identifier
@@ -56,6 +62,7 @@ class Volume(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     says: Annotated[tuple[SizeExpression, ...], Meta(max_length=4)] = ()
     keep: Keep | None = None
     group: Annotated[str, Meta(max_length=120)] = ""
+    ahead: Ahead = "x0"
 
     @property
     def upright(self) -> bool:

@@ -38,6 +38,7 @@ from isometron.tools.pulling import round_step, rounded
 from isometron.volumes.box import Box
 from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.own_sides import front_ray, side_seen
 from isometron.wording import tr
 
 __all__ = ["ViewsBoard"]
@@ -334,8 +335,17 @@ class ViewsBoard(QWidget):
         painter.setFont(interface_font(11, bold=True))
         painter.setPen(QColor(Tone.TEXT))
         painter.drawText(QPointF(corner.x(), far.y() - 10.0), _NAMES[view.name])
+        after = painter.fontMetrics().horizontalAdvance(_NAMES[view.name]) + 8.0
         painter.setFont(interface_font(11))
         painter.setPen(QColor(Tone.QUIET))
+        volume = self._session.active_volume
+        if volume is not None:
+            right, up_way = view_axes(view.name)
+            seen = side_seen(volume, np.cross(up_way, right))
+            words = tr("{side} of {volume}", side=seen, volume=volume.name)
+            room = self.width() - corner.x() - after - 8.0
+            words = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, int(max(room, 60.0)))
+            painter.drawText(QPointF(corner.x() + after, far.y() - 10.0), words)
         painter.drawText(
             QRectF(corner.x() - 60, corner.y() + 6, far.x() - corner.x() + 120, 18),
             Qt.AlignmentFlag.AlignHCenter,
@@ -364,6 +374,24 @@ class ViewsBoard(QWidget):
                 for y in (box.top(), box.center().y(), box.bottom()):
                     painter.drawRect(QRectF(x - 3.0, y - 3.0, 6.0, 6.0))
             painter.setBrush(Qt.BrushStyle.NoBrush)
+        self._front(painter, volume)
+
+    def _front(self, painter: QPainter, volume: AnyVolume) -> None:
+        """Write where the selected thing's own front is, on its plan."""
+        number = next(n for n, view in enumerate(self._views) if view.name == "plan")
+        middle, end = (self.pixel(number, place) for place in front_ray(volume) @ view_axes("plan").T)
+        painter.setFont(interface_font(11, bold=True))
+        painter.setPen(QColor(Tone.ACCENT_TEXT))
+        word, metrics = tr("front"), painter.fontMetrics()
+        way = end - middle
+        far = max(float(np.hypot(way.x(), way.y())), 1.0)
+        wide, high = metrics.horizontalAdvance(word), metrics.height()
+        out = end + QPointF(way.x() / far * (wide / 2.0 + 14.0), way.y() / far * (high / 2.0 + 8.0))
+        tag = QRectF(out.x() - wide / 2.0 - 3.0, out.y() - high / 2.0, wide + 6.0, float(high))
+        painter.fillRect(tag, QColor(Tone.SHEET))  # what is drawn there stays under the word
+        painter.drawText(
+            QRectF(out.x() - wide, out.y() - high, 2.0 * wide, 2.0 * high), Qt.AlignmentFlag.AlignCenter, word
+        )
 
     def _drawn(self, painter: QPainter) -> None:
         if self._path is None:

@@ -7,33 +7,29 @@ from functools import partial
 from typing import Any
 
 from isometron.desk.controls.field_rows import Row
+from isometron.desk.controls.hold_choices import hold_choices, hold_here, thing_followed
 from isometron.document.edits import Edit, change_document
 from isometron.document.model import Document
 from isometron.document.profiles import (
     begin_profile,
     both_alike,
     change_corner,
-    coordinate_words,
     drop_profile,
     follow_middle,
     hold_corner,
-    hold_kind,
     type_coordinate,
 )
-from isometron.volumes.cut.profiles import VIEW_WORDS, VIEWS, CutProfile, ProfileCorner, ViewName
-from isometron.volumes.holds import Held, Measured
+from isometron.document.typed_places import place_words
+from isometron.geometry.faces.cutting import VIEW_AXES
+from isometron.volumes.cut.profiles import VIEWS, CutProfile, ProfileCorner, ViewName
 from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.own_sides import side_names, view_word
 from isometron.wording import tr
 
 __all__ = ["corner_rows", "view_rows"]
 
-_FOLLOWS = "middle of "
-_ACROSS: dict[str, tuple[tuple[str, str, str], tuple[str, str, str]]] = {
-    "side": ((tr("along"), tr("left end"), tr("right end")), (tr("up"), tr("underside"), tr("top"))),
-    "plan": ((tr("along"), tr("left end"), tr("right end")), (tr("across"), tr("front"), tr("back"))),
-    "front": ((tr("across"), tr("front"), tr("back")), (tr("up"), tr("underside"), tr("top"))),
-}
-"""What the two directions of each view are called, and their starts and ends."""
+_WAYS = (tr("along"), tr("across"), tr("up"))
+"""What a volume's own directions are called in its views."""
 
 
 def view_rows(
@@ -51,7 +47,7 @@ def view_rows(
     def cut(document: Document, on: bool) -> Edit:
         return (begin_profile if on else drop_profile)(document, volume.id, view)
 
-    choices = tuple((tr(VIEW_WORDS[name]), name) for name in VIEWS)
+    choices = tuple((view_word(volume, name), name) for name in VIEWS)
     rows = [
         Row(tr("view"), tr("The view whose outline is shown"), "choice", lambda: view, shown, choices),
         Row(tr("cuts the body"), tr("Whether this view's outline cuts the body"), "switch", lambda: profile is not None, cut),
@@ -98,31 +94,19 @@ def _coordinate(
     document: Document, volume: AnyVolume, view: ViewName, corner: ProfileCorner, column: int
 ) -> list[Row]:
     """Return the rows of one coordinate: where it is measured from, and how far."""
-    word, start, end = _ACROSS[view][column]
-    choices = [
-        (tr("{word}: share of the volume", word=word), "share"),
-        (tr("{word}: from the {end}", word=word, end=start), "start"),
-        (tr("{word}: from the middle", word=word), "middle"),
-        (tr("{word}: from the {end}", word=word, end=end), "end"),
-    ]
-    choices += [
-        (tr("{word}: from the middle of {volume}", word=word, volume=other.name), _FOLLOWS + other.id)
-        for other in document.volumes[:60]
-        if other.id != volume.id
-    ]
-    held: Held = corner.at[column]
+    axis = VIEW_AXES[VIEWS.index(view)][column]
+    word = _WAYS[axis]
+    held = corner.at[column]
 
-    def here() -> str:
-        return _FOLLOWS + held.thing if isinstance(held, Measured) and held.thing else hold_kind(held)
+    def hold(doc: Document, how: str) -> Edit:
+        if thing := thing_followed(how):
+            return follow_middle(doc, volume.id, view, corner.n, column, thing)
+        return hold_corner(doc, volume.id, view, corner.n, column, how)  # type: ignore[arg-type]
 
-    def hold(doc: Document, how: Any) -> Edit:
-        if how.startswith(_FOLLOWS):
-            return follow_middle(doc, volume.id, view, corner.n, column, how.removeprefix(_FOLLOWS))
-        return hold_corner(doc, volume.id, view, corner.n, column, how)
-
+    choices = hold_choices(word, side_names(volume, axis), document, volume)
     return [
-        Row(word, tr("What this corner is held by when the volume changes"), "choice", here, hold, tuple(choices)),
+        Row(tr("{way} is held", way=word), tr("What this corner is held by when the volume changes"), "choice", partial(hold_here, held), hold, choices),
         Row(word, tr("40 % for a share, a length, or an expression such as wheel / 2"), "text",
-            lambda: coordinate_words(held, document),
+            lambda: place_words(held, document),
             lambda doc, text: type_coordinate(doc, volume.id, view, corner.n, column, text)),
     ]  # fmt: skip

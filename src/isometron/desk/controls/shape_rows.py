@@ -16,7 +16,14 @@ from isometron.volumes.framed import Framed, Rail
 from isometron.volumes.kinds import AnyVolume
 from isometron.wording import tr
 
-__all__ = ["FORMS", "shape_rows"]
+__all__ = ["FORMS", "FRONTS", "shape_rows"]
+
+FRONTS = (
+    (tr("front: start of its length"), "x0"),
+    (tr("front: end of its length"), "x1"),
+    (tr("front: start of its width"), "y0"),
+    (tr("front: end of its width"), "y1"),
+)
 
 FORMS = ((tr("half-round"), "half-round"), (tr("segmental"), "segmental"), (tr("pointed"), "pointed"))
 
@@ -86,9 +93,17 @@ def _spread(rails: tuple[Rail, ...], first: Rail, count: int) -> tuple[Rail, ...
 ROWS_OF: dict[type, Callable[[Any], list[Row]]] = {Arch: _arch, Framed: _framed}
 
 
+def _front(volume: AnyVolume) -> Row:
+    tip = tr(
+        "Which side is its own front; the plan dial shows it. Rear, left and right are said from it, as it looks out (Ctrl+Shift+F turns it)"
+    )
+    return Row(tr("its own front"), tip, "choice", lambda: volume.ahead,
+               _set(volume.id, tr("choose the front of"), lambda _, ahead: {"ahead": ahead}), FRONTS)  # fmt: skip
+
+
 def shape_rows(volume: AnyVolume | None) -> tuple[object, list[Row]]:
-    """Return a key that changes when other rows are needed, and the rows of a volume's shape; none for other kinds."""
-    make = ROWS_OF.get(type(volume))
-    if volume is None or make is None:
+    """Return a key that changes when other rows are needed, and the rows of a volume's own front and of its shape."""
+    if volume is None:
         return None, []
-    return (volume.id, type(volume).__name__), make(volume)
+    make = ROWS_OF.get(type(volume))
+    return (volume.id, type(volume).__name__), [_front(volume), *(make(volume) if make is not None else ())]

@@ -9,10 +9,15 @@ from isometron.desk.frame import clipboard
 from isometron.document.edits import change_volume, delete_volumes, duplicate_volumes, reorder_volumes
 from isometron.document.joining import group
 from isometron.document.laying import lay_on_body
+from isometron.volumes.own_sides import turned_ahead
 from isometron.wording import mark, tr
 
 __all__ = ["VOLUMES"]
 
+_FRONTS = {
+    "x0": tr("the start of its length"), "x1": tr("the end of its length"),
+    "y0": tr("the start of its width"), "y1": tr("the end of its width"),
+}  # fmt: skip
 _KEYS = QKeySequence.StandardKey
 
 
@@ -38,6 +43,19 @@ def _toggle(desk: OnDesk, field: str, on_name: str, off_name: str) -> None:
         desk.session.do(edit)
 
 
+def _turn_front(desk: OnDesk) -> None:
+    """Turn the own front of all selected volumes to the side after that of the last one, as one step."""
+    document, edit = desk.session.document, None
+    volumes = [document.volume(i) for i in desk.session.selection]
+    for volume in volumes:
+        ahead = turned_ahead(volumes[-1].ahead)
+        edit = change_volume(document, volume.id, tr("choose the front of"), ahead=ahead)
+        document = edit.document
+    if edit is not None:
+        desk.session.do(edit)
+        desk.session.say(tr("Its front is {side} now; the plan dial shows it.", side=_FRONTS[ahead]))
+
+
 def _select_all(desk: OnDesk) -> None:
     desk.session.select(tuple(volume.id for volume in desk.session.document.volumes))
 
@@ -58,6 +76,8 @@ VOLUMES = Topic(
         Deed("lay_on_body", mark("Lay it on the body"), mark("Marks that float before the body are moved on to its faces"),
              lambda desk: desk.session.attempt(lay_on_body, desk.session.selection), ("Ctrl+B",), _chosen,
              mark("lay marks on the body")),
+        Deed("front", mark("Turn its front"), mark("Its own front is the next side round; rear, left and right are said from it"),
+             _turn_front, ("Ctrl+Shift+F",), _chosen, mark("turn its own front to the next side")),
         Deed("put_away", mark("Put away or take out"), mark("Neither drawn nor in the way"),
              lambda desk: _toggle(desk, "put_away", tr("put away"), tr("take out")), ("Ctrl+H",), _chosen,
              mark("put away or take out")),

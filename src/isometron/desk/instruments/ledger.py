@@ -17,6 +17,7 @@ from isometron.document.joins import join_words
 from isometron.document.proportion import driven_text, in_modules, is_expression, typed_size
 from isometron.document.units import LengthError, format_length, format_number, parse_length
 from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.own_sides import corner_words
 from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
@@ -262,20 +263,23 @@ class VolumeCard(QWidget):
         self._places = [
             LengthField(tr("Position {axis}", axis=axis), lambda: session.document.unit) for axis in "xyz"
         ]
+        self._corner = Label()
+        self._corner.setObjectName("quiet")
+        grid.addWidget(self._corner, 0, 0, 1, 3)
         for k, (field, words) in enumerate(zip(self._places, (tr("x right"), tr("y away"), tr("z up")), strict=True)):
-            self._put(grid, 0, k, words, field)
+            self._put(grid, 1, k, words, field)
             field.committed.connect(lambda value, axis=k: self._move(axis, value))
         self._turn, self._tilt, self._roll = AngleField(tr("Turn")), AngleField(tr("Tilt")), AngleField(tr("Roll"))
-        self._put(grid, 2, 0, tr("turn"), self._turn)
-        self._put(grid, 2, 1, tr("tilt"), self._tilt)
-        self._put(grid, 2, 2, tr("roll"), self._roll)
+        self._put(grid, 3, 0, tr("turn"), self._turn)
+        self._put(grid, 3, 1, tr("tilt"), self._tilt)
+        self._put(grid, 3, 2, tr("roll"), self._roll)
         self._turn.committed.connect(lambda value: self._attempt(turn_volume, value))
         self._tilt.committed.connect(lambda value: self._attempt(change_volume, tr("tilt"), pitch_deg=value))
         self._roll.committed.connect(lambda value: self._attempt(change_volume, tr("roll"), roll_deg=value))
         self.told = Label()
         self.told.setObjectName("quiet")
         self.told.setAccessibleName(tr("Proportion of the selected volume"))
-        grid.addWidget(self.told, 4, 0, 1, 3)
+        grid.addWidget(self.told, 5, 0, 1, 3)
         self.switches = {name: QCheckBox(words) for name, (words, _, _) in _SWITCHES.items()}
         for name, box in self.switches.items():
             box.setToolTip(_SWITCHES[name][2])
@@ -311,6 +315,9 @@ class VolumeCard(QWidget):
         if volume is not None and volume.keep is not None:
             words = tr("{words}, kept", words=words)
         self.told.setText(words)
+        self._corner.setText(
+            tr("position") if volume is None else tr("position of {corner}", corner=corner_words(volume))
+        )
         for switch, box in self.switches.items():
             box.setChecked(volume is not None and bool(getattr(volume, switch)))
 

@@ -32,6 +32,7 @@ from isometron.document.eye_edits import (
 from isometron.geometry.frames import Floats, half_turn
 from isometron.surfaces.painters.qt_strokes import draw_lines, line_pen
 from isometron.view.plan import arm_angles, plan_points, snapped
+from isometron.volumes.own_sides import front_ray
 from isometron.wording import tr
 
 __all__ = ["PLANE_Y", "PlanDial"]
@@ -208,15 +209,44 @@ class PlanDial(Instrument[_Hold]):
         middle = plan_points(document.eye, pivot(document)[None])[0]
         if not middle[1] > 0.0:
             return
-        points = plan_points(document.eye, scene.vertices) * (document.eye.viewing_distance / middle[1])
+        scale = place.scale * document.eye.viewing_distance / middle[1]
+
+        def pixels(places: Floats) -> Floats:
+            points: Floats = np.array([place.middle, place.eye_y]) + plan_points(document.eye, places) * (
+                scale,
+                -scale,
+            )
+            return points
+
+        points = pixels(scene.vertices)
         i, j = scene.edges.T
-        lines = np.hstack([points[i], points[j]]) * place.scale
-        lines[:, 0::2] += place.middle
-        lines[:, 1::2] = place.eye_y - lines[:, 1::2]
         painter.save()
         painter.setClipRect(self.rect())
-        draw_lines(painter, lines, line_pen("#A59C8A", 1.0))
+        draw_lines(painter, np.hstack([points[i], points[j]]), line_pen("#A59C8A", 1.0))
+        active = self._session.active_volume
+        if active is not None:
+            self._front(painter, pixels(front_ray(active)))
         painter.restore()
+
+    def _front(self, painter: QPainter, ray: Floats) -> None:
+        """Say where the selected thing's own front is: an arrow out of it, and the word."""
+        (x, y), (to_x, to_y) = ray
+        far = max(hypot(to_x - x, to_y - y), 1.0)
+        ux, uy = (to_x - x) / far, (to_y - y) / far
+        tip = QPointF(to_x + 9.0 * ux, to_y + 9.0 * uy)
+        painter.setPen(QPen(QColor(Tone.ACCENT), 1.8))
+        painter.drawLine(QPointF(x, y), tip)
+        for side in (1.0, -1.0):
+            back = QPointF(tip.x() - 6.0 * ux - 3.5 * side * uy, tip.y() - 6.0 * uy + 3.5 * side * ux)
+            painter.drawLine(tip, back)
+        painter.setFont(interface_font(11))
+        painter.setPen(QColor(Tone.ACCENT_TEXT))
+        word, metrics = tr("front"), painter.fontMetrics()
+        wide, high = metrics.horizontalAdvance(word), metrics.ascent()
+        left = tip.x() + (6.0 if ux > 0.3 else -wide - 6.0 if ux < -0.3 else -wide / 2.0)
+        foot = tip.y() + (high + 3.0 if uy > 0.3 else -4.0 if uy < -0.3 else high / 2.0)
+        left, foot = min(max(left, 2.0), self.width() - wide - 2.0), min(max(foot, high + 1.0), self.height() - 3.0)
+        painter.drawText(QPointF(left, foot), word)
 
     def _square(self, painter: QPainter, place: _Place) -> None:
         """The arms run from the station point through the picture plane; the small square marks the right angle."""

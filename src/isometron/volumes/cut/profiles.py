@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 from typing import Annotated, Literal
 
 import msgspec
@@ -15,12 +15,11 @@ from isometron.geometry.outlines import Outline
 from isometron.geometry.tolerances import HAIR
 from isometron.volumes.holds import Held, held_at
 from isometron.volumes.volume import Volume
-from isometron.wording import mark, tr
+from isometron.wording import tr
 
 __all__ = [
     "MOST_CORNERS",
     "VIEWS",
-    "VIEW_WORDS",
     "CutBody",
     "CutProfile",
     "ProfileCorner",
@@ -30,13 +29,11 @@ __all__ = [
     "profile_numbers",
     "profile_outline",
     "view_size",
-    "with_helds",
 ]
 
 MOST_CORNERS = 2000
 Size = Annotated[float, Meta(ge=0.0, le=1e7, description="mm")]
 ViewName = Literal["side", "plan", "front"]
-VIEW_WORDS: dict[str, str] = {"side": mark("side view"), "plan": mark("plan"), "front": mark("front view")}
 VIEWS: tuple[ViewName, ...] = ("side", "plan", "front")
 """The views that cut a body, in the order of `VIEW_AXES`."""
 
@@ -89,14 +86,6 @@ class CutBody(Volume, frozen=True, kw_only=True, forbid_unknown_fields=True, tag
     side: CutProfile | None = None
     plan: CutProfile | None = None
     front: CutProfile | None = None
-
-
-def with_helds(profile: CutProfile, change: Callable[[Held], Held]) -> CutProfile:
-    """Return a profile with every coordinate of every corner changed."""
-    corners = tuple(
-        msgspec.structs.replace(corner, at=(change(corner.at[0]), change(corner.at[1]))) for corner in profile.corners
-    )
-    return profile if corners == profile.corners else msgspec.structs.replace(profile, corners=corners)
 
 
 def view_size(volume: Volume, view: ViewName) -> tuple[float, float]:

@@ -9,25 +9,19 @@ from PyQt6.QtWidgets import QMenu
 from isometron.desk.controls.field_rows import FieldRows, Row
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
-from isometron.document.joining import change_hold, group, join, mirror, pull_apart, ungroup
-from isometron.document.joins import join_words
+from isometron.document.edits import Edit
+from isometron.document.joining import change_hold, group, hold_words, join, mirror, pull_apart, type_hold, ungroup
+from isometron.document.joins import HeldBy, join_words
+from isometron.document.model import Document
 from isometron.volumes.kinds import AnyVolume
-from isometron.volumes.relations import Hold
+from isometron.volumes.own_sides import side_names
+from isometron.volumes.relations import Hold, How
 from isometron.wording import tr
 
 __all__ = ["Joins"]
 
 
 _MOST_OTHERS = 60
-
-
-_HOLDS = {
-    "start": tr("from its start"),
-    "middle": tr("centred"),
-    "end": tr("from its end"),
-    "before": tr("before it"),
-    "after": tr("beyond it"),
-}
 
 
 class Joins(Section):
@@ -115,35 +109,44 @@ class Joins(Section):
         return " ".join(said) or tr("{name} goes along with nothing.", name=volume.name)
 
     def _hold_rows(self, volume: AnyVolume) -> tuple[object, list[Row]]:
-        if volume.joined is None:
+        document = self.session.document
+        if volume.joined is None or document.index_of(volume.joined.to) is None:
             return None, []
-        rows = []
-        ways = (tr("lengthwise"), tr("crosswise"), tr("in height"))
+        parent, rows = document.volume(volume.joined.to), []
         for axis, hold in enumerate(volume.joined.holds):
-            choices = [(f"{ways[axis]}: {words}", how) for how, words in _HOLDS.items()]
-            rows.append(
-                Row(ways[axis], tr("How it is held along this direction of the other volume"), "choice",
-                    partial(_how, hold), partial(_hold_how, volume.id, axis), choices)
-            )  # fmt: skip
-            rows.append(
-                Row(tr("by"), tr("Inset, gap, or off the middle"), "any length", partial(_by, hold),
-                    partial(_hold_by, volume.id, axis))
-            )  # fmt: skip
-        return (volume.id, "holds"), rows
+            start, end = side_names(parent, axis)
+            way = tr("{start} to {end}", start=start, end=end)
+            rows += [
+                Row(way, tr("How it is held along this direction of the other volume; changing it moves nothing"),
+                    "choice", partial(_how, hold), partial(_hold_how, volume.id, axis), _choices(way, start, end)),
+                Row(tr("by"), tr("A length, an expression such as wheel / 2, or 40 % for a share; 0 is flush"), "text",
+                    partial(hold_words, hold, document), partial(_hold_by, volume.id, axis)),
+            ]  # fmt: skip
+        return (volume.id, "holds", parent.id, parent.ahead), rows
 
 
-def _how(hold: Hold) -> str:
-    return hold.how
+def _choices(way: str, start: str, end: str) -> list[tuple[str, tuple[str, str]]]:
+    """Return words and values of the ways a volume is held along a direction of the other one, from its own sides."""
+    said = [
+        (tr("its middle at a share"), ("share", "edge")),
+        (tr("its middle off the middle"), ("middle", "edge")),
+        (tr("its edge inside the {face}", face=start), ("start", "edge")),
+        (tr("its edge inside the {face}", face=end), ("end", "edge")),
+        (tr("its middle inside the {face}", face=start), ("start", "middle")),
+        (tr("its middle inside the {face}", face=end), ("end", "middle")),
+        (tr("outside the {face}", face=start), ("before", "edge")),
+        (tr("outside the {face}", face=end), ("after", "edge")),
+    ]
+    return [(tr("{way}: {hold}", way=way, hold=words), value) for words, value in said]
 
 
-def _by(hold: Hold) -> float:
-    return hold.by
+def _how(hold: Hold) -> tuple[str, str]:
+    return hold.how, hold.to if hold.how in ("start", "end") else "edge"
 
 
-def _hold_how(volume_id: str, axis: int, document, how):
-    return change_hold(document, volume_id, axis, how)
+def _hold_how(volume_id: str, axis: int, document: Document, how: tuple[How, HeldBy]) -> Edit:
+    return change_hold(document, volume_id, axis, *how)
 
 
-def _hold_by(volume_id: str, axis: int, document, by):
-    joined = document.volume(volume_id).joined
-    return change_hold(document, volume_id, axis, joined.holds[axis].how, by)
+def _hold_by(volume_id: str, axis: int, document: Document, text: str) -> Edit:
+    return type_hold(document, volume_id, axis, text)

@@ -9,8 +9,8 @@ from isometron.desk.controls.fields import LengthField
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
 from isometron.document.edits import change_document
-from isometron.volumes.box import FACE_NAMES
 from isometron.volumes.face_names import face_names
+from isometron.volumes.own_sides import side_name
 from isometron.wording import tr
 
 __all__ = ["Grid"]
@@ -45,7 +45,7 @@ class Grid(Section):
         self._on.addItem(tr("on the ground"), "")
         if row is not None:
             volume = document.volumes[row]
-            own = face_names(volume) or {str(number): FACE_NAMES[number] for number in (5, 2, 3, 0, 1, 4)}
+            own = face_names(volume) or {str(number): side_name(volume, number) for number in (5, 2, 3, 0, 1, 4)}
             for face, name in own.items():
                 self._on.addItem(tr("{face} of {volume}", face=name, volume=volume.name), f"{volume.id}:{face}")
         here = self._on.findData(document.show.grid_on)
