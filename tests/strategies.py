@@ -13,8 +13,9 @@ from isometron.volumes.box import Box
 from isometron.volumes.cut.begin import corners_cut, counted_off, leaning
 from isometron.volumes.cut.body import uncut_because
 from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile, ProfileCorner
-from isometron.volumes.face_marks import ArchMark, DivideMark, PathMark, RingMark, TickMark
 from isometron.volumes.framed import Framed, Rail
+from isometron.volumes.marks.face_marks import ArchMark, DivideMark, PathMark, RingMark, TickMark
+from isometron.volumes.marks.holds import Apart, Measured
 from isometron.volumes.relations import Mirror, Repeat
 from isometron.volumes.turned import PROFILES, ProfileRing, Turned
 
@@ -64,14 +65,20 @@ def rounds(draw, number=0):
 
 
 parts = st.floats(0.05, 0.95).map(lambda x: round(x, 3))
+held = st.one_of(
+    parts,
+    st.builds(Measured, from_=st.sampled_from(["start", "middle", "end"]), mm=st.floats(0.0, 60.0),
+              to=st.sampled_from(["middle", "edge"])),
+)  # fmt: skip
+steps = st.one_of(parts, st.builds(Apart, by=st.sampled_from(["pitch", "gap"]), mm=st.floats(-90.0, 90.0)))
 marks = st.one_of(
-    st.builds(DivideMark, face=st.integers(0, 5), across=st.tuples(parts), up=st.tuples(parts), soft=st.booleans(),
+    st.builds(DivideMark, face=st.integers(0, 5), across=st.tuples(held), up=st.tuples(held), soft=st.booleans(),
               border=st.sampled_from([0.0, 2.0]), diagonals=st.booleans()),
-    st.builds(TickMark, edge=st.integers(0, 11), parts=st.tuples(parts)),
-    st.builds(RingMark, face=st.integers(0, 5), at=st.tuples(parts, parts), diameter=st.floats(2.0, 300.0),
+    st.builds(TickMark, edge=st.integers(0, 11), parts=st.tuples(held)),
+    st.builds(RingMark, face=st.integers(0, 5), at=st.tuples(held, held), diameter=st.floats(2.0, 300.0),
               inner=st.just((0.5,)), depth=st.sampled_from([0.0, 3.0, -20.0]), divisions=st.integers(0, 5),
-              sweep_deg=st.sampled_from([360.0, 120.0]), count=st.integers(1, 3), step=st.tuples(parts, parts)),
-    st.builds(ArchMark, face=st.integers(0, 3), at=st.tuples(parts, st.just(0.0)), wide=st.floats(5.0, 300.0),
+              sweep_deg=st.sampled_from([360.0, 120.0]), count=st.integers(1, 3), step=st.tuples(steps, steps)),
+    st.builds(ArchMark, face=st.integers(0, 3), at=st.tuples(held, st.just(0.0)), wide=st.floats(5.0, 300.0),
               high=st.floats(5.0, 300.0), form=st.sampled_from(["half-round", "segmental", "pointed"])),
     st.builds(PathMark, across=st.sampled_from(["long", "wide", "high"]), at=parts,
               points=st.lists(st.tuples(parts, parts), min_size=2, max_size=4, unique=True).map(tuple)),

@@ -18,7 +18,7 @@ from isometron.view.placing import place_eye
 from isometron.volumes.box import Box
 from isometron.volumes.building import build_scene
 from isometron.volumes.kinds import kind_of
-from isometron.volumes.mark_parts import mark_edges, mark_rounds
+from isometron.volumes.marks.mark_parts import mark_edges, mark_rounds
 from isometron.volumes.relations import Mirror
 from tests.strategies import places, shaped
 

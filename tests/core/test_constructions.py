@@ -3,7 +3,7 @@
 import msgspec
 import numpy as np
 import pytest
-from hypothesis import assume, given
+from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from isometron.construct.height_transfer import by_height_transfer
@@ -15,6 +15,7 @@ from isometron.construct.turn_on_spot import turned_on_the_spot
 from isometron.document.edits import add_volume, turn_volume
 from isometron.document.fresh import new_document
 from isometron.document.model import Document, DocumentError
+from isometron.document.profiles import begin_profile, move_corner
 from isometron.solve.drawing import solve
 from isometron.starters.catalogue import lay_starter
 from isometron.view.placing import place_eye
@@ -22,9 +23,12 @@ from isometron.view.ring_picture import rings_to_ellipses
 from isometron.view.sheet import Sheet
 from isometron.volumes.box import Box, box_corners
 from isometron.volumes.copies import copies_of
-from isometron.volumes.face_marks import DivideMark
+from isometron.volumes.cut.body import uncut_because
+from isometron.volumes.cut.profiles import CutBody, profile_outline, view_size
+from isometron.volumes.marks.face_marks import DivideMark
 from isometron.volumes.relations import Repeat
 from isometron.volumes.turned import ProfileRing, Turned
+from tests.strategies import profiles
 
 TOLERANCE = 1e-6
 TURNS, LEVEL = st.floats(12, 78), st.just(0.0)
@@ -320,3 +324,57 @@ def test_rings_from_rings_lie_on_the_engines_ellipses(school, document):
         off = np.abs(round_ - 1.0) * round_ / np.hypot(along / a**2, across / b**2)
         assert off.min() < TOLERANCE
     assert len(done.ends) >= 4
+
+
+# --- cut bodies from their side view ----------------------------------------------------------------------------------
+
+
+@st.composite
+def cut_by_views(draw):
+    """A body cut by its side view, or by its front alone, with rounds, chamfers and bows among the corners."""
+    document = draw(setups())
+    box = document.volumes[0]
+    fields = {name: getattr(box, name) for name in Box.__struct_fields__}
+    view = draw(st.sampled_from(["side", "side", "front"]))
+    body = CutBody(**fields | {"size": tuple(max(s, 300.0) for s in box.size)}, **{view: draw(profiles(view))})
+    assume(not uncut_because(body))
+    return msgspec.structs.replace(document, volumes=(body,))
+
+
+@pytest.mark.parametrize("school", ["side-view", "side-shares"])
+@settings(deadline=None, suppress_health_check=list(HealthCheck))
+@given(document=cut_by_views())
+def test_a_side_view_ends_on_the_engines_corners(school, document):
+    done = construct(document, "box", school)
+    if isinstance(done, NotHere):
+        assert "reasonable paper" in done.reason or "never meet" in done.reason
+        return
+    body, box = document.volumes[0], level_box(document, 0)
+    view = "side" if body.side is not None else "front"
+    axis, across = (0, 1) if view == "side" else (1, 0)
+    flat = profile_outline(getattr(body, view), view, view_size(body, view)).corners
+    corners, rotations = box_corners([body])
+    for name, beyond in (("corner", 0), ("far", 1)):
+        own = np.zeros((len(flat), 3))
+        own[:, axis], own[:, 2] = flat.T
+        own[:, across] = body.size[across] * (box.bit(across) ^ beyond)
+        wanted, _ = document.eye.project(corners[0, 0] + own @ rotations[0].T)
+        told = np.array([done.ends[f"{name} {k}"] for k in range(len(flat))])
+        assert np.hypot(*(told - wanted).T).max() < TOLERANCE
+    assert sum(len(step.edges) for step in done.steps) >= 4 + 3 * len(flat)
+
+
+def test_a_cut_body_is_constructed_from_its_side_view_with_words_in_place_of_what_cannot_be():
+    document = new_document()
+    document = add_volume(
+        document, Box(id="v", name="Body", corner=(-900.0, 0.0, 0.0), size=(2000.0, 800.0, 600.0))
+    ).document
+    assert "not cut by a side view" in construct(document, "v", "side-view").reason
+    cut = begin_profile(document, "v", "side").document
+    cut = move_corner(cut, "v", "side", 3, (1500.0, 600.0)).document
+    assert first_school(cut, 0) == "side-view"
+    done = construct(cut, "v", "side-shares")
+    assert any(share in step.sentence for step in done.steps for share in ("1/4", "3/4")), "shares are counted"
+    assert any("Join the corners: the side view stands" in step.sentence for step in done.steps)
+    plan = begin_profile(document, "v", "plan").document
+    assert "plan alone" in construct(plan, "v", "side-view").reason

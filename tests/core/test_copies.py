@@ -19,8 +19,8 @@ from isometron.volumes.building import build_scene
 from isometron.volumes.copies import angles_of, copies_of, mirrored
 from isometron.volumes.cut.begin import corners_cut, counted_off, leaning
 from isometron.volumes.cut.profiles import CutBody
-from isometron.volumes.face_marks import ArchMark, DivideMark, PathMark, RingMark, TickMark
 from isometron.volumes.framed import Framed
+from isometron.volumes.marks.face_marks import ArchMark, DivideMark, PathMark, RingMark, TickMark
 from isometron.volumes.relations import Mirror, Repeat
 from isometron.volumes.turned import PROFILES, Turned
 

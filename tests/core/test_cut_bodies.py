@@ -35,11 +35,11 @@ from isometron.tools.pulls import Pull, pulled_box
 from isometron.volumes.box import Box, box_corners
 from isometron.volumes.cut.body import cut_at_rest, uncut_because
 from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile, ProfileCorner, view_size
-from isometron.volumes.face_marks import DivideMark, RingMark
-from isometron.volumes.face_names import face_names
-from isometron.volumes.face_plane import plane_of_face
+from isometron.volumes.faces.names import face_names
+from isometron.volumes.faces.plane import plane_of_face
 from isometron.volumes.kinds import own_faces
-from isometron.volumes.mark_parts import mark_edges, mark_rounds
+from isometron.volumes.marks.face_marks import DivideMark, RingMark
+from isometron.volumes.marks.mark_parts import mark_edges, mark_rounds
 from tests.strategies import cut_bodies
 
 CASES = json.loads((Path(__file__).parents[1] / "cases" / "cutbody.json").read_text())["cases"]

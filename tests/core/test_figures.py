@@ -23,7 +23,7 @@ from isometron.solve.drawing import solve
 from isometron.solve.measures import off_sheet
 from isometron.view.vanishing import horizon, vanishing
 from isometron.volumes.box import Box
-from isometron.volumes.face_marks import DivideMark, RingMark
+from isometron.volumes.marks.face_marks import DivideMark, RingMark
 from isometron.volumes.relations import Repeat
 from isometron.volumes.turned import Turned
 

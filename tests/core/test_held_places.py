@@ -29,10 +29,10 @@ from isometron.document.typed_places import place_words, step_words
 from isometron.solve.drawing import solve
 from isometron.solve.findings import findings
 from isometron.volumes.box import BOX_FACES, Box, box_corners
-from isometron.volumes.face_marks import ArchMark, DivideMark, RingMark, TickMark
-from isometron.volumes.face_names import face_names
-from isometron.volumes.holds import Apart, Measured
-from isometron.volumes.mark_parts import has_place, mark_edges, mark_rounds, ring_place
+from isometron.volumes.faces.names import face_names
+from isometron.volumes.marks.face_marks import ArchMark, DivideMark, RingMark, TickMark
+from isometron.volumes.marks.holds import Apart, Measured
+from isometron.volumes.marks.mark_parts import has_place, mark_edges, mark_rounds, ring_place
 from isometron.volumes.own_sides import front_ray, heading_of, side_name, view_word
 from isometron.volumes.volume import AHEADS
 

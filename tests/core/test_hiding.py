@@ -22,8 +22,8 @@ from isometron.starters.catalogue import STARTERS, lay_starter
 from isometron.volumes.box import Box
 from isometron.volumes.building import build_scene
 from isometron.volumes.cut import pieces
-from isometron.volumes.face_marks import RingMark
 from isometron.volumes.filled import filled
+from isometron.volumes.marks.face_marks import RingMark
 from isometron.volumes.relations import Repeat
 from isometron.volumes.turned import PROFILES, Turned
 from tests.brute_force import behind_bodies, behind_frusta

@@ -18,10 +18,10 @@ from isometron.tools.pencil import Act, Pencil, ToolContext
 from isometron.volumes.box import BOX_FACES, Box
 from isometron.volumes.cut.begin import counted_off, leaning
 from isometron.volumes.cut.profiles import CutBody
-from isometron.volumes.face_marks import ArchMark, DivideMark, RingMark, TickMark
-from isometron.volumes.face_plane import plane_of_face
+from isometron.volumes.faces.plane import plane_of_face
 from isometron.volumes.kinds import own_faces
-from isometron.volumes.mark_parts import face_plane, mark_edges
+from isometron.volumes.marks.face_marks import ArchMark, DivideMark, RingMark, TickMark
+from isometron.volumes.marks.mark_parts import face_plane, mark_edges
 from tests.strategies import documents
 
 ONE = Box(id="one", name="One", corner=(-900.0, -300.0, 0.0), size=(1600.0, 700.0, 400.0))

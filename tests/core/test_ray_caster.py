@@ -18,7 +18,9 @@ from isometron.solve.drawing import solve
 from isometron.starters.catalogue import lay_starter
 from isometron.view.placing import place_eye
 from isometron.volumes.arch import Arch
-from isometron.volumes.face_marks import ArchMark
+from isometron.volumes.cut.profiles import CutBody, CutProfile, ProfileCorner
+from isometron.volumes.marks.face_marks import ArchMark
+from isometron.volumes.relations import Mirror, Repeat
 from tests.ray_caster import bodies_of, covers
 from tests.strategies import documents, shaped
 
@@ -125,3 +127,17 @@ def test_random_scenes_agree_with_the_caster(volumes, document, seed, data):
     document = msgspec.structs.replace(document, volumes=tuple(own), eye=eye)
     wrong, _ = disagreements(document, np.random.default_rng(seed), most=10)
     assert wrong == []
+
+
+def test_see_through_images_hide_themselves_though_they_fall_into_other_pieces():
+    """The mirror image of a rounded plan is cut into other convex pieces than the plan itself."""
+    rounds = zip(((0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)), (100.5, 375.7, 173.8, 56.3), strict=True)
+    slab = CutBody(
+        id="v", name="Slab", corner=(267.0, -641.0, 342.0), size=(1063.0, 1066.0, 80.0), yaw_deg=45.0, pitch_deg=45.0,
+        plan=CutProfile.through(ProfileCorner(at=at, round=radius) for at, radius in rounds), see_through=True,
+        copies=(Repeat(along="long", count=2, pitch=-899.0),), mirror=Mirror(),
+    )  # fmt: skip
+    eye = place_eye(height=740.0, away=6500.0, turn_deg=0.0, viewing_distance=400.0)
+    document = msgspec.structs.replace(new_document(), eye=eye, volumes=(slab,))
+    wrong, asked = disagreements(document, np.random.default_rng(5), most=60)
+    assert asked > 60 and wrong == []

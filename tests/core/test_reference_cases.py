@@ -25,7 +25,7 @@ from isometron.view.templates import best_fit
 from isometron.view.vanishing import box_vanishing, horizon, vanishing
 from isometron.volumes.box import Box
 from isometron.volumes.building import build_scene
-from isometron.volumes.face_marks import DivideMark
+from isometron.volumes.marks.face_marks import DivideMark
 
 CASES = Path(__file__).parent.parent / "cases"
 

@@ -26,7 +26,7 @@ from isometron.surfaces.painters.svg import svg_text
 from isometron.surfaces.png import ResolutionError, png_bytes
 from isometron.surfaces.tables import CSV_COLUMNS, csv_text, json_text, plain_text
 from isometron.view.sheet import PAPERS
-from isometron.volumes.face_marks import ArchMark, DivideMark, PathMark, RingMark, TickMark
+from isometron.volumes.marks.face_marks import ArchMark, DivideMark, PathMark, RingMark, TickMark
 from isometron.volumes.relations import Mirror
 
 CART = solve(demo("tea-cart"))

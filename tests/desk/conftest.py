@@ -24,22 +24,22 @@ class Hand:
         x, y = self.board.view.point_to_screen(float(u), float(v))
         return QPoint(round(x), round(y))
 
-    def mouse(self, kind, at, button=Qt.MouseButton.LeftButton, held=None):
+    def mouse(self, kind, at, button=Qt.MouseButton.LeftButton, held=None, modifier=Qt.KeyboardModifier.NoModifier):
         spot = QPointF(at)
         buttons = (
             held
             if held is not None
             else (button if kind != QEvent.Type.MouseButtonRelease else Qt.MouseButton.NoButton)
         )
-        event = QMouseEvent(kind, spot, self.board.mapToGlobal(spot), button, buttons, Qt.KeyboardModifier.NoModifier)
+        event = QMouseEvent(kind, spot, self.board.mapToGlobal(spot), button, buttons, modifier)
         QApplication.sendEvent(self.board, event)
 
     def hover(self, *place):
         self.mouse(QEvent.Type.MouseMove, self.pixel(*place), Qt.MouseButton.NoButton, Qt.MouseButton.NoButton)
 
-    def press(self, *place):
+    def press(self, *place, modifier=Qt.KeyboardModifier.NoModifier):
         self.hover(*place)
-        self.mouse(QEvent.Type.MouseButtonPress, self.pixel(*place))
+        self.mouse(QEvent.Type.MouseButtonPress, self.pixel(*place), modifier=modifier)
 
     def drag(self, *place):
         self.mouse(QEvent.Type.MouseMove, self.pixel(*place), Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton)

@@ -14,9 +14,9 @@ from isometron.starters.catalogue import STARTERS
 from isometron.tools.handles import Grip, corner_places, handles
 from isometron.volumes.box import Box
 from isometron.volumes.cut.profiles import CutBody, profile_outline
-from isometron.volumes.face_marks import DivideMark
 from isometron.volumes.framed import Framed
-from isometron.volumes.holds import Measured
+from isometron.volumes.marks.face_marks import DivideMark
+from isometron.volumes.marks.holds import Measured
 
 
 def two_blocks():

@@ -12,8 +12,8 @@ from isometron.document.files import encode_document, load_document
 from isometron.document.fresh import new_document
 from isometron.solve.report import report
 from isometron.volumes.arch import Arch
-from isometron.volumes.face_marks import ArchMark
 from isometron.volumes.framed import Framed
+from isometron.volumes.marks.face_marks import ArchMark
 from isometron.volumes.turned import Turned
 from tests.desk.test_shaping_desk import choose, opened, press
 

@@ -20,10 +20,12 @@ from isometron.construct.side_rows import (
     row_by_measuring_line,
     with_a_ruler,
 )
+from isometron.construct.side_view import by_side_view, by_side_view_shares
 from isometron.construct.three_point import by_three_points
 from isometron.construct.turn_on_spot import turned_on_the_spot
 from isometron.document.model import Document, DocumentError
-from isometron.volumes.face_marks import DivideMark
+from isometron.volumes.cut.profiles import CutBody
+from isometron.volumes.marks.face_marks import DivideMark
 from isometron.volumes.turned import Turned
 from isometron.wording import tr
 
@@ -65,6 +67,12 @@ SCHOOLS: dict[str, School] = {
     "row": School(tr("Row by diagonals"), lambda document, row, _: row_by_diagonals(document, row)),
     "row-line": School(tr("Row by measuring line"), lambda document, row, _: row_by_measuring_line(document, row)),
     "row-ruler": School(tr("Row with a ruler, and its error"), lambda document, row, _: with_a_ruler(document, row)),
+    "side-view": School(
+        tr("From the side view, by measuring line"), lambda document, row, _: by_side_view(document, row)
+    ),
+    "side-shares": School(
+        tr("From the side view, by counted shares"), lambda document, row, _: by_side_view_shares(document, row)
+    ),
     "height": School(
         tr("Height transfer"), lambda document, row, asked: by_height_transfer(document, row, asked.place)
     ),
@@ -112,6 +120,8 @@ def first_school(document: Document, row: int) -> str | None:
         wanted += ["wheels"] if isinstance(volume, Turned) else ["row", "row-line"]
     if any(isinstance(mark, DivideMark) for mark in volume.marks):
         wanted.append("parts")
+    if isinstance(volume, CutBody):
+        wanted.append("side-view")
     found = (name for name in wanted if isinstance(_drawn(document, row, name), Construction))
     return next(found, None) or fitting_school(document, row)
 

@@ -6,7 +6,6 @@ diagonal: similar triangles (Euclid, Elements VI.2), seen in perspective.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from math import hypot
 
@@ -15,16 +14,16 @@ import numpy as np
 
 from isometron.construct.outcome import Construction, NotHere, Spot
 from isometron.construct.ruler import Line, Table
-from isometron.construct.subject import LevelBox, level_box
+from isometron.construct.side import Laid, Side, done, ends_of, lay_side, measured_uprights, raise_upright, side_along
 from isometron.document.model import Document
-from isometron.document.units import format_length, format_number
+from isometron.document.units import format_number
 from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.box import box_corners
 from isometron.volumes.copies import copies_of
-from isometron.volumes.face_marks import DivideMark
-from isometron.volumes.mark_parts import face_plane, line_places
+from isometron.volumes.marks.face_marks import DivideMark
+from isometron.volumes.marks.mark_parts import face_plane, line_places
 from isometron.volumes.relations import Repeat
-from isometron.volumes.volume import DIRECTIONS, Volume
+from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
 __all__ = [
@@ -36,59 +35,10 @@ __all__ = [
 ]
 
 
-@dataclass(frozen=True)
-class _Side:
-    """The side at the leading edge that is parted or repeated.
-
-    sense : 1 when the own direction runs away from the leading edge, else -1; length : along it, mm of paper at the
-    leading edge's scale; true : in mm of the object.
-    """
-
-    box: LevelBox
-    volume: Volume
-    axis: int
-    right: bool
-    sense: int
-    true: float
-
-    @property
-    def letter(self) -> str:
-        return "R" if self.right else "L"
-
-    @property
-    def point(self) -> tuple[float, float]:
-        return self.box.vp_right if self.right else self.box.vp_left
-
-    @property
-    def length(self) -> float:
-        return self.box.right if self.right else self.box.left
-
-    def corner(self, far: bool, end: str) -> tuple[float, float]:
-        name = ("right" if self.right else "left") if far else "lead"
-        return self.box.corners[f"{name} {end}"]
-
-    def from_lead(self, place: float) -> float:
-        """Return a place of the own direction (0 to 1) as counted from the leading edge."""
-        return place if self.sense > 0 else 1.0 - place
-
-
-def _side(document: Document, row: int, axis: int | None) -> _Side | NotHere:
-    box = level_box(document, row)
-    if isinstance(box, NotHere):
-        return box
-    if axis is None:
-        axis = box.axis_right
-    if axis not in (box.axis_right, box.axis_left):
-        return NotHere(tr("The row runs upward; only rows along the ground vanish in a level view."))
-    right = axis == box.axis_right
-    volume = document.volumes[row]
-    return _Side(box, volume, axis, right, box.sense_right if right else box.sense_left, volume.size[axis])
-
-
-def _parted(document: Document, row: int) -> tuple[_Side, list[float]] | NotHere:
+def _parted(document: Document, row: int) -> tuple[Side, list[float]] | NotHere:
     """Return the side with a division on it and its places counted from the leading edge; halves without one."""
     for axis in (None, *(k for k in range(3))):
-        side = _side(document, row, axis)
+        side = side_along(document, row, axis)
         if isinstance(side, NotHere):
             if axis is None:
                 return side
@@ -100,65 +50,14 @@ def _parted(document: Document, row: int) -> tuple[_Side, list[float]] | NotHere
             across, _ = line_places(mark, face_plane(side.volume, mark.face))
             places = [side.from_lead(place / side.true) for place in across]
             return side, sorted(places)
-    usual = _side(document, row, None)
+    usual = side_along(document, row, None)
     assert not isinstance(usual, NotHere)
     return usual, [0.5]
 
 
-def _lies_on(mark: DivideMark, side: _Side) -> bool:
+def _lies_on(mark: DivideMark, side: Side) -> bool:
     other = 3 - side.axis - side.box.axis_up
     return mark.face == 2 * other + side.box.bit(other)
-
-
-@dataclass
-class _Laid:
-    """The side on the table: its four corners, the edges to the vanishing point, and that point."""
-
-    table: Table
-    side: _Side
-    near: tuple[Spot, Spot]
-    far: tuple[Spot, Spot]
-    point: Spot
-    bottom: Line
-    top: Line
-
-
-def _lay(table: Table, side: _Side) -> _Laid:
-    near = (
-        table.mark("lead bottom", side.corner(False, "bottom")),
-        table.mark("lead top", side.corner(False, "top")),
-    )
-    far = (table.mark("far bottom", side.corner(True, "bottom")), table.mark("far top", side.corner(True, "top")))
-    point = table.mark(f"VP {side.letter}", side.point)
-    table.edge(*near)
-    table.edge(*far)
-    table.edge(near[0], far[0])
-    table.edge(near[1], far[1])
-    bottom, top = table.join(near[0], point), table.join(near[1], point)
-    table.step(
-        tr("Draw the side: the leading edge with its foot at {foot}, {drawn} high, and both its ends to VP {letter}, {point}.",
-           foot=table.ruler(near[0]), drawn=table.paper(near[1].v - near[0].v), letter=side.letter, point=table.ruler(point)),
-        tr("The side is {true} long; any way that is exact must part that length, not the drawn one.",
-           true=format_length(side.true, table.document.unit)),
-    )  # fmt: skip
-    return _Laid(table, side, near, far, point, bottom, top)
-
-
-def _raise(laid: _Laid, at: Spot, name: str) -> tuple[Spot, Spot]:
-    """Draw the upright through a point: its ends on the lower and the upper edge."""
-    table, upright = laid.table, laid.table.upright(at)
-    low = table.cross(upright, laid.bottom, f"{name} bottom")
-    high = table.cross(upright, laid.top, f"{name} top")
-    table.edge(low, high)
-    return low, high
-
-
-def _ends(uprights: Sequence[tuple[Spot, Spot]]) -> dict[str, tuple[float, float]]:
-    return {spot.name: spot.at for pair in uprights for spot in pair}
-
-
-def _done(table: Table, school: str, title: str, side: _Side, ends: dict[str, tuple[float, float]]) -> Construction:
-    return Construction(school, title, side.volume.id, side.box.scale, 1, tuple(table.steps), ends)
 
 
 def parts_by_diagonals(document: Document, row: int) -> Construction | NotHere:
@@ -168,16 +67,16 @@ def parts_by_diagonals(document: Document, row: int) -> Construction | NotHere:
         return found
     side, places = found
     table = Table(document)
-    laid = _lay(table, side)
+    laid = lay_side(table, side)
     title = tr("Parts by diagonals")
     if places == [0.5]:
         crossing = table.cross(table.join(laid.near[0], laid.far[1]), table.join(laid.near[1], laid.far[0]), "M")
-        half = _raise(laid, crossing, "part 1")
+        half = raise_upright(laid, crossing, "part 1")
         table.step(
             tr("Cross the side's diagonals in M, and raise the upright through it: half of the side."),
             tr("The diagonals of any rectangle cross in its true middle; a ruler's half lies too far back."),
         )
-        return _done(table, "parts", title, side, _ends([half]))
+        return done(table, "parts", title, side, ends_of([half]))
     table.join(laid.near[0], laid.near[1])
     marks = [
         table.lay_off(table.upright(laid.near[0]), laid.near[0], place * side.box.high, (0.0, 1.0), f"h{k}")
@@ -191,7 +90,8 @@ def parts_by_diagonals(document: Document, row: int) -> Construction | NotHere:
     )  # fmt: skip
     diagonal = table.join(laid.near[0], laid.far[1])
     uprights = [
-        _raise(laid, table.cross(diagonal, level, f"d{k}"), f"part {k}") for k, level in enumerate(levels, start=1)
+        raise_upright(laid, table.cross(diagonal, level, f"d{k}"), f"part {k}")
+        for k, level in enumerate(levels, start=1)
     ]
     table.step(
         tr(
@@ -199,34 +99,7 @@ def parts_by_diagonals(document: Document, row: int) -> Construction | NotHere:
         ),
         tr("A diagonal parts the length as the leading edge is parted, whatever the foreshortening."),
     )
-    return _done(table, "parts", title, side, _ends(uprights))
-
-
-def _measure(laid: _Laid, places: Sequence[float], names: Sequence[str]) -> list[tuple[Spot, Spot]]:
-    """Carry places along the side, in lengths of it from the leading edge, from a measuring line to the lower edge."""
-    table, side = laid.table, laid.side
-    line = table.level(laid.near[0])
-    way = (1.0 if side.right else -1.0, 0.0)
-    whole = table.lay_off(line, laid.near[0], side.length, way, "m 1")
-    horizon = table.level(Spot("CV", 0.0, 0.0))
-    spot = table.cross(table.join(whole, laid.far[0]), horizon, "measuring point")
-    table.step(
-        tr("Through the foot of the leading edge rule a level line and lay off {length} on it, the side's length. Rule from "
-           "there through the far lower corner up to the horizon: the measuring point, {place}.",
-           length=table.paper(side.length), place=table.ruler(spot)),
-        tr("Parallel lines in one plane share a point of the horizon, so it carries every length of the level line over."),
-    )  # fmt: skip
-    uprights = []
-    for place, name in zip(places, names, strict=True):
-        step = (way[0] if place >= 0.0 else -way[0], 0.0)
-        mark = table.lay_off(line, laid.near[0], abs(place) * side.length, step, f"m {name}")
-        uprights.append(_raise(laid, table.cross(table.join(mark, spot), laid.bottom, f"at {name}"), name))
-    table.step(
-        tr("Lay off {lengths} from the leading edge, rule from each to the measuring point, and raise uprights where the lower "
-           "edge is crossed.", lengths=", ".join(table.paper(abs(p) * side.length) for p in places)),
-        tr("On the level line the parts are true, so a ruler may part it."),
-    )  # fmt: skip
-    return uprights
+    return done(table, "parts", title, side, ends_of(uprights))
 
 
 def parts_by_measuring_line(document: Document, row: int) -> Construction | NotHere:
@@ -236,16 +109,16 @@ def parts_by_measuring_line(document: Document, row: int) -> Construction | NotH
         return found
     side, places = found
     table = Table(document)
-    laid = _lay(table, side)
-    uprights = _measure(laid, places, [f"part {k}" for k in range(1, len(places) + 1)])
-    return _done(table, "parts-line", tr("Parts by measuring line"), side, _ends(uprights))
+    laid = lay_side(table, side)
+    uprights = measured_uprights(laid, places, [f"part {k}" for k in range(1, len(places) + 1)])
+    return done(table, "parts-line", tr("Parts by measuring line"), side, ends_of(uprights))
 
 
 @dataclass(frozen=True)
 class _Row:
     """Bays along a side: where each begins and ends, in lengths of the first one from the leading edge."""
 
-    side: _Side
+    side: Side
     bays: list[tuple[float, float]]
     gap: float
 
@@ -255,7 +128,7 @@ def _row(document: Document, row: int) -> _Row | NotHere:
     volume = document.volumes[row]
     first = volume.copies[0] if volume.copies else None
     axis = None if first is None else DIRECTIONS.index(first.along)
-    side = _side(document, row, axis)
+    side = side_along(document, row, axis)
     if isinstance(side, NotHere):
         return side
     count, pitch = (3, side.true) if first is None else (first.count, first.pitch)
@@ -291,11 +164,11 @@ def _names(found: _Row) -> tuple[list[float], list[str]]:
     return places, names
 
 
-def _measured_row(document: Document, found: _Row) -> tuple[Table, _Laid, list[tuple[Spot, Spot]]]:
+def _measured_row(document: Document, found: _Row) -> tuple[Table, Laid, list[tuple[Spot, Spot]]]:
     """Rule the first bay and measure off the uprights of all the others."""
     table = Table(document)
-    laid = _lay(table, found.side)
-    return table, laid, _measure(laid, *_names(found))
+    laid = lay_side(table, found.side)
+    return table, laid, measured_uprights(laid, *_names(found))
 
 
 def row_by_measuring_line(document: Document, row: int) -> Construction | NotHere:
@@ -304,7 +177,7 @@ def row_by_measuring_line(document: Document, row: int) -> Construction | NotHer
     if isinstance(found, NotHere):
         return found
     table, _, uprights = _measured_row(document, found)
-    return _done(table, "row-line", tr("Row by measuring line"), found.side, _ends(uprights))
+    return done(table, "row-line", tr("Row by measuring line"), found.side, ends_of(uprights))
 
 
 def row_by_diagonals(document: Document, row: int) -> Construction | NotHere:
@@ -325,10 +198,12 @@ def row_by_diagonals(document: Document, row: int) -> Construction | NotHere:
     if found.bays[-1][0] < 0.0:
         return NotHere(tr("The row comes towards the eye from the leading edge."), "row-line")
     table = Table(document)
-    laid = _lay(table, side)
+    laid = lay_side(table, side)
     wall = table.upright(laid.point)
     apart = found.gap > CLOSE
-    starts = [laid.near, *_measure(laid, [1.0 + found.gap], ["bay 2 start"])] if apart else [laid.near, laid.far]
+    starts = (
+        [laid.near, *measured_uprights(laid, [1.0 + found.gap], ["bay 2 start"])] if apart else [laid.near, laid.far]
+    )
     point = table.cross(table.join(laid.near[0], starts[1][1]), wall, "VP of the pitch's diagonal")
     table.step(
         tr("Rule the diagonal of one pitch, from the foot of the leading edge through the upper corner where the next one "
@@ -341,16 +216,16 @@ def row_by_diagonals(document: Document, row: int) -> Construction | NotHere:
         start = starts[k - 1] if apart else _named(starts[k - 1], f"bay {k} start")
         uprights.append(start)
         over = table.cross(table.join(start[0], own), laid.top, f"end {k}")
-        end = _raise(laid, over, f"bay {k} end")
+        end = raise_upright(laid, over, f"bay {k} end")
         uprights.append(end)
         if k < len(found.bays):
             over = table.cross(table.join(start[0], point), laid.top, f"over {k + 1}")
-            starts.append(_raise(laid, over, f"bay {k + 1} start") if apart else end)
+            starts.append(raise_upright(laid, over, f"bay {k + 1} start") if apart else end)
     table.step(
         tr("From the foot of each start to that point: it cuts the upper edge where the next one starts. Go on so to the last."),
         tr("Each bay hands its diagonal on; nothing is measured, so no error adds up from a ruler."),
     )  # fmt: skip
-    return _done(table, "row", tr("Row by diagonals"), side, _ends(uprights))
+    return done(table, "row", tr("Row by diagonals"), side, ends_of(uprights))
 
 
 def _named(upright: tuple[Spot, Spot], name: str) -> tuple[Spot, Spot]:
@@ -358,7 +233,7 @@ def _named(upright: tuple[Spot, Spot], name: str) -> tuple[Spot, Spot]:
     return Spot(f"{name} bottom", *upright[0].at), Spot(f"{name} top", *upright[1].at)
 
 
-def _own_diagonal(laid: _Laid, wall: Line) -> Spot:
+def _own_diagonal(laid: Laid, wall: Line) -> Spot:
     """Rule the diagonal of what stands in the row itself, for its width."""
     table = laid.table
     point = table.cross(table.join(laid.near[0], laid.far[1]), wall, "VP of its own diagonal")
@@ -398,4 +273,4 @@ def with_a_ruler(document: Document, row: int) -> Construction | NotHere:
            shrink=table.paper(said[tr("a constant shrink")][1])),
         tr("Equal bays shrink by a little less each time: neither the step nor the factor stays."),
     )  # fmt: skip
-    return _done(table, "row-ruler", tr("Row with a ruler, and its error"), found.side, _ends(uprights))
+    return done(table, "row-ruler", tr("Row with a ruler, and its error"), found.side, ends_of(uprights))

@@ -13,9 +13,9 @@ from math import prod
 from isometron.document.model import MOST_VOLUMES, Document, DocumentError
 from isometron.volumes.arch import Arch
 from isometron.volumes.cut.profiles import CutBody
-from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, PathMark, RingMark, TickMark
 from isometron.volumes.framed import Framed
 from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.marks.face_marks import ArchMark, DivideMark, FaceMark, PathMark, RingMark, TickMark
 from isometron.volumes.profile import PIECES
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import Volume

@@ -13,8 +13,8 @@ from isometron.document.edits import Edit, change_volume
 from isometron.document.lying import hold_on_body
 from isometron.document.model import Document, DocumentError, checked
 from isometron.geometry.tolerances import CLOSE
-from isometron.volumes.face_marks import DivideMark, FaceMark, TickMark
 from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.marks.face_marks import DivideMark, FaceMark, TickMark
 from isometron.volumes.relations import Direction, Repeat
 from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr

@@ -17,8 +17,8 @@ from isometron.document.model import FORMAT, VERSION, Document, DocumentError, e
 from isometron.document.sizes import Sizes
 from isometron.volumes.arch import Arch
 from isometron.volumes.cut.profiles import CutBody
-from isometron.volumes.held_places import holds_mm
 from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.marks.held_places import holds_mm
 from isometron.wording import tr
 
 __all__ = [

@@ -19,8 +19,8 @@ from isometron.geometry.frames import half_turn
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.box import box_corners
 from isometron.volumes.copies import angles_of
-from isometron.volumes.held_places import follows_others
 from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.marks.held_places import follows_others
 from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 

@@ -11,9 +11,9 @@ from isometron.document.sizes import Sizes
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import HAIR
 from isometron.volumes.box import box_corners
-from isometron.volumes.held_places import Way, follows_others, with_held
-from isometron.volumes.holds import Apart, Measured
 from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.marks.held_places import Way, follows_others, with_held
+from isometron.volumes.marks.holds import Apart, Measured
 from isometron.wording import tr
 
 __all__ = ["holds_followed", "middle_of", "places_followed"]

@@ -12,11 +12,11 @@ from isometron.document.model import Document, DocumentError
 from isometron.geometry.frames import Floats
 from isometron.geometry.outlines import holds
 from isometron.geometry.tolerances import CLOSE, HAIR
-from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, RingMark
-from isometron.volumes.face_plane import BodyFace, FacePlane, plane_of_face
-from isometron.volumes.holds import Apart, reheld
+from isometron.volumes.faces.plane import BodyFace, FacePlane, plane_of_face
 from isometron.volumes.kinds import AnyVolume, own_faces
-from isometron.volumes.mark_parts import face_plane, mark_place, mark_reach
+from isometron.volumes.marks.face_marks import ArchMark, DivideMark, FaceMark, RingMark
+from isometron.volumes.marks.holds import Apart, reheld
+from isometron.volumes.marks.mark_parts import face_plane, mark_place, mark_reach
 from isometron.wording import tr
 
 __all__ = ["lay_on_body"]

@@ -13,10 +13,10 @@ from isometron.geometry.frames import Floats
 from isometron.geometry.outlines import holds
 from isometron.volumes.arch import Arch
 from isometron.volumes.cut.profiles import CutBody
-from isometron.volumes.face_marks import FaceMark, PathMark
-from isometron.volumes.face_plane import BodyFace
+from isometron.volumes.faces.plane import BodyFace
 from isometron.volumes.kinds import AnyVolume, kind_of, own_faces
-from isometron.volumes.mark_parts import has_face, has_place, mark_edges, mark_rounds
+from isometron.volumes.marks.face_marks import FaceMark, PathMark
+from isometron.volumes.marks.mark_parts import has_face, has_place, mark_edges, mark_rounds
 from isometron.wording import tr
 
 __all__ = ["hold_on_body"]

@@ -22,10 +22,10 @@ from isometron.document.typed_places import (
     typed_step,
 )
 from isometron.document.units import parse_percent
-from isometron.volumes.face_marks import ArchMark, DivideMark, PartOrMm, RingMark
-from isometron.volumes.held_places import Way, mark_ways
-from isometron.volumes.holds import Held, Measured, Reach, Step
-from isometron.volumes.mark_parts import has_face, mark_reach
+from isometron.volumes.marks.face_marks import ArchMark, DivideMark, PartOrMm, RingMark
+from isometron.volumes.marks.held_places import Way, mark_ways
+from isometron.volumes.marks.holds import Held, Measured, Reach, Step
+from isometron.volumes.marks.mark_parts import has_face, mark_reach
 from isometron.wording import tr
 
 __all__ = [

@@ -7,9 +7,9 @@ from typing import Any
 
 import msgspec
 
-from isometron.volumes.held_places import follows_others, with_held
-from isometron.volumes.holds import Apart, Measured
 from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.marks.held_places import follows_others, with_held
+from isometron.volumes.marks.holds import Apart, Measured
 
 __all__ = ["with_mentions"]
 

@@ -25,8 +25,8 @@ from isometron.volumes.cut.profiles import (
     profile_outline,
     view_size,
 )
-from isometron.volumes.held_places import Way
-from isometron.volumes.holds import Held, held_at, reheld
+from isometron.volumes.marks.held_places import Way
+from isometron.volumes.marks.holds import Held, held_at, reheld
 from isometron.volumes.own_sides import view_word
 from isometron.volumes.volume import Volume
 from isometron.wording import tr

@@ -10,8 +10,8 @@ from isometron.document.given_places import middle_of
 from isometron.document.model import Document, DocumentError
 from isometron.document.sizes import Sizes
 from isometron.document.units import LengthError, format_length, format_number, parse_length, parse_percent
-from isometron.volumes.held_places import Way
-from isometron.volumes.holds import Apart, Held, Measured, Reach, Step, held_at, reheld, step_mm
+from isometron.volumes.marks.held_places import Way
+from isometron.volumes.marks.holds import Apart, Held, Measured, Reach, Step, held_at, reheld, step_mm
 from isometron.wording import tr
 
 __all__ = [

@@ -20,9 +20,9 @@ from isometron.solve.picture import Picture
 from isometron.view.cone import outside_cone, stretch
 from isometron.volumes.cut.body import uncut_because
 from isometron.volumes.cut.profiles import CutBody
-from isometron.volumes.face_names import face_name
+from isometron.volumes.faces.names import face_name
 from isometron.volumes.filled import filled
-from isometron.volumes.mark_parts import has_place
+from isometron.volumes.marks.mark_parts import has_place
 from isometron.volumes.own_sides import view_word
 from isometron.volumes.volume import Volume
 from isometron.wording import count_words, tr

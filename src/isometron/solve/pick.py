@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from isometron.geometry.faces.flat import crossed
 from isometron.geometry.frames import Bools, Floats
+from isometron.geometry.frustum_rays import entered
 from isometron.geometry.outlines import holds
 from isometron.geometry.tolerances import HAIR, SAME_PLACE
 from isometron.solve.drawing import Drawing
 from isometron.solve.marks import Role
-from isometron.volumes.face_marks import FaceRef
-from isometron.volumes.face_plane import BodyFace
+from isometron.volumes.copies import is_many, placements
+from isometron.volumes.faces.plane import BodyFace
 from isometron.volumes.kinds import own_faces
+from isometron.volumes.marks.face_marks import FaceRef
+from isometron.volumes.turned import Turned, turned_frame
 
 __all__ = [
     "FaceHit",
@@ -24,6 +27,7 @@ __all__ = [
     "face_of_hit",
     "nearest_corner",
     "nearest_edge",
+    "on_itself",
     "pick_face",
     "pick_faces",
     "pick_volume",
@@ -81,9 +85,32 @@ def pick_face(drawing: Drawing, u: float, v: float, *, locked: bool = True) -> F
 def pick_faces(drawing: Drawing, u: float, v: float, *, locked: bool = True) -> list[FaceHit]:
     """Return the faces of solid volumes that the sight line meets and that look at the eye, the nearest first."""
     through = np.zeros(len(drawing.scene.volumes), dtype=bool) if locked else _locked(drawing)
-    found = _of_pieces(drawing, u, v, through) + _of_faces(drawing, u, v, through)
+    found = (
+        _of_pieces(drawing, u, v, through) + _of_faces(drawing, u, v, through) + _of_rounds(drawing, u, v, through)
+    )
     at = drawing.document.eye.place
     return sorted(found, key=lambda hit: float(np.abs(hit.place - at).sum()))
+
+
+def _turned(drawing: Drawing) -> Bools:
+    return np.array([isinstance(volume, Turned) for volume in drawing.scene.volumes], dtype=bool)
+
+
+def _of_rounds(drawing: Drawing, u: float, v: float, through: Bools) -> list[FaceHit]:
+    """Return where turned bodies are entered, through a round side or a flat end."""
+    scene, eye = drawing.scene, drawing.document.eye
+    frusta = scene.rounds.frusta
+    solid = np.flatnonzero((scene.solid & ~through & _turned(drawing))[frusta.owner])
+    if len(solid) == 0:
+        return []
+    ray = eye.ray(u, v)
+    rows, along, outward = entered(frusta.select(solid), eye.place, ray)
+    first: dict[int, FaceHit] = {}
+    for row in np.argsort(along, kind="stable"):
+        # Behind the first place where a body is entered there are only joints between its pieces.
+        owner = int(frusta.owner[solid[rows[row]]])
+        first.setdefault(owner, FaceHit(owner, int(solid[rows[row]]), eye.place + along[row] * ray, outward[row]))
+    return list(first.values())
 
 
 def _of_faces(drawing: Drawing, u: float, v: float, through: Bools) -> list[FaceHit]:
@@ -104,7 +131,10 @@ def _of_faces(drawing: Drawing, u: float, v: float, through: Bools) -> list[Face
 def _of_pieces(drawing: Drawing, u: float, v: float, through: Bools) -> list[FaceHit]:
     """Return the first face of every convex piece."""
     scene, eye = drawing.scene, drawing.document.eye
-    solid = np.flatnonzero((scene.solid & ~through)[scene.body_owner] & ~drawing.picture.eye_inside)
+    # The pieces of turned bodies are their bounding boxes.
+    solid = np.flatnonzero(
+        (scene.solid & ~through & ~_turned(drawing))[scene.body_owner] & ~drawing.picture.eye_inside
+    )
     if len(solid) == 0:
         return []
     bodies = scene.bodies.select(solid)
@@ -135,14 +165,36 @@ def box_face(drawing: Drawing, hit: FaceHit) -> int:
     return 2 * axis + int(own[axis] > 0.0)
 
 
+def on_itself(drawing: Drawing, hit: FaceHit) -> tuple[FaceHit, tuple[Floats, Floats]]:
+    """Return the hit of a copy or a mirror image as one of the volume itself, and how the one that was met lies to it.
+
+    The placement (L, o) puts a place p of the volume itself at L p + o.
+    """
+    volume = drawing.document.volumes[hit.owner]
+    if not is_many(volume):
+        return hit, (np.eye(3), np.zeros(3))
+    corner, rotation, size = np.array(volume.corner), drawing.scene.rotations[hit.owner], np.array(volume.size)
+    if isinstance(volume, Turned):
+        corner, rotation = turned_frame(volume)  # as it is steered and leant
+
+    def off(placement: tuple[Floats, Floats]) -> float:
+        own = ((hit.place - placement[1]) @ placement[0] - corner) @ rotation
+        return float(np.maximum(np.maximum(-own, own - size), 0.0).sum())
+
+    by_id = {each.id: each for each in drawing.document.volumes}
+    ways, moved = min(placements(volume, lambda: by_id), key=off)
+    return replace(hit, place=(hit.place - moved) @ ways, normal=hit.normal @ ways), (ways, moved)
+
+
 def face_of_hit(drawing: Drawing, hit: FaceHit) -> FaceRef | None:
     """Return the face that was met: its id where the body has faces of its own, else its number; None on a round side.
 
     A copy's face is that of the volume itself.
     """
+    hit, _ = on_itself(drawing, hit)
     faces = own_faces(drawing.document.volumes[hit.owner])
     if not faces:
-        return box_face(drawing, hit)
+        return None if isinstance(drawing.document.volumes[hit.owner], Turned) else box_face(drawing, hit)
     alike = [face for face in faces.values() if float(face.outward @ hit.normal) > 1.0 - HAIR]
     if not alike:
         return None

@@ -100,8 +100,8 @@ def hiders_of(eye: Eye, scene: Scene) -> Hiders:
     """Return all that hides in a scene. A turned body is hidden behind by its round pieces, not by its bounding box."""
     unit = scene.unit_owner
     return Hiders(
-        eye.place, eye.axes, eye.viewing_distance, scene.bodies, scene.units_of(scene.body_owner),
-        scene.unit_rounds.frusta, scene.faces, scene.units_of(scene.face_owner), scene.solid[unit], scene.turned[unit], scene.unit_rounds.own_least, scene.only_hides[unit],
+        eye.place, eye.axes, eye.viewing_distance, scene.bodies, scene.body_units,
+        scene.unit_rounds.frusta, scene.faces, scene.face_units, scene.solid[unit], scene.turned[unit], scene.unit_rounds.own_least, scene.only_hides[unit],
     )  # fmt: skip
 
 

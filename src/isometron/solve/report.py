@@ -24,8 +24,8 @@ from isometron.solve.ring_facts import RingFact, ring_facts
 from isometron.view.sheet import paper_name
 from isometron.view.vanishing import Vanishing, box_vanishing, horizon, measuring_point, point_count, vanishing
 from isometron.volumes.cut.profiles import VIEWS, CutProfile, ViewName, view_size
-from isometron.volumes.face_names import face_name
-from isometron.volumes.face_plane import BodyFace
+from isometron.volumes.faces.names import face_name
+from isometron.volumes.faces.plane import BodyFace
 from isometron.volumes.kinds import AnyVolume, own_faces
 from isometron.volumes.volume import DIRECTIONS
 

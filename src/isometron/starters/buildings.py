@@ -7,7 +7,7 @@ from isometron.volumes.arch import Arch
 from isometron.volumes.box import Box
 from isometron.volumes.cut.begin import counted_off
 from isometron.volumes.cut.profiles import CutBody
-from isometron.volumes.face_marks import ArchMark, DivideMark
+from isometron.volumes.marks.face_marks import ArchMark, DivideMark
 from isometron.volumes.relations import Keep, Repeat
 
 __all__ = ["arched_row", "gabled_hut", "squared_cube"]

@@ -8,8 +8,8 @@ from isometron.starters.parts import Parts
 from isometron.volumes.box import Box
 from isometron.volumes.cut.begin import corners_cut, leaning
 from isometron.volumes.cut.profiles import CutBody
-from isometron.volumes.face_marks import RingMark
 from isometron.volumes.framed import Framed, Rail
+from isometron.volumes.marks.face_marks import RingMark
 from isometron.volumes.relations import Repeat
 from isometron.volumes.turned import PROFILES, Turned
 

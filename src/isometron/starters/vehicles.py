@@ -9,8 +9,8 @@ from isometron.starters.parts import Parts, wheel
 from isometron.volumes.box import Box
 from isometron.volumes.cut.begin import leaning
 from isometron.volumes.cut.profiles import CutBody, CutProfile, ProfileCorner
-from isometron.volumes.face_marks import PathMark
-from isometron.volumes.holds import Measured
+from isometron.volumes.marks.face_marks import PathMark
+from isometron.volumes.marks.holds import Measured
 from isometron.volumes.relations import Repeat
 from isometron.volumes.turned import Turned
 

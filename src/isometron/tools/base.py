@@ -12,8 +12,8 @@ from isometron.solve.drawing import Drawing
 from isometron.solve.pick import FaceHit, corner_face, face_of_hit, nearest_corner, pick_face
 from isometron.tools.pulling import on_plane, round_step, rounded
 from isometron.volumes.copies import angles_of
-from isometron.volumes.face_names import face_name
-from isometron.volumes.face_plane import BodyFace
+from isometron.volumes.faces.names import face_name
+from isometron.volumes.faces.plane import BodyFace
 from isometron.volumes.kinds import own_faces
 from isometron.volumes.volume import Volume
 from isometron.wording import tr

@@ -15,7 +15,7 @@ from isometron.solve.measures import going
 from isometron.view.vanishing import vanishing
 from isometron.volumes.box import BOX_FACES
 from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile, ViewName, view_size
-from isometron.volumes.holds import held_at
+from isometron.volumes.marks.holds import held_at
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import msgspec
@@ -14,20 +14,23 @@ from isometron.document.edits import Edit
 from isometron.document.model import DocumentError
 from isometron.document.units import format_length
 from isometron.geometry.frames import Floats
-from isometron.solve.pick import face_of_hit, nearest_edge, pick_face
+from isometron.solve.pick import face_of_hit, nearest_edge, on_itself, pick_face
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import on_plane, rounded
 from isometron.tools.pulls import step_at, typed_length
 from isometron.volumes.box import BOX_EDGES, Box
-from isometron.volumes.face_marks import ArchForm, ArchMark, DivideMark, FaceMark, FaceRef, RingMark, TickMark
-from isometron.volumes.face_names import face_name
-from isometron.volumes.face_plane import FacePlane
+from isometron.volumes.faces.names import face_name
+from isometron.volumes.faces.plane import FacePlane
+from isometron.volumes.faces.turned import side_place
 from isometron.volumes.kinds import AnyVolume
-from isometron.volumes.mark_parts import face_plane, line_places, mark_edges, mark_rounds
+from isometron.volumes.marks.face_marks import ArchForm, ArchMark, DivideMark, FaceMark, FaceRef, RingMark, TickMark
+from isometron.volumes.marks.mark_parts import face_plane, line_places, mark_edges, mark_rounds
+from isometron.volumes.turned import Turned
 from isometron.wording import tr
 
 __all__ = ["DividePlan", "FaceUnder", "LayPlan", "divide_tool", "face_under", "lay_tool"]
 
+_NO_FACE = tr("There is no face here. Press on a solid volume.")
 _CATCH = 8.0
 """The middle and the edges of a face catch within this many pointer steps."""
 
@@ -45,12 +48,33 @@ class DividePlan:
 
 @dataclass(frozen=True)
 class FaceUnder:
-    """A face of a volume's own body under the pencil, and the place on it as parts of the face."""
+    """A face of a volume's own body under the pencil, and the place on it as parts of the face.
+
+    placement : (3, 3) and (3,), where the copy or the mirror image that is under the pencil lies, see `on_itself`.
+    """
 
     owner: int
     face: FaceRef
     plane: FacePlane
     at: tuple[float, float]
+    placement: tuple[Floats, Floats]
+
+    @property
+    def place(self) -> Floats:
+        """Where it lies on what is under the pencil, (3,) in the world."""
+        return self.on_copy(self.plane.spot(*self.at))
+
+    def on_copy(self, place: Floats) -> Floats:
+        """Return a place (3,) of the volume itself on what is under the pencil."""
+        ways, moved = self.placement
+        there: Floats = ways @ place + moved
+        return there
+
+    def met(self, context: ToolContext, pencil: Pencil) -> Floats | None:
+        """Return the place (3,) of the volume itself that the pencil points at on the plane of the face."""
+        ways, moved = self.placement
+        place = on_plane(context.drawing.document.eye, self.place, ways @ self.plane.outward, pencil.u, pencil.v)
+        return None if place is None else (place - moved) @ ways
 
 
 def face_under(context: ToolContext, u: float, v: float) -> FaceUnder | None:
@@ -62,8 +86,9 @@ def face_under(context: ToolContext, u: float, v: float) -> FaceUnder | None:
     face = face_of_hit(context.drawing, hit)
     if face is None:
         return None  # a round side
+    hit, placement = on_itself(context.drawing, hit)
     plane = face_plane(volume, face)
-    return FaceUnder(hit.owner, face, plane, plane.parts_of(hit.place))
+    return FaceUnder(hit.owner, face, plane, plane.parts_of(hit.place), placement)
 
 
 def _shown(context: ToolContext, volume: AnyVolume, mark: FaceMark) -> Floats:
@@ -206,20 +231,38 @@ def _begun(context: ToolContext, pencil: Pencil, wish: LayPlan) -> tuple[FaceUnd
     """Return where a ring or an arch begins once it is pressed, else words about where it would."""
     under = face_under(context, pencil.u, pencil.v)
     if under is None:
-        return None, tr("There is no face here. Press on a solid volume.") if pencil.act is Act.PRESS else "", ()
+        side = round_side_words(context, pencil)
+        refusal = tr("{side}: marks lie on flat faces, such as its ends.", side=side) if side else _NO_FACE
+        return None, refusal if pencil.act is Act.PRESS else "", (Note(side, pencil.u, pencil.v),) if side else ()
     at, words = _caught(context, under, wish)
     if wish.kind == "arch" and abs(under.plane.outward[2]) > 0.7:
         return None, tr("An arch stands on an upright face.") if pencil.act is Act.PRESS else "", ()
     if pencil.act is Act.PRESS:
-        return FaceUnder(under.owner, under.face, under.plane, at), "", ()
-    paper, _ = context.drawing.document.eye.project(under.plane.at(*at))
+        return replace(under, at=at), "", ()
+    paper, _ = context.drawing.document.eye.project(replace(under, at=at).place)
     return None, "", (Note(words, float(paper[0, 0]), float(paper[0, 1])),)
+
+
+def round_side_words(context: ToolContext, pencil: Pencil) -> str:
+    """Return where the pencil is on a round side, as height along the axle and angle about it; empty elsewhere."""
+    hit = pick_face(context.drawing, pencil.u, pencil.v, locked=False)
+    volume = None if hit is None else context.drawing.document.volumes[hit.owner]
+    if hit is None or not isinstance(volume, Turned) or face_of_hit(context.drawing, hit) is not None:
+        return ""
+    far, angle = side_place(volume, on_itself(context.drawing, hit)[0].place)
+    far_words = format_length(round(far, 1), context.drawing.document.unit)
+    return tr(
+        "round side of {volume}, {far} along its axle, at {angle:.0f}°",
+        volume=volume.name,
+        far=far_words,
+        angle=angle,
+    )
 
 
 def _caught(context: ToolContext, under: FaceUnder, wish: LayPlan) -> tuple[tuple[float, float], str]:
     """Return the place on a face, caught by its middle, by the lines that part it, and for arches by its foot."""
     volume = context.drawing.document.volumes[under.owner]
-    within = _CATCH * context.per_step(under.plane.at(*under.at))
+    within = _CATCH * context.per_step(under.place)
     own = [m for m in volume.marks if isinstance(m, DivideMark) and m.face == under.face]
     targets = (
         {0.5, *(p / under.plane.wide for m in own for p in line_places(m, under.plane)[0])},
@@ -231,7 +274,7 @@ def _caught(context: ToolContext, under: FaceUnder, wish: LayPlan) -> tuple[tupl
     for part, places, size in zip(under.at, targets, (under.plane.wide, under.plane.high), strict=True):
         near = min(places, key=lambda p: abs(p - part))
         caught = abs(near - part) * size <= within
-        step = step_at(context, under.plane.at(*under.at))
+        step = step_at(context, under.place)
         found.append(near if caught else rounded(part * size, step) / size)
         words.append(caught)
     said = tr("in the middle") if all(words) and found[0] == found[1] == 0.5 else face_name(volume, under.face)
@@ -243,9 +286,8 @@ def _opened(
     context: ToolContext, start: FaceUnder, pencil: Pencil, wish: LayPlan, typed: float | None
 ) -> tuple[FaceMark | None, str]:
     """Return the mark as it is pulled open now, and its size in words."""
-    eye, unit = context.drawing.document.eye, context.drawing.document.unit
-    centre = start.plane.at(*start.at)
-    place = on_plane(eye, centre, start.plane.outward, pencil.u, pencil.v)
+    unit = context.drawing.document.unit
+    centre, place = start.plane.spot(*start.at), start.met(context, pencil)
     if place is None and typed is None:
         return None, ""
     gap = np.zeros(3) if place is None else place - centre
@@ -253,7 +295,7 @@ def _opened(
         float(gap @ way) / size
         for way, size in ((start.plane.x, start.plane.wide), (start.plane.y, start.plane.high))
     )
-    step = step_at(context, centre)
+    step = step_at(context, start.place)
     if wish.kind == "ring":
         diameter = typed if typed is not None else rounded(2 * float(np.hypot(x, y)), step)
         if not diameter > 0.0:

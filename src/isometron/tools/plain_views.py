@@ -13,8 +13,8 @@ from isometron.solve.plain_views import ViewName, view_axes
 from isometron.tools.pulling import rounded
 from isometron.volumes.box import box_corners
 from isometron.volumes.cut.profiles import ViewName as ProfileView
-from isometron.volumes.face_marks import PathMark
 from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.marks.face_marks import PathMark
 from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 

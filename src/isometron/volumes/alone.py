@@ -15,7 +15,7 @@ from isometron.geometry.frames import Floats
 from isometron.volumes.copies import copies_of, is_many
 from isometron.volumes.keeping import Kept
 from isometron.volumes.kinds import kind_of
-from isometron.volumes.mark_parts import mark_edges, mark_rounds
+from isometron.volumes.marks.mark_parts import mark_edges, mark_rounds
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.solids import Solids
 from isometron.volumes.volume import Volume

@@ -16,7 +16,7 @@ from isometron.geometry.outlines import Outline, arch_wall, convex_pieces, flatt
 from isometron.geometry.prisms import prisms
 from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.box import box_corners
-from isometron.volumes.face_marks import ArchForm
+from isometron.volumes.marks.face_marks import ArchForm
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.solids import Solids, hard
 from isometron.volumes.volume import DIRECTIONS, Volume

@@ -65,6 +65,8 @@ def build_scene(volumes: Sequence[Volume], among: Sequence[Volume] | None = None
         _rounds(volumes, named),
         FlatFaces.joined([solids.faces for _, solids in parts]),
         np.concatenate([np.zeros(0, dtype=np.intp), *(own[solids.face_row] for own, solids in parts)]),
+        np.concatenate([np.zeros(0, dtype=np.intp), *(solids.body_copy for _, solids in parts)]),
+        np.concatenate([np.zeros(0, dtype=np.intp), *(solids.face_copy for _, solids in parts)]),
     )
 
 

@@ -12,14 +12,14 @@ import numpy as np
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import EXACT
 from isometron.volumes.box import box_corners
-from isometron.volumes.face_marks import ArchMark
 from isometron.volumes.flipping import flipped
 from isometron.volumes.framed import Framed
+from isometron.volumes.marks.face_marks import ArchMark
 from isometron.volumes.relations import Mirror, Repeat
 from isometron.volumes.turned import Turned, turned_frame
 from isometron.volumes.volume import DIRECTIONS, Volume
 
-__all__ = ["angles_of", "copies_of", "is_many", "mirrored"]
+__all__ = ["angles_of", "copies_of", "is_many", "mirrored", "placements"]
 
 
 def is_many(volume: Volume) -> bool:
@@ -43,6 +43,22 @@ def copies_of(volume: Volume, named: Callable[[], Mapping[str, Volume]]) -> list
         plane = _plane(volume.mirror, named)
         if plane is not None:
             found += [mirrored(one, *plane) for one in found]
+    return found
+
+
+def placements(volume: Volume, named: Callable[[], Mapping[str, Volume]]) -> list[tuple[Floats, Floats]]:
+    """Return how a volume's copies lie to itself, itself first: a place p of it lies at L p + o on one; L is (3, 3), o (3,)."""
+    _, rotations = box_corners([volume])
+    shifts = [np.zeros(3)]
+    for repeat in volume.copies:
+        step = repeat.pitch * rotations[0][:, DIRECTIONS.index(repeat.along)]
+        shifts = [shift + k * step for shift in shifts for k in range(repeat.count)]
+    found = [(np.eye(3), shift) for shift in shifts]
+    plane = None if volume.mirror is None else _plane(volume.mirror, named)
+    if plane is not None:
+        point, normal = plane
+        turned = np.eye(3) - 2.0 * np.outer(normal, normal)
+        found += [(turned, turned @ shift + 2.0 * float(point @ normal) * normal) for shift in shifts]
     return found
 
 

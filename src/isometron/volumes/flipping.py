@@ -13,10 +13,10 @@ from isometron.geometry.tolerances import HAIR
 from isometron.volumes.arch import Arch, plane_axes
 from isometron.volumes.box import BOX_FACES, box_corners
 from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile
-from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, FaceRef, PathMark, RingMark, TickMark
 from isometron.volumes.framed import Framed
-from isometron.volumes.holds import Apart, Held, Step, other_way
 from isometron.volumes.kinds import own_faces
+from isometron.volumes.marks.face_marks import ArchMark, DivideMark, FaceMark, FaceRef, PathMark, RingMark, TickMark
+from isometron.volumes.marks.holds import Apart, Held, Step, other_way
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS, Volume
 

@@ -19,7 +19,7 @@ from isometron.volumes.box import box_bodies, box_corners
 from isometron.volumes.solids import Solids, hard
 from isometron.volumes.volume import Length, Volume
 
-__all__ = ["Framed", "Rail", "framed_solids"]
+__all__ = ["Framed", "Rail", "framed_boxes", "framed_parts", "framed_solids"]
 
 Part = Annotated[float, Meta(ge=0.0, le=1.0, description="part of the size, 0 to 1")]
 Small = Annotated[float, Meta(ge=0.0, le=1e7, description="mm")]
@@ -50,8 +50,17 @@ class Framed(Volume, frozen=True, kw_only=True, forbid_unknown_fields=True, tag=
     rails: Annotated[tuple[Rail, ...], Meta(max_length=20)] = ()
 
 
+Corners = tuple[tuple[float, float, float], tuple[float, float, float]]
+
+
 def framed_boxes(volume: Framed) -> Floats:
     """Return the boxes (M, 2, 3) that make up a frame: least and greatest own coordinates, mm from its corner."""
+    return np.array(list(framed_parts(volume).values()), dtype=np.float64).reshape(-1, 2, 3)
+
+
+def framed_parts(volume: Framed) -> dict[str, Corners]:
+    """Return the boxes of a frame by what they are: ``leg.1`` to ``leg.4``, ``slab``, and ``rail.2.1`` for the first of the
+    second rails; what has no room is not among them."""
     long, wide, high = volume.size
     inset = min(volume.inset, 0.45 * long, 0.45 * wide)
     leg = [min(t, (size - 2 * inset) / 2) for t, size in zip(volume.leg, (long, wide), strict=True)]
@@ -59,23 +68,20 @@ def framed_boxes(volume: Framed) -> Floats:
     under = high - top
     x = (inset, long - inset - leg[0])
     y = (inset, wide - inset - leg[1])
-    boxes = [((a, b, 0.0), (a + leg[0], b + leg[1], under)) for a in x for b in y] if under > _SAME else []
-    if top > 0.0:
-        boxes.append(((0.0, 0.0, under), (long, wide, high)))
-    for rail in volume.rails:
+    legs = [((a, b, 0.0), (a + leg[0], b + leg[1], under)) for a in x for b in y]
+    boxes: dict[str, Corners] = {f"leg.{n}": box for n, box in enumerate(legs, 1)}
+    boxes["slab"] = ((0.0, 0.0, under), (long, wide, high))
+    for number, rail in enumerate(volume.rails, 1):
         low = max(min(rail.at * high - rail.high / 2, under - rail.high), 0.0)
         up = min(low + rail.high, under)
         thick = min(rail.thick, *leg)
-        if up - low <= _SAME:
-            continue
-        for b in y:  # along long, in the middle of the legs' thickness
+        for n, b in enumerate(y, 1):  # along long, in the middle of the legs' thickness
             side = b + (leg[1] - thick) / 2
-            boxes.append(((x[0] + leg[0], side, low), (x[1], side + thick, up)))
-        for a in x:
+            boxes[f"rail.{number}.{n}"] = ((x[0] + leg[0], side, low), (x[1], side + thick, up))
+        for n, a in enumerate(x, 3):
             side = a + (leg[0] - thick) / 2
-            boxes.append(((side, y[0] + leg[1], low), (side + thick, y[1], up)))
-    found = np.array(boxes, dtype=np.float64).reshape(-1, 2, 3)
-    return found[(found[:, 1] - found[:, 0] > _SAME).all(axis=1)]
+            boxes[f"rail.{number}.{n}"] = ((side, y[0] + leg[1], low), (side + thick, y[1], up))
+    return {name: box for name, box in boxes.items() if all(q - p > _SAME for p, q in zip(*box, strict=True))}
 
 
 def union_edges(boxes: Floats) -> tuple[Floats, Ints]:

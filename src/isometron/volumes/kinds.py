@@ -14,7 +14,10 @@ from isometron.volumes.cut.body import cut_corners, cut_rounds, cut_solids
 from isometron.volumes.cut.faces import cut_faces
 from isometron.volumes.cut.pieces import cut_pieces
 from isometron.volumes.cut.profiles import CutBody
-from isometron.volumes.face_plane import BodyFace
+from isometron.volumes.faces.arch import arch_faces
+from isometron.volumes.faces.framed import framed_faces
+from isometron.volumes.faces.plane import BodyFace
+from isometron.volumes.faces.turned import turned_faces
 from isometron.volumes.framed import Framed, framed_solids
 from isometron.volumes.keeping import Kept
 from isometron.volumes.rounds import RoundParts
@@ -65,9 +68,9 @@ class Kind:
 
 KINDS: dict[type[Volume], Kind] = {
     Box: Kind(box_solids),
-    Turned: Kind(turned_solids, _squared, turned_rounds),
-    Arch: Kind(arch_solids, _alone, arch_rounds),
-    Framed: Kind(framed_solids, _alone),
+    Turned: Kind(turned_solids, _squared, turned_rounds, faces=turned_faces),
+    Arch: Kind(arch_solids, _alone, arch_rounds, faces=arch_faces),
+    Framed: Kind(framed_solids, _alone, faces=framed_faces),
     CutBody: Kind(cut_solids, _alone, cut_rounds, cut_corners, filled=cut_pieces, faces=cut_faces),
 }
 

@@ -98,7 +98,7 @@ class Scene(Outlines):
     """Flat arrays over all volumes; owners are positions in ``volumes``, ascending along every array but the rounds'.
 
     Of each volume the corners of its bounding box are the first vertices. rotations : (N, 3, 3); bodies : the convex
-    pieces; body_owner : (B,); faces, face_owner : (F,) flat faces of the others; rounds : the round parts of volumes that are not put away; turns : (N,) whose turn comes
+    pieces; body_owner, body_copy : (B,); faces, face_owner, face_copy : (F,) flat faces of the others; rounds : the round parts of volumes that are not put away; turns : (N,) whose turn comes
     first keeps what it shares with its likes; only_hides : (N,) volumes whose marks nobody asks for: they only hide, and share.
     """
 
@@ -109,6 +109,8 @@ class Scene(Outlines):
     rounds: RoundParts
     faces: FlatFaces
     face_owner: Ints
+    body_copy: Ints
+    face_copy: Ints
     turns: Ints
     only_hides: Bools
 
@@ -122,17 +124,20 @@ class Scene(Outlines):
         rounds: RoundParts,
         faces: FlatFaces,
         face_owner: Ints,
+        body_copy: Ints,
+        face_copy: Ints,
     ) -> Scene:
         """Return a scene of parts in any order."""
         if len(volumes) > 1:
             turn = np.argsort(body_owner, kind="stable")
             outlines, bodies, body_owner = outlines.in_order(), bodies.select(turn), body_owner[turn]
+            body_copy = body_copy[turn]
             if len(faces):
                 turn = np.argsort(face_owner, kind="stable")
-                faces, face_owner = faces.select(turn), face_owner[turn]
+                faces, face_owner, face_copy = faces.select(turn), face_owner[turn], face_copy[turn]
         return Scene(
             **vars(outlines), volumes=volumes, rotations=rotations, bodies=bodies,
-            body_owner=body_owner, rounds=rounds, faces=faces, face_owner=face_owner, turns=np.arange(len(volumes)), only_hides=np.zeros(len(volumes), dtype=bool),
+            body_owner=body_owner, rounds=rounds, faces=faces, face_owner=face_owner, body_copy=body_copy, face_copy=face_copy, turns=np.arange(len(volumes)), only_hides=np.zeros(len(volumes), dtype=bool),
         )  # fmt: skip
 
     @staticmethod
@@ -147,7 +152,8 @@ class Scene(Outlines):
             body_owner=np.concatenate([s.body_owner + base for s, base in zip(scenes, bases, strict=False)]),
             rounds=RoundParts.joined([scene.rounds for scene in scenes], bases),
             faces=FlatFaces.joined([scene.faces for scene in scenes]),
-            face_owner=np.concatenate([s.face_owner + base for s, base in zip(scenes, bases, strict=False)]), turns=turns, only_hides=only_hides,
+            face_owner=np.concatenate([s.face_owner + base for s, base in zip(scenes, bases, strict=False)]),
+            body_copy=np.concatenate([scene.body_copy for scene in scenes]), face_copy=np.concatenate([scene.face_copy for scene in scenes]), turns=turns, only_hides=only_hides,
         )  # fmt: skip
 
     def sorted(self, rows: Ints) -> Scene:
@@ -155,7 +161,7 @@ class Scene(Outlines):
         place = np.argsort(rows)
         volumes = tuple(self.volumes[row] for row in rows)
         return Scene.of(volumes, self.taken(place), self.rotations[rows], self.bodies, place[self.body_owner],
-                        self.rounds.taken(place), self.faces, place[self.face_owner])  # fmt: skip
+                        self.rounds.taken(place), self.faces, place[self.face_owner], self.body_copy, self.face_copy)  # fmt: skip
 
     def select(self, rows: Ints) -> Scene:
         """Return the scene of the volumes ``rows``, ascending, alone."""
@@ -165,7 +171,8 @@ class Scene(Outlines):
         return Scene(
             **vars(self.taken(place)), volumes=tuple(self.volumes[row] for row in rows), rotations=self.rotations[rows],
             bodies=self.bodies.select(body), body_owner=place[self.body_owner[body]], rounds=self.rounds.taken(place),
-            faces=self.faces.select(face), face_owner=place[self.face_owner[face]], turns=self.turns[rows], only_hides=self.only_hides[rows],
+            faces=self.faces.select(face), face_owner=place[self.face_owner[face]],
+            body_copy=self.body_copy[body], face_copy=self.face_copy[face], turns=self.turns[rows], only_hides=self.only_hides[rows],
         )  # fmt: skip
 
     @cached_property
@@ -283,6 +290,21 @@ class Scene(Outlines):
         place[order] = np.arange(len(owner)) - np.repeat(np.cumsum(total) - total, total)
         first = np.cumsum(self.unit_counts) - self.unit_counts
         units: Ints = first[owner] + place * self.unit_counts[owner] // np.maximum(total[owner], 1)
+        return units
+
+    @cached_property
+    def body_units(self) -> Ints:
+        """The units (B,) that pieces belong to."""
+        return self._unit_of(self.body_owner, self.body_copy)
+
+    @cached_property
+    def face_units(self) -> Ints:
+        """The units (F,) that faces belong to."""
+        return self._unit_of(self.face_owner, self.face_copy)
+
+    def _unit_of(self, owner: Ints, copy: Ints) -> Ints:
+        first = np.cumsum(self.unit_counts) - self.unit_counts
+        units: Ints = first[owner] + np.minimum(copy, self.unit_counts[owner] - 1)
         return units
 
     @cached_property

@@ -25,7 +25,8 @@ class Solids:
     vertices : (N, V, 3), the bounding box's corners first; edges : (E, 2) vertex numbers; edge_axes : (E,) own direction
     of each edge, -1 for none; soft : (E,) edges that are drawn as construction; rotations : (N, 3, 3), own directions in
     columns; bodies : the convex pieces; body_row : (B,) which of the N volumes each piece belongs to, ascending;
-    faces, face_row : (F,) the same of the flat faces of bodies that are not made of convex pieces.
+    faces, face_row : (F,) the same of the flat faces of bodies that are not made of convex pieces; body_copy, face_copy : which
+    copy of its volume each belongs to: a mirror image may fall into other pieces than the volume itself.
     """
 
     vertices: Floats
@@ -38,6 +39,18 @@ class Solids:
     is_mark: Bools | None = None
     faces: FlatFaces = field(default_factory=no_faces)
     face_row: Ints = field(default_factory=lambda: np.zeros(0, dtype=np.intp))
+    copy_of_body: Ints | None = None
+    copy_of_face: Ints | None = None
+
+    @property
+    def body_copy(self) -> Ints:
+        """Which copy of its volume each piece (B,) belongs to."""
+        return np.zeros(len(self.body_row), dtype=np.intp) if self.copy_of_body is None else self.copy_of_body
+
+    @property
+    def face_copy(self) -> Ints:
+        """Which copy of its volume each face (F,) belongs to."""
+        return np.zeros(len(self.face_row), dtype=np.intp) if self.copy_of_face is None else self.copy_of_face
 
     @property
     def marks(self) -> Bools:
@@ -76,6 +89,8 @@ class Solids:
             body_row=np.zeros(sum(len(part.body_row) for part in parts), dtype=np.intp),
             faces=FlatFaces.joined([part.faces for part in parts]),
             face_row=np.zeros(sum(len(part.face_row) for part in parts), dtype=np.intp),
+            copy_of_body=np.repeat(np.arange(len(parts)), [len(part.body_row) for part in parts]),
+            copy_of_face=np.repeat(np.arange(len(parts)), [len(part.face_row) for part in parts]),
         )
 
 

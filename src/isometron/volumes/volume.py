@@ -8,7 +8,7 @@ import msgspec
 from msgspec import Meta
 
 from isometron.view.eye import Angle, Point
-from isometron.volumes.face_marks import FaceMark
+from isometron.volumes.marks.face_marks import FaceMark
 from isometron.volumes.relations import Direction, Join, Keep, Mirror, Repeat, SizeExpression
 
 __all__ = ["AHEADS", "DIRECTIONS", "Ahead", "Length", "Name", "Volume"]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from math import hypot
 
+import msgspec
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
@@ -13,21 +14,34 @@ from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import Tone, px
 from isometron.desk.instruments.instrument import Instrument
 from isometron.document.edits import Edit
+from isometron.document.joins import extents_in
 from isometron.document.model import Document, DocumentError
 from isometron.document.profiles import add_corner, begin_profile, move_corner, places_of, take_corner
 from isometron.document.proportion import module_mm
 from isometron.geometry.faces.corners import OutlineError
+from isometron.geometry.faces.cutting import VIEW_AXES
 from isometron.geometry.frames import Floats
 from isometron.geometry.outlines import flattened
 from isometron.tools.plain_views import places_every
 from isometron.tools.pulling import round_step, rounded
 from isometron.volumes.box import Box
-from isometron.volumes.cut.profiles import CutBody, CutProfile, ViewName, mirror_column, profile_outline, view_size
+from isometron.volumes.copies import copies_of
+from isometron.volumes.cut.profiles import (
+    VIEWS,
+    CutBody,
+    CutProfile,
+    ViewName,
+    mirror_column,
+    profile_outline,
+    view_size,
+)
 from isometron.wording import tr
 
 __all__ = ["OutlineCard"]
 
 _MARGIN, _REACH = 16.0, 9.0
+_MOST_OTHERS, _MOST_COPIES = 40, 8
+"""Volumes, and copies of each, that are shown and catch corners."""
 _QUARTERS = (0.0, 0.25, 0.5, 0.75, 1.0)
 
 
@@ -174,10 +188,26 @@ class OutlineCard(Instrument[int]):
         for k in (0, 1):
             targets = [part * size[k] for part in _QUARTERS]
             targets += [corner[1 + k] for corner in self._corners() if corner[0] != moving]
+            targets += [place for ends in self._others() for place in ends[k] if 0.0 <= place <= size[k]]
             targets += places_every(0.0, size[k], module, 8.0 * scale)
             near = min(targets, key=lambda t: abs(t - place[k]))
             found.append(near if abs(near - place[k]) <= 0.55 * _REACH * scale else rounded(place[k], step))
         return found[0], found[1]
+
+    def _others(self) -> list[tuple[tuple[float, float, float], tuple[float, float, float]]]:
+        """Where other volumes begin, have their middle and end along both directions of the view, mm."""
+        volume = self._volume()
+        if volume is None:
+            return []
+        axes, found = VIEW_AXES[VIEWS.index(self.view)], []
+        for other in self._session.document.volumes[:_MOST_OTHERS]:
+            if other.id == volume.id or other.put_away:
+                continue
+            for copy in copies_of(msgspec.structs.replace(other, mirror=None), dict)[:_MOST_COPIES]:
+                low, high = extents_in(copy, volume)
+                a, b = ((float(low[k]), float(low[k] + high[k]) / 2.0, float(high[k])) for k in axes)
+                found.append((a, b))
+        return found
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         """Take a corner out; three stay."""
@@ -242,6 +272,7 @@ class OutlineCard(Instrument[int]):
 
     def _paint_outline(self, painter: QPainter, volume: Box | CutBody) -> None:
         profile, size = self._profile(), view_size(volume, self.view)
+        self._paint_others(painter)
         if profile is None:
             painter.setPen(QColor(Tone.QUIET))
             words = tr("This view cuts nothing.\nPress on the card to begin.")
@@ -264,6 +295,16 @@ class OutlineCard(Instrument[int]):
             painter.setBrush(QColor(Tone.RING if number == self.corner else Tone.FIELD))
             painter.drawRect(QRectF(at.x() - 4.0, at.y() - 4.0, 8.0, 8.0))
         painter.setBrush(Qt.BrushStyle.NoBrush)
+
+    def _paint_others(self, painter: QPainter) -> None:
+        """Show the extents of other volumes, which catch corners; what is round as the ring it fills."""
+        painter.save()
+        painter.setClipRect(self.rect())
+        painter.setPen(QPen(QColor(Tone.QUIET), 1.0, Qt.PenStyle.DotLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for (left, _, right), (low, _, high) in self._others():
+            painter.drawRect(QRectF(self.point_of(left, high), self.point_of(right, low)))
+        painter.restore()
 
     def _paint_middle(self, painter: QPainter, size: tuple[float, float]) -> None:
         ends = np.array([[0.0, 0.0], list(size)])

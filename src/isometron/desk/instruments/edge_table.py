@@ -131,7 +131,7 @@ class EdgeTable(QTableWidget):
         self.insertRow(row)
         cells = (
             name,
-            format_length(m.true, self._session.document.unit, with_unit=False),
+            format_length(round(m.true, 1 if m.true >= 1000.0 else 2), self._session.document.unit, with_unit=False),
             tr("no picture")
             if m.drawn is None
             else format_paper(m.drawn, self._session.document.unit, with_unit=False),

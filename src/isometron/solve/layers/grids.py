@@ -16,7 +16,7 @@ from isometron.solve.layers.layer import Layer, Seen
 from isometron.solve.marks import NOTHING, Lines, Marks, Role
 from isometron.solve.picture import Picture, ruled
 from isometron.volumes.box import BOX_FACE_CORNERS
-from isometron.volumes.face_plane import BodyFace, FacePlane, plane_of_face
+from isometron.volumes.faces.plane import BodyFace, FacePlane, plane_of_face
 from isometron.volumes.kinds import own_faces
 from isometron.volumes.volume import Volume
 

@@ -18,7 +18,7 @@ from isometron.geometry.prisms import prisms
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.box import box_corners
 from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile, ViewName, profile_outline, view_size
-from isometron.volumes.holds import held_at
+from isometron.volumes.marks.holds import held_at
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.solids import Solids
 from isometron.volumes.volume import Volume

@@ -14,7 +14,7 @@ from isometron.geometry.tolerances import HAIR, SAME_PLACE
 from isometron.volumes.box import box_corners
 from isometron.volumes.cut.body import cut_at_rest, uncut_because
 from isometron.volumes.cut.profiles import VIEWS, CutBody, ViewName, profile_corners, profile_numbers, view_size
-from isometron.volumes.face_plane import BodyFace, level_directions
+from isometron.volumes.faces.plane import BodyFace, level_directions
 from isometron.volumes.volume import Volume
 
 __all__ = ["cut_faces"]

@@ -13,7 +13,7 @@ from isometron.geometry.faces.corners import Corner, OutlineError, outline_throu
 from isometron.geometry.faces.cutting import VIEW_AXES
 from isometron.geometry.outlines import Outline
 from isometron.geometry.tolerances import HAIR
-from isometron.volumes.holds import Held, held_at
+from isometron.volumes.marks.holds import Held, held_at
 from isometron.volumes.volume import Volume
 from isometron.wording import tr
 

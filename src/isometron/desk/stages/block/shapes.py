@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QMenu
 
 from isometron.desk.cards.outline_card import OutlineCard
 from isometron.desk.cards.outline_window import OutlineWindow
@@ -14,6 +15,7 @@ from isometron.desk.controls.section import Section
 from isometron.desk.controls.shape_rows import shape_rows
 from isometron.desk.frame.session import Session
 from isometron.document.shaping import SHAPES, make_shape
+from isometron.document.wheel_arches import cut_arches, wheels_beside
 from isometron.volumes.box import Box
 from isometron.volumes.cut.profiles import CutBody, ViewName
 from isometron.wording import tr
@@ -29,6 +31,11 @@ class Shapes(Section):
         self.names = self.menu(tr("Make it"), tr("Another shape inside the same bounding volume"))
         for name in SHAPES:
             self.names.addAction(tr(name), partial(self._make, name))
+        self.arches = self.menu(
+            tr("Cut arches about"),
+            tr("Half rounds in the lower edge of its side view, which follow a wheel and its row"),
+            self._fill_wheels,
+        )
         self.rows = FieldRows(session)
         self.column.addWidget(self.rows)
         self.view = FieldRows(session)
@@ -45,6 +52,18 @@ class Shapes(Section):
 
     def _make(self, name: str) -> None:
         self.session.attempt(make_shape, self.session.selection, name)
+        self.refresh()
+
+    def _fill_wheels(self, menu: QMenu) -> None:
+        volume = self.session.active_volume
+        wheels = [] if volume is None else wheels_beside(self.session.document, volume.id)
+        for wheel in wheels:
+            menu.addAction(wheel.name, partial(self._cut_arches, "" if volume is None else volume.id, wheel.id))
+        if menu.isEmpty():
+            menu.addSection(tr("no wheel whose axle runs across it"))
+
+    def _cut_arches(self, volume_id: str, wheel_id: str) -> None:
+        self.session.attempt(cut_arches, volume_id, wheel_id)
         self.refresh()
 
     def _show_large(self) -> None:

@@ -30,10 +30,10 @@ from isometron.document.mark_holds import (
 )
 from isometron.document.model import Document
 from isometron.document.typed_places import place_words, step_kind, step_words
-from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, PathMark, RingMark, TickMark
-from isometron.volumes.face_names import face_name
+from isometron.volumes.faces.names import face_name
 from isometron.volumes.kinds import AnyVolume
-from isometron.volumes.mark_parts import face_plane, has_face, has_place
+from isometron.volumes.marks.face_marks import ArchMark, DivideMark, FaceMark, PathMark, RingMark, TickMark
+from isometron.volumes.marks.mark_parts import face_plane, has_face, has_place
 from isometron.volumes.own_sides import side_names
 from isometron.wording import tr
 

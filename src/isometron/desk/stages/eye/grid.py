@@ -9,7 +9,7 @@ from isometron.desk.controls.fields import LengthField
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
 from isometron.document.edits import change_document
-from isometron.volumes.face_names import face_names
+from isometron.volumes.faces.names import face_names
 from isometron.volumes.own_sides import side_name
 from isometron.wording import tr
 

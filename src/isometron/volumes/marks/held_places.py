@@ -13,10 +13,10 @@ from isometron.geometry.faces.cutting import VIEW_AXES
 from isometron.geometry.frames import Floats
 from isometron.volumes.box import BOX_EDGES, box_corners
 from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile
-from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, RingMark, TickMark
-from isometron.volumes.holds import Apart, Held, Measured
 from isometron.volumes.kinds import AnyVolume, own_corners
-from isometron.volumes.mark_parts import face_plane, has_face
+from isometron.volumes.marks.face_marks import ArchMark, DivideMark, FaceMark, RingMark, TickMark
+from isometron.volumes.marks.holds import Apart, Held, Measured
+from isometron.volumes.marks.mark_parts import face_plane, has_face
 
 __all__ = ["Way", "follows_others", "holds_mm", "is_given", "mark_ways", "with_held"]
 

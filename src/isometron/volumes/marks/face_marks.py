@@ -10,7 +10,7 @@ from typing import Annotated, Literal
 import msgspec
 from msgspec import Meta
 
-from isometron.volumes.holds import Measured, Step
+from isometron.volumes.marks.holds import Measured, Step
 
 __all__ = ["ArchForm", "ArchMark", "DivideMark", "FaceMark", "FaceRef", "PathMark", "RingMark", "TickMark"]
 

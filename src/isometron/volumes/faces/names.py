@@ -7,9 +7,10 @@ import numpy as np
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import HAIR
 from isometron.volumes.box import box_corners
-from isometron.volumes.face_marks import FaceRef
 from isometron.volumes.kinds import own_faces
+from isometron.volumes.marks.face_marks import FaceRef
 from isometron.volumes.own_sides import Heading, heading_of, side_name
+from isometron.volumes.turned import Turned
 from isometron.volumes.volume import Volume
 from isometron.wording import tr
 
@@ -38,7 +39,13 @@ def face_names(volume: Volume) -> dict[str, str]:
     for face in faces.values():
         outward = face.outward @ rotations[0]
         far = float((face.corner - np.array(volume.corner)) @ face.outward)
-        said.setdefault(_word(volume, outward, far), []).append((far, face.id))
+        number = int(np.argmax(np.abs(outward)))
+        side = side_name(volume, 2 * number + int(outward[number] > 0.0))
+        if face.part:
+            word = tr("{part}, {side}", part=face.part, side=side)
+        else:
+            word = side if isinstance(volume, Turned) else _word(volume, outward, far)
+        said.setdefault(word, []).append((far, face.id))
     names = {}
     for word, same in said.items():
         for number, (_, name) in enumerate(sorted(same), 1):

@@ -17,10 +17,10 @@ from isometron.geometry.outlines import arch_opening, flattened, inside_parts
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.arch import Arch, outline_of, plane_axes
 from isometron.volumes.box import BOX_EDGES, BOX_FACES, box_corners
-from isometron.volumes.face_marks import ArchMark, DivideMark, FaceMark, FaceRef, PathMark, RingMark, TickMark
-from isometron.volumes.face_plane import FacePlane, plane_of_face
-from isometron.volumes.holds import Measured, Reach, held_at, step_mm
+from isometron.volumes.faces.plane import FacePlane, plane_of_face
 from isometron.volumes.kinds import NoFace, own_corners, own_faces
+from isometron.volumes.marks.face_marks import ArchMark, DivideMark, FaceMark, FaceRef, PathMark, RingMark, TickMark
+from isometron.volumes.marks.holds import Measured, Reach, held_at, step_mm
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.volume import DIRECTIONS, Volume
 from isometron.wording import tr

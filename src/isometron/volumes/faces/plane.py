@@ -10,7 +10,7 @@ from isometron.geometry.frames import Floats
 from isometron.geometry.outlines import inside_parts
 from isometron.geometry.tolerances import CLOSE, HAIR
 
-__all__ = ["BodyFace", "FacePlane", "level_directions", "plane_of_face"]
+__all__ = ["BodyFace", "FacePlane", "counter_clockwise", "level_directions", "plane_of_face"]
 
 
 @dataclass(frozen=True)
@@ -49,6 +49,11 @@ class FacePlane:
         place: Floats = low + y * (high - low)
         return place
 
+    def spot(self, x: float, y: float) -> Floats:
+        """Return the world place (3,) of parts of the middle lines: where a mark held so lies."""
+        place: Floats = self.middle + (x - 0.5) * self.x + (y - 0.5) * self.y
+        return place
+
     def parts_of(self, place: Floats) -> tuple[float, float]:
         """Return a world place (3,) on the plane as parts of the middle lines, 0 to 1 where it lies between their ends."""
         gap = place - self.middle
@@ -79,7 +84,8 @@ class FacePlane:
 @dataclass(frozen=True)
 class BodyFace:
     """A face that a kind of volume gives: ``id`` stays with it through edits; corner : (3,) a place on it; x, y, outward : (3,)
-    its directions, of length one; loops : outline, then holes (K, 2) in mm from the corner along x and y."""
+    its directions, of length one; loops : outline, then holes (K, 2) in mm from the corner along x and y; part : what the part
+    of the body that it belongs to is called, where that has parts."""
 
     id: str
     corner: Floats
@@ -87,6 +93,7 @@ class BodyFace:
     y: Floats
     outward: Floats
     loops: tuple[Floats, ...]
+    part: str = ""
 
     @property
     def area(self) -> float:
@@ -105,6 +112,12 @@ def level_directions(outward: Floats) -> tuple[Floats, Floats]:
     x = level / size * (1.0 if level[int(np.argmax(np.abs(level)))] > 0.0 else -1.0)
     y = np.cross(outward, x)
     return x, y if y[2] > 0.0 else -y
+
+
+def counter_clockwise(loop: Floats) -> Floats:
+    """Return a loop (K, 2) that goes round counter-clockwise."""
+    other = np.roll(loop, -1, axis=0)
+    return loop if float((loop[:, 0] * other[:, 1] - loop[:, 1] * other[:, 0]).sum()) > 0.0 else loop[::-1]
 
 
 def plane_of_face(face: BodyFace) -> FacePlane:
