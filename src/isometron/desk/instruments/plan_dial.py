@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from math import atan2, cos, degrees, hypot, radians, sin
 
 import numpy as np
-from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QPainter,
@@ -188,6 +188,7 @@ class PlanDial(Instrument[_Hold]):
         painter.setPen(QPen(QColor(Tone.TEXT), 4.0, cap=Qt.PenCapStyle.FlatCap))
         painter.drawLine(place.pixel(left, eye.viewing_distance), place.pixel(right, eye.viewing_distance))
         self._square(painter, place)
+        self._front(painter, place)
         self._lettering(painter, place, plane)
         self.paint_focus(painter)
         painter.end()
@@ -201,35 +202,34 @@ class PlanDial(Instrument[_Hold]):
         painter.drawPolygon(QPolygonF(corners))
         painter.setBrush(Qt.BrushStyle.NoBrush)
 
-    def _footprints(self, painter: QPainter, place: _Place) -> None:
-        """The volumes in plan, at the scale at which their middle stands in the picture plane."""
-        document, scene = self._session.document, self._session.drawing.scene
-        if len(scene.vertices) == 0:
-            return
-        middle = plan_points(document.eye, pivot(document)[None])[0]
+    def _pixels(self, place: _Place, places: Floats) -> Floats | None:
+        """Return places (K, 3) in plan as pixels (K, 2), at the scale at which the volumes' middle stands in the picture plane."""
+        eye = self._session.document.eye
+        middle = plan_points(eye, pivot(self._session.document)[None])[0]
         if not middle[1] > 0.0:
+            return None
+        scale = place.scale * eye.viewing_distance / middle[1]
+        points: Floats = np.array([place.middle, place.eye_y]) + plan_points(eye, places) * (scale, -scale)
+        return points
+
+    def _footprints(self, painter: QPainter, place: _Place) -> None:
+        """The volumes in plan."""
+        scene = self._session.drawing.scene
+        points = self._pixels(place, scene.vertices) if len(scene.vertices) else None
+        if points is None:
             return
-        scale = place.scale * document.eye.viewing_distance / middle[1]
-
-        def pixels(places: Floats) -> Floats:
-            points: Floats = np.array([place.middle, place.eye_y]) + plan_points(document.eye, places) * (
-                scale,
-                -scale,
-            )
-            return points
-
-        points = pixels(scene.vertices)
         i, j = scene.edges.T
         painter.save()
         painter.setClipRect(self.rect())
         draw_lines(painter, np.hstack([points[i], points[j]]), line_pen("#A59C8A", 1.0))
-        active = self._session.active_volume
-        if active is not None:
-            self._front(painter, pixels(front_ray(active)))
         painter.restore()
 
-    def _front(self, painter: QPainter, ray: Floats) -> None:
+    def _front(self, painter: QPainter, place: _Place) -> None:
         """Say where the selected thing's own front is: an arrow out of it, and the word."""
+        active = self._session.active_volume
+        ray = None if active is None else self._pixels(place, front_ray(active))
+        if ray is None:
+            return
         (x, y), (to_x, to_y) = ray
         far = max(hypot(to_x - x, to_y - y), 1.0)
         ux, uy = (to_x - x) / far, (to_y - y) / far
@@ -246,6 +246,7 @@ class PlanDial(Instrument[_Hold]):
         left = tip.x() + (6.0 if ux > 0.3 else -wide - 6.0 if ux < -0.3 else -wide / 2.0)
         foot = tip.y() + (high + 3.0 if uy > 0.3 else -4.0 if uy < -0.3 else high / 2.0)
         left, foot = min(max(left, 2.0), self.width() - wide - 2.0), min(max(foot, high + 1.0), self.height() - 3.0)
+        painter.fillRect(QRectF(left - 2.0, foot - high, wide + 4.0, high + 3.0), QColor(Tone.PANEL))
         painter.drawText(QPointF(left, foot), word)
 
     def _square(self, painter: QPainter, place: _Place) -> None:

@@ -34,8 +34,12 @@ class BehindBodies:
         self.under_low, self.under_high = np.empty(len(planes) + 2), np.empty(len(planes) + 2)
 
     def line_behind(self, h):
-        """Hide the stretch of a line that lies behind all planes of body h; what is on a plane is not behind it."""
+        """Hide the stretch of a line that lies behind all planes of body h; what is on a plane is not behind it.
+
+        A line along the rim of what is seen of the body lies on a plane through the eye: the body stands on one side of it.
+        """
         i: cython.Py_ssize_t
+        rim: cython.Py_ssize_t = -1
         a: cython.double
         b: cython.double
         low: cython.double = 0.0
@@ -53,14 +57,25 @@ class BehindBodies:
             a = 0.0 if fabs(a) <= touch else a
             b = 0.0 if fabs(b) <= touch else b
             if a >= 0.0 and b >= 0.0:
-                return
+                if a > 0.0 or b > 0.0 or fabs(self.planes[i, 3]) > touch:
+                    return
+                # A face seen edge on has itself, and its ridges, on one plane.
+                if rim >= 0 and self._along(rim, self.planes[i, 0], self.planes[i, 1], self.planes[i, 2]) < 0.0:
+                    return
+                rim = i
+                continue
             if a > 0.0:
                 low = max(low, a / (a - b))
             elif b > 0.0 and a < 0.0:
                 high = min(high, a / (a - b))
             if high - low <= _MERGE:
                 return
-        self.curve.hide(low, high)
+        if rim < 0:
+            self.curve.hide(low, high)
+            return
+        # The way to the right of the line as the eye sees it is that of p x q; the body lies against the plane's normal.
+        a = self._along(rim, y * z1 - z * y1, z * x1 - x * z1, x * y1 - y * x1)
+        self.curve.beside(a < 0.0, low, high)
 
     def ring_behind(self, h):
         """Hide the stretches of a ring that lie behind all planes of body h."""

@@ -15,7 +15,8 @@ cdef class BehindFaces:
     cdef double _part(self, Py_ssize_t f, Py_ssize_t k, Py_ssize_t i) noexcept nogil
     cdef void line_behind(self, Py_ssize_t f) noexcept nogil
     cdef (Py_ssize_t, bint, bint) _cross(self, Py_ssize_t f, double u, double v, double du, double dv, double touch, bint up, double[::1] found) noexcept nogil
-    cdef void _hide_run(self, double low, double high, double wa, double wb, double t0, double t1) noexcept nogil
+    cdef void _hide_run(self, double low, double high, double wa, double wb, double t0, double t1, bint left, bint right) noexcept nogil
+    cdef bint _turned(self, Py_ssize_t f) noexcept nogil
     cdef void ring_behind(self, Py_ssize_t f) noexcept nogil
     cdef void _cut_side(self, Py_ssize_t f, Py_ssize_t i) noexcept nogil
     cdef void _cut_roots(self, double a, double b, double c, Py_ssize_t f, Py_ssize_t side) noexcept nogil

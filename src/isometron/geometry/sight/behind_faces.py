@@ -96,14 +96,15 @@ class BehindFaces:
             while i < count and self.crossed[i] < long:
                 at = self.crossed[i] / long
                 if inside:
-                    self._hide_run(low, at, wa, wb, t0, t1)
+                    self._hide_run(low, at, wa, wb, t0, t1, True, True)
                 inside = not inside
                 low = at
                 i += 1
             if inside:
-                self._hide_run(low, 1.0, wa, wb, t0, t1)
+                self._hide_run(low, 1.0, wa, wb, t0, t1, True, True)
             return
         # Along a side: hidden is what is hidden when the line is shifted to either side.
+        turned: cython.bint = self._turned(f)
         other, inside_too, along = self._cross(f, ua, va, du / long, dv / long, touch, False, self.crossed_too)
         while True:
             at = long
@@ -111,8 +112,12 @@ class BehindFaces:
                 at = min(at, self.crossed[i])
             if j < other:
                 at = min(at, self.crossed_too[j])
-            if inside and inside_too:
-                self._hide_run(low, at / long, wa, wb, t0, t1)
+            # Corners on the line that count as to its left leave what the line meets when it is shifted to its right.
+            if inside or inside_too:
+                if turned:
+                    self._hide_run(low, at / long, wa, wb, t0, t1, inside, inside_too)
+                else:
+                    self._hide_run(low, at / long, wa, wb, t0, t1, inside_too, inside)
             low = at / long
             if at >= long:
                 return
@@ -122,6 +127,13 @@ class BehindFaces:
             else:
                 inside_too = not inside_too
                 j += 1
+
+    def _turned(self, f):
+        """Tell whether left is right to the eye in a face's own two directions."""
+        x: cython.double = self.frames[f, 4] * self.frames[f, 8] - self.frames[f, 5] * self.frames[f, 7]
+        y: cython.double = self.frames[f, 5] * self.frames[f, 6] - self.frames[f, 3] * self.frames[f, 8]
+        z: cython.double = self.frames[f, 3] * self.frames[f, 7] - self.frames[f, 4] * self.frames[f, 6]
+        return x * self.frames[f, 9] + y * self.frames[f, 10] + z * self.frames[f, 11] < 0.0
 
     def _cross(self, f, u, v, du, dv, touch, up, found):
         """Return how many sides of face f the line from (u, v) meets further on, in order, whether it starts inside the face,
@@ -156,15 +168,21 @@ class BehindFaces:
             count += 1
         return count, inside, along
 
-    def _hide_run(self, low, high, wa, wb, t0, t1):
-        """Hide from low to high of a line as it is seen on the plane, wa and wb deep at its ends, which are t0 and t1 on it."""
+    def _hide_run(self, low, high, wa, wb, t0, t1, left, right):
+        """Hide from low to high of a line as it is seen on the plane, wa and wb deep at its ends, which are t0 and t1 on it.
+
+        left, right : on which sides of the line the face stands before it.
+        """
         low = low * wa / (low * wa + (1.0 - low) * wb)
         high = high * wa / (high * wa + (1.0 - high) * wb)
         low, high = t0 + low * (t1 - t0), t0 + high * (t1 - t0)
         low = 0.0 if low < _MERGE else low
         high = 1.0 if high > 1.0 - _MERGE else high
         if high - low > _MERGE:
-            self.curve.hide(low, high)
+            if left and right:
+                self.curve.hide(low, high)
+            else:
+                self.curve.beside(right, low, high)
 
     def ring_behind(self, f):
         """Hide what of a ring lies behind face f."""

@@ -111,11 +111,13 @@ class Sight:
                     for i in range(hull.shape[1]):
                         for j in range(3):
                             self.curve.places[i, j] = hull[k, i, j] - eye[j]
-                self.curve.count = self.frusta.maybe_count = self.frusta.latest = 0
+                self.curve.begin_anew()
+                self.frusta.maybe_count = self.frusta.latest = 0
                 self.frusta.full = False
                 self._meet(owner[k], is_mark[k], lenient[k])
                 if self.frusta.maybe_count > 0 and not self.curve.whole():
                     self.frusta.hide_all()
+                self.curve.close_joints()
                 self._write()
         found = np.asarray(self.out_row), np.asarray(self.out_low), np.asarray(self.out_high)
         return found[0][: self.total], found[1][: self.total], found[2][: self.total]
