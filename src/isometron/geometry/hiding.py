@@ -143,7 +143,7 @@ class Hiders:
         order = np.argsort(near, kind="stable")
         self._sight: Any = Sight(  # type: ignore[no-untyped-call]
             region.planes, region.begins, region.touch, frusta_seen, own_least,
-            (faces.frames, eyes, faces.near, faces.sides, faces.first), owner,
+            (faces.frames, eyes, faces.near, faces.sides, faces.first, self._side_boxes(faces)), owner,
             solid[owner].view(np.uint8), box, near, order[hiding[order]], len(solid), _GRID * distance,
         )  # fmt: skip
 
@@ -167,6 +167,12 @@ class Hiders:
             return found
         box, near, far = (np.concatenate(part) for part in zip(*parts, strict=True))
         return box, near, far
+
+    def _side_boxes(self, faces: FlatFaces) -> Floats:
+        """Return the bounds (S, 4) on paper of the faces' sides."""
+        begins = np.arange(0, 2 * len(faces.sides) + 1, 2)
+        boxes: Floats = set_bounds(faces.ends, begins, self._eye, self._axes, self._distance)[0]
+        return boxes
 
     def _paper_bounds(self, points: Floats) -> tuple[Floats, Floats, Floats]:
         return paper_bounds(np.ascontiguousarray(points), self._eye, self._axes, self._distance)

@@ -213,7 +213,7 @@ class Ledger(QTableView):
         for column in range(1, len(_HEADS)):
             texts = {str(model.data(model.index(row, column))) for row in rows}
             longest = max((metrics.horizontalAdvance(text) for text in texts), default=0)
-            self.setColumnWidth(column, max(px(_COLUMN), longest + px(12)))
+            self.setColumnWidth(column, max(px(_COLUMN), longest + px(20)))
 
     def _changed(self) -> None:
         self._following = True

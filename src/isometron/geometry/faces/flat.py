@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, fields, replace
-from functools import cache
+from functools import cache, cached_property
 
 import numpy as np
 
@@ -36,6 +36,13 @@ class FlatFaces:
     def first(self) -> Ints:
         """Where the sides of each face begin (N + 1,)."""
         return np.concatenate([[0], np.cumsum(self.count)])
+
+    @cached_property
+    def ends(self) -> Floats:
+        """Both ends (2 S, 3) of every side, one after the other."""
+        own = self.frames[np.repeat(np.arange(len(self)), self.count)]
+        other = own[:, :3] + self.sides[:, 2:3] * own[:, 3:6] + self.sides[:, 3:] * own[:, 6:9]
+        return np.stack([self.places, other], axis=1).reshape(-1, 3)
 
     @property
     def normals(self) -> Floats:

@@ -8,6 +8,7 @@ cdef class BehindFaces:
     cdef double[::1] near
     cdef double[:, ::1] sides
     cdef Py_ssize_t[::1] first
+    cdef double[:, ::1] boxes
     cdef Curve curve
     cdef double[::1] local
     cdef double[::1] crossed

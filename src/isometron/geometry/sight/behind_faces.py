@@ -19,22 +19,18 @@ __all__ = ["BehindFaces"]
 
 _MERGE = cython.declare(cython.double, MERGE_PARAMETER)
 _TOUCH = cython.declare(cython.double, TOUCH)
+_BESIDE = cython.declare(cython.double, 1e-6)  # mm of paper
 _TURN = cython.declare(cython.double, math.tau)
 
 
 class BehindFaces:
     """frames, near, sides, first : of F faces, see `FlatFaces`; eyes : (F, 3) the eye in each face's own directions, its
-    height over the plane last; curve : the one that is looked at. local : a ring about the eye in a face's directions."""
+    height over the plane last; boxes : (S, 4) bounds of the sides on paper; curve : the one that is looked at. local : a ring
+    about the eye in a face's directions."""
 
-    def __init__(self, frames, eyes, near, sides, first, curve):
-        self.frames, self.eyes, self.near, self.sides, self.first, self.curve = (
-            frames,
-            eyes,
-            near,
-            sides,
-            first,
-            curve,
-        )
+    def __init__(self, frames, eyes, near, sides, first, boxes, curve):
+        self.frames, self.eyes, self.near, self.sides = frames, eyes, near, sides
+        self.first, self.boxes, self.curve = first, boxes, curve
         most = int(np.diff(np.asarray(first)).max(initial=0)) + 2
         self.local = np.empty(9)
         self.crossed, self.crossed_too = np.empty(most), np.empty(most)
@@ -200,7 +196,14 @@ class BehindFaces:
         self.curve.cut_count = 0
         self._cut_roots(at[2] + eye + touch, at[5], at[8], f, -1)
         for i in range(self.first[f], self.first[f + 1]):
-            self._cut_side(f, i)
+            # Most sides of a face with arches lie beside the ring on paper.
+            if (
+                self.boxes[i, 0] <= self.curve.right + _BESIDE
+                and self.boxes[i, 2] >= self.curve.left - _BESIDE
+                and self.boxes[i, 1] <= self.curve.upper + _BESIDE
+                and self.boxes[i, 3] >= self.curve.lower - _BESIDE
+            ):
+                self._cut_side(f, i)
         low: cython.double = 0.0
         high: cython.double
         angle: cython.double

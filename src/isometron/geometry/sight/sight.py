@@ -59,7 +59,7 @@ class Sight:
         bodies, frusta, faces = self.bodies, self.frusta, self.faces
         other._take(
             bodies.planes, bodies.begins, bodies.touch, frusta.frusta, frusta.own_least,
-            (faces.frames, faces.eyes, faces.near, faces.sides, faces.first),
+            (faces.frames, faces.eyes, faces.near, faces.sides, faces.first, faces.boxes),
         )  # fmt: skip
         return other
 
