@@ -7,10 +7,17 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from isometron.document.dividing import change_mark, lay_mark
-from isometron.document.edits import add_volume, change_volume, delete_volumes, duplicate_volumes, resize_volume
+from isometron.document.edits import (
+    add_volume,
+    change_volume,
+    delete_volumes,
+    duplicate_volumes,
+    move_volumes,
+    resize_volume,
+)
 from isometron.document.files import decode_document, encode_document, least_version
 from isometron.document.fresh import new_document
-from isometron.document.joining import change_hold, hold_words, join, type_hold
+from isometron.document.joining import change_hold, hold_words, join, join_onto, type_hold
 from isometron.document.joins import extents_in, join_words
 from isometron.document.mark_holds import (
     follow_with_mark,
@@ -22,13 +29,14 @@ from isometron.document.mark_holds import (
     type_mark_step,
 )
 from isometron.document.model import DocumentError
-from isometron.document.profiles import begin_profile, move_corner
+from isometron.document.profiles import begin_profile, move_corner, put_profile
 from isometron.document.proportion import add_target
 from isometron.document.sizes import Sizes
 from isometron.document.typed_places import place_words, step_words
 from isometron.solve.drawing import solve
 from isometron.solve.findings import findings
 from isometron.volumes.box import BOX_FACES, Box, box_corners
+from isometron.volumes.cut.profiles import CutBody, CutProfile, ProfileCorner
 from isometron.volumes.faces.names import face_names
 from isometron.volumes.marks.face_marks import ArchMark, DivideMark, RingMark, TickMark
 from isometron.volumes.marks.holds import Apart, Measured
@@ -297,3 +305,57 @@ def test_a_step_that_a_mirror_turns_round_keeps_its_expression():
     corners, rotations = box_corners([BODY])
     own = [(rings - corners[0, 0]) @ rotations[0] for rings in plain]
     assert own[1][:, 0] == pytest.approx(2400.0 - own[0][:, 0])
+
+
+# --- standing on faces of a body --------------------------------------------------------------------------------------
+
+STEPS = CutBody(
+    id="steps", name="Steps", corner=(100.0, 50.0, 0.0), size=(900.0, 600.0, 600.0), yaw_deg=15.0,
+    side=CutProfile.through(ProfileCorner(at=at) for at in ((0, 0), (1, 0), (1, 1 / 3), (0.5, 1 / 3), (0.5, 1), (0, 1))),
+)  # fmt: skip
+
+
+def on_tread(high=600.0):
+    """A box that stands on the lower tread, joined as it lies."""
+    origin, rotations = box_corners([STEPS])
+    x, y, z = origin[0, 0] + rotations[0] @ (600.0, 200.0, 200.0)
+    lamp = Box(id="lamp", name="Lamp", corner=(float(x), float(y), float(z)), size=(120.0, 120.0, 90.0), yaw_deg=15.0)
+    doc = join(document(STEPS, lamp), "lamp", "steps").document
+    return resize_volume(doc, "steps", 2, high).document
+
+
+def test_what_stands_on_a_tread_follows_the_tread():
+    doc = on_tread()
+    hold = doc.volume("lamp").joined.holds[2]
+    assert (hold.how, hold.by) == ("after", 0.0) and face_names(STEPS)[hold.on] == "tread"
+    assert "stands on tread of Steps" in join_words(doc.volume("lamp").joined, STEPS, "mm")
+    for high in (900.0, 450.0):
+        assert on_tread(high).volume("lamp").corner[2] == pytest.approx(high / 3.0)
+    raised = type_hold(doc, "lamp", 2, "25").document
+    assert raised.volume("lamp").corner[2] == pytest.approx(225.0)
+    assert "stands on tread of Steps with 25 mm between" in join_words(raised.volume("lamp").joined, STEPS, "mm")
+    moved = move_volumes(doc, ["lamp"], (10.0, 0.0, 40.0)).document
+    assert moved.volume("lamp").joined.holds[2].by == pytest.approx(40.0)
+    assert moved.volume("lamp").joined.holds[2].on == hold.on, "moved by hand it is still held from its tread"
+    gone = put_profile(moved, "steps", "side", None, "x").document
+    assert gone.volume("lamp").corner == moved.volume("lamp").corner, "a face that is gone leaves it where it was"
+    back = put_profile(gone, "steps", "side", STEPS.side, "x").document
+    assert resize_volume(back, "steps", 2, 900.0).document.volume("lamp").corner[2] == pytest.approx(340.0)
+    assert least_version(doc) == 2 and decode_document(encode_document(doc)).volumes == doc.volumes
+
+
+def test_a_volume_is_carried_to_a_tread_and_to_a_slope():
+    origin, rotations = box_corners([STEPS])
+    lamp = Box(id="lamp", name="Lamp", corner=(-900.0, 0.0, 0.0), size=(120.0, 120.0, 90.0), yaw_deg=15.0)
+    tread = next(name for name, word in face_names(STEPS).items() if word == "tread")
+    doc = document(STEPS, lamp)
+    place = origin[0, 0] + rotations[0] @ (700.0, 300.0, 200.0)
+    put = join_onto(doc, "lamp", "steps", 5, place, 0.0, tread).document
+    assert put.volume("lamp").corner[2] == pytest.approx(200.0) and put.volume("lamp").joined.holds[2].on == tread
+    wedge = msgspec.structs.replace(
+        STEPS, id="wedge", side=CutProfile.through(ProfileCorner(at=at) for at in ((0, 0), (1, 0), (0, 1)))
+    )
+    slope = next(name for name, word in face_names(wedge).items() if word == "rear slope")
+    place = origin[0, 0] + rotations[0] @ (450.0, 300.0, 300.0)
+    put = join_onto(document(wedge, lamp), "lamp", "wedge", 5, place, 0.0, slope).document
+    assert put.volume("lamp").corner[2] == pytest.approx(300.0), "at the place itself, not above the bounding volume"

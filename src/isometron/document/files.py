@@ -69,7 +69,9 @@ def _needs_2(volume: AnyVolume) -> bool:
         return True
     if any(isinstance(getattr(mark, "face", 0), str) or holds_mm(mark) for mark in volume.marks):
         return True
-    if volume.joined is not None and any(h.how == "share" or h.to == "middle" or h.says for h in volume.joined.holds):
+    if volume.joined is not None and any(
+        h.how == "share" or h.to == "middle" or h.says or h.on for h in volume.joined.holds
+    ):
         return True
     return any(_names_a_place(says.text) for says in volume.says)
 

@@ -13,8 +13,10 @@ from isometron.document.model import Document, DocumentError, checked
 from isometron.document.typed_places import typed_length
 from isometron.document.units import format_length, format_number, parse_percent
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.box import BOX_FACES, box_corners
-from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.kinds import AnyVolume, own_faces
+from isometron.volumes.marks.face_marks import FaceRef
 from isometron.volumes.relations import Direction, Hold, How, Join, Mirror
 from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
@@ -72,11 +74,18 @@ def pull_apart(document: Document, ids: Iterable[str]) -> Edit:
 
 
 def join_onto(
-    document: Document, volume_id: str, other_id: str, face: int, place: Floats, within: float = 0.0
+    document: Document,
+    volume_id: str,
+    other_id: str,
+    face: int,
+    place: Floats,
+    within: float = 0.0,
+    own_face: FaceRef | None = None,
 ) -> Edit:
-    """Put a volume outside a face of another one, its middle at ``place`` (3,), and join it there.
+    """Put a volume on a face of another one, its middle at ``place`` (3,), and join it there.
 
-    face : number in `BOX_FACES`; within : mm within which it is caught by the middle and by both ends of the face.
+    face : number in `BOX_FACES` of the side that the face looks to most; within : mm within which it is caught by the middle and
+    by both ends; own_face : the body's own face where it has such: on a tread it stands on that, on a slope at the place itself.
     """
     if other_id in descendants(document, volume_id):
         raise DocumentError(tr("A volume cannot stand on one that is joined to it."))
@@ -88,7 +97,7 @@ def join_onto(
     holds: list[Hold] = []
     for k, size in enumerate(other.size):
         if k == axis:
-            holds.append(Hold(how="after" if side else "before"))
+            holds.append(_put_on(other, own_face, axis, side, float(at[k])))
         else:
             half = float(high[k] - low[k]) / 2
             holds.append(_caught(float(at[k]) - half, float(at[k]) + half, size, within))
@@ -96,6 +105,20 @@ def join_onto(
     joined = msgspec.structs.replace(volume, joined=made, corner=placed_by(volume, other, made))
     name = tr("join {volume} to {other}", volume=volume.name, other=other.name)
     return _with(document, {volume_id: joined}, name)
+
+
+def _put_on(other: AnyVolume, own_face: FaceRef | None, axis: int, side: int, at: float) -> Hold:
+    """Return the hold of what is put on a face, whose side of the bounding volume is ``side`` (0 or 1), ``at`` mm along it."""
+    outside = Hold(how="after" if side else "before")
+    face = own_faces(other).get(own_face) if isinstance(own_face, str) else None
+    if face is None:
+        return outside
+    corners, rotations = box_corners([other])
+    if abs(float(face.outward @ rotations[0][:, axis])) < 1.0 - HAIR:
+        return Hold(how="start", by=round(at, 3)) if side else Hold(how="end", by=round(other.size[axis] - at, 3))
+    level = float((face.corner - corners[0, 0]) @ rotations[0][:, axis])
+    at_end = min(abs(level), abs(level - other.size[axis])) <= CLOSE * other.size[axis]
+    return outside if at_end else msgspec.structs.replace(outside, on=face.id)
 
 
 def _caught(low: float, high: float, size: float, within: float) -> Hold:

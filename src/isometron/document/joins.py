@@ -4,18 +4,22 @@ from __future__ import annotations
 
 from typing import Literal
 
+import msgspec
 import numpy as np
 
 from isometron.document.units import UnitName, format_length, format_number
 from isometron.geometry.frames import Floats
-from isometron.geometry.tolerances import CLOSE
+from isometron.geometry.outlines import holds
+from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.box import box_corners
+from isometron.volumes.faces.names import face_names
+from isometron.volumes.kinds import own_faces
 from isometron.volumes.own_sides import side_names
 from isometron.volumes.relations import Hold, How, Join
 from isometron.volumes.volume import Volume
 from isometron.wording import tr
 
-__all__ = ["HeldBy", "extents_in", "hold_for", "join_words", "joined_as_it_lies", "placed_by"]
+__all__ = ["HeldBy", "extents_in", "hold_for", "join_words", "joined_as_it_lies", "placed_by", "standing_on"]
 
 HeldBy = Literal["edge", "middle"]
 _SAME = 0.01
@@ -33,13 +37,55 @@ def extents_in(child: Volume, parent: Volume) -> tuple[Floats, Floats]:
 def placed_by(child: Volume, parent: Volume, join: Join) -> tuple[float, float, float]:
     """Return the corner at which a volume lies as its join says."""
     low, high = extents_in(child, parent)
-    shift = np.array([_shift(hold, low[k], high[k], parent.size[k]) for k, hold in enumerate(join.holds)])
+    shift = np.array(
+        [_shift(hold, low[k], high[k], parent.size[k], _levels(hold, parent, k)) for k, hold in enumerate(join.holds)]
+    )
     _, rotations = box_corners([parent])
     x, y, z = np.round(np.array(child.corner) + rotations[0] @ shift, 6) + 0.0
     return float(x), float(y), float(z)
 
 
-def _shift(hold: Hold, low: float, high: float, size: float) -> float:
+def _levels(hold: Hold, parent: Volume, axis: int) -> tuple[float, float] | None:
+    """Return where what is before, and what is after, the other volume ends and begins along a direction, mm.
+
+    None where the face that is stood on is not there now: then a volume stays where it is.
+    """
+    if not hold.on:
+        return 0.0, parent.size[axis]
+    face = own_faces(parent).get(hold.on)
+    if face is None:
+        return None
+    corners, rotations = box_corners([parent])
+    level = float((face.corner - corners[0, 0]) @ rotations[0][:, axis])
+    return level, level
+
+
+def standing_on(low: Floats, high: Floats, parent: Volume) -> tuple[int, Hold] | None:
+    """Return the direction and the hold of a volume that stands on a face of another one's body, within its bounding volume.
+
+    low, high : (3,) see `extents_in`. Only faces square to a direction are stood on so; None where there is none.
+    """
+    corners, rotations = box_corners([parent])
+    place = corners[0, 0] + rotations[0] @ ((low + high) / 2.0)
+    for face in own_faces(parent).values():
+        outward = face.outward @ rotations[0]
+        axis = int(np.argmax(np.abs(outward)))
+        if abs(float(outward[axis])) < 1.0 - HAIR:
+            continue
+        level = float((face.corner - corners[0, 0]) @ rotations[0][:, axis])
+        gap = low[axis] - level if outward[axis] > 0.0 else level - high[axis]
+        at_end = level <= _SAME or level >= parent.size[axis] - _SAME
+        flat = np.array([(place - face.corner) @ face.x, (place - face.corner) @ face.y])
+        if abs(float(gap)) > _SAME or at_end or not holds(face.loops[0], flat):
+            continue
+        if not any(holds(hole, flat) for hole in face.loops[1:]):
+            return axis, Hold(how="after" if outward[axis] > 0.0 else "before", on=face.id)
+    return None
+
+
+def _shift(hold: Hold, low: float, high: float, size: float, levels: tuple[float, float] | None) -> float:
+    if levels is None:
+        return 0.0
     middle = (low + high) / 2
     if hold.how == "share":
         return hold.share * size - middle
@@ -49,7 +95,7 @@ def _shift(hold: Hold, low: float, high: float, size: float) -> float:
         return hold.by - (middle if hold.to == "middle" else low)
     if hold.how == "end":
         return size - hold.by - (middle if hold.to == "middle" else high)
-    return -hold.by - high if hold.how == "before" else size + hold.by - low
+    return levels[0] - hold.by - high if hold.how == "before" else levels[1] + hold.by - low
 
 
 def hold_for(how: How, low: float, high: float, size: float, to: HeldBy = "edge") -> Hold:
@@ -76,9 +122,18 @@ def joined_as_it_lies(child: Volume, parent: Volume, kept: Join | None = None) -
     """
     low, high = extents_in(child, parent)
     holds = []
+    stands = standing_on(low, high, parent) if kept is None else None
     for k, size in enumerate(parent.size):
         was = None if kept is None else kept.holds[k]
         how = _plainest(low[k], high[k], size) if was is None else _still(was.how, low[k], high[k], size)
+        levels = _levels(was, parent, k) if was is not None and was.on else None
+        if stands is not None and stands[0] == k:
+            holds.append(stands[1])
+            continue
+        if was is not None and levels is not None:
+            by = levels[0] - high[k] if was.how == "before" else low[k] - levels[1]
+            holds.append(msgspec.structs.replace(was, by=round(float(by), 6) + 0.0, says=""))
+            continue
         holds.append(_as_it_lies(hold_for(how, low[k], high[k], size, "edge" if was is None else was.to), was))
     return Join(to=parent.id, holds=(holds[0], holds[1], holds[2]))
 
@@ -108,16 +163,22 @@ def _plainest(low: float, high: float, size: float) -> How:
 
 def join_words(join: Join, parent: Volume, unit: UnitName) -> str:
     """Return a join in words, such as ``stands on Body, centred between left side and right side, 120 mm inside the rear``."""
-    said = [_hold_words(hold, side_names(parent, k), unit) for k, hold in enumerate(join.holds)]
     head = tr("with {name}", name=parent.name)
+    names = face_names(parent) if any(hold.on for hold in join.holds) else {}
     upright = join.holds[2]
     if upright.how in ("before", "after"):
-        stands = upright.how == "after"
-        head = tr("stands on {name}", name=parent.name) if stands else tr("hangs from {name}", name=parent.name)
+        host = parent.name
+        if upright.on:
+            host = tr("{face} of {name}", face=names.get(upright.on, tr("a face that is not there now")), name=host)
+        head = tr("stands on {name}", name=host) if upright.how == "after" else tr("hangs from {name}", name=host)
         if abs(upright.by) > _SAME:
             head += tr(" with {gap} between", gap=format_length(upright.by, unit))
-        said[2] = ""
-    return ", ".join(part for part in (head, *said) if part)
+    said = [
+        _hold_words(hold, (names.get(hold.on, ""),) * 2 if hold.on else side_names(parent, k), unit)
+        for k, hold in enumerate(join.holds)
+        if k < 2 or upright.how not in ("before", "after")
+    ]
+    return ", ".join((head, *said))
 
 
 def _hold_words(hold: Hold, ends: tuple[str, str], unit: UnitName) -> str:

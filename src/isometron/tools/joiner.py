@@ -5,7 +5,7 @@ from __future__ import annotations
 from isometron.document.joining import descendants, join_onto
 from isometron.document.joins import join_words
 from isometron.document.model import DocumentError
-from isometron.solve.pick import FaceHit, box_face, pick_faces, pick_volume
+from isometron.solve.pick import FaceHit, box_face, face_of_hit, pick_faces, pick_volume
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.wording import tr
 
@@ -53,7 +53,7 @@ def _carried(context: ToolContext, held: int, pencil: Pencil) -> Preview:
     try:
         edit = join_onto(
             document, document.volumes[held].id, document.volumes[hit.owner].id, box_face(context.drawing, hit),
-            hit.place, _within(context, hit),
+            hit.place, _within(context, hit), face_of_hit(context.drawing, hit),
         )  # fmt: skip
     except DocumentError as error:
         return Preview(_CARRY, refusal=str(error), step=0)

@@ -50,6 +50,8 @@ class Hold(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True
     Args:
         how: from its start or end (inside), before or after it (outside), from its middle, or at a share of it.
         by: mm that it is inset (start, end), apart (before, after) or off the middle, as it was worked out last.
+        on: id of a face of the other's body, square to the direction, that it stands before or after; empty for the side of
+            the bounding volume.
         to: what of the joined volume is held from the start or the end: its near "edge", or its "middle", as of an axle.
         share: where its middle lies when ``how`` is "share", 0 at the start and 1 at the end.
         says: an expression that gives ``by``, empty for none; bare numbers in it are in ``unit``.
@@ -57,6 +59,7 @@ class Hold(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True
 
     how: How
     by: Distance = 0.0
+    on: Annotated[str, Meta(max_length=60)] = ""
     to: Literal["edge", "middle"] = "edge"
     share: Annotated[float, Meta(ge=-5.0, le=6.0, description="part of the other volume, 0 to 1")] = 0.5
     says: Annotated[str, Meta(max_length=200)] = ""
