@@ -28,6 +28,8 @@ Load = Callable[[], "tuple[Document, Seen | None] | None"]
 """Gives a window's document and its file as it is on disk, if it has one; None for an empty sheet."""
 
 FINE, WARNINGS, WRONG_INPUT, BROKEN, STOPPED = 0, 1, 2, 3, 130
+_MOST_MARKS = 4_000_000
+"""Bytes that a file of marks may have."""
 STANDARD = "-"
 """As a file: standard input or output."""
 
@@ -190,6 +192,13 @@ def _parser() -> argparse.ArgumentParser:
                                                          "height, parts, row, ring-8, stack, wheels, slide … (default: one that works; a wrong one names them all)"))  # fmt: skip
     add.add_argument("--out", type=_path, help=tr("a pdf worksheet, a json file, or svg: one file a step, numbered"))
     add.add_argument("--format", choices=("text", "json", "svg", "pdf"), help=tr("what is printed without --out (text), or instead of its ending"))  # fmt: skip
+    add = commands.add_parser(
+        "match", help=tr("find the eye of a photograph from marks on it, and the sizes of what is marked")
+    )
+    add.add_argument("picture", type=_path)
+    add.add_argument("--marks", type=_path, required=True, metavar="FILE", help=tr("an open JSON, see docs/marks.md"))
+    add.add_argument("--save", type=_path, metavar="FILE", help=tr("write the document of what was found"))
+    add.add_argument("--format", choices=("text", "json"), default="text")
     add = commands.add_parser("shot", help=tr("take a picture of the real window, without a display"))
     add.add_argument("file", type=_path)
     add.add_argument("out", type=_path)
@@ -321,6 +330,31 @@ def _construct(options: argparse.Namespace, windows: Windows) -> int:
     return FINE
 
 
+def _match(options: argparse.Namespace, windows: Windows) -> int:
+    from isometron.document.disk import read_whole
+    from isometron.document.files import encode_document
+    from isometron.match.answer import matched
+    from isometron.match.drawn import answer_values, answer_words, document_of
+    from isometron.match.marks import MarksError, read_marks
+    from isometron.pictures.reading import picture_facts
+
+    facts = picture_facts(options.picture)
+    marks = read_marks(read_whole(options.marks, _MOST_MARKS), str(options.marks))
+    if (marks.width, marks.height) != (facts.width, facts.height):
+        raise MarksError(
+            tr("The marks are for a picture of {marked}, and {name} has {own} pixels. Mark this one.", name=options.picture,
+               marked=f"{marks.width:g} x {marks.height:g}", own=f"{facts.width} x {facts.height}")
+        )  # fmt: skip
+    answer = matched(marks)
+    if options.save is not None:
+        _write(encode_document(document_of(answer, options.picture.stem)), options.save)
+    if options.format == "json":
+        _write((json.dumps(answer_values(answer), indent=1) + "\n").encode(), Path(STANDARD))
+    elif options.save is None or str(options.save) != STANDARD:
+        _write(answer_words(answer).encode(errors="backslashreplace"), Path(STANDARD))
+    return FINE
+
+
 def _shot(options: argparse.Namespace, windows: Windows) -> int:
     windows.shoot(_read(options.file), options.out, options.size)
     return FINE
@@ -335,5 +369,6 @@ COMMANDS: dict[str, Callable[[argparse.Namespace, Windows], int]] = {
     "views": _views,
     "starter": _starter,
     "construct": _construct,
+    "match": _match,
     "shot": _shot,
 }

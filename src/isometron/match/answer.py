@@ -1,0 +1,248 @@
+"""What a picture's marks say: the eye, the horizon, the boxes' ratios, each with its plus-minus, and what is not known."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from isometron.match.camera import AXES, Layout, Numbers
+from isometron.match.marks import MarksError, PictureMarks
+from isometron.match.solver import Fit, fit, slopes
+from isometron.wording import tr
+
+__all__ = ["Answer", "Figure", "Free", "matched"]
+
+_LIKELY = {1: 6.63, 2: 9.21}
+"""Chi-square at 99 % for one and for two numbers: so much better a fit must be to say that the picture is tilted or bent."""
+_TOO_WIDE = 0.25
+"""A figure whose plus-minus is more than this part of it is not known."""
+_SAME = 1e-6
+
+
+@dataclass(frozen=True)
+class Figure:
+    """A figure with its plus-minus at 95 %; infinite where the marks say nothing of it."""
+
+    value: float
+    pm95: float
+
+    @property
+    def known(self) -> bool:
+        """Whether the plus-minus is small against the figure."""
+        return bool(self.pm95 <= _TOO_WIDE * abs(self.value))
+
+
+@dataclass(frozen=True)
+class Free:
+    """What is not known, and the next mark that would settle it, in words."""
+
+    what: str
+    settle: str
+
+
+@dataclass(frozen=True)
+class Answer:
+    """What was found. focal : px; centre : of vision, px; horizon : its heights at the left and the right border, px; pitch, roll : degrees;
+    bend : k1; ratios : of each box, to its long size or the first that is known; misfits : (px, degrees) of each mark, lines then rings."""
+
+    marks: PictureMarks
+    fit: Fit
+    focal: Figure
+    centre: tuple[Figure, Figure]
+    horizon: tuple[Figure, Figure]
+    pitch: Figure
+    roll: Figure
+    bend: Figure
+    ratios: dict[str, dict[str, Figure]]
+    misfits: list[tuple[float, float]]
+    free: list[Free] = field(default_factory=list)
+    contradicting: list[int] = field(default_factory=list)
+
+    @property
+    def noise(self) -> float:
+        """One standard deviation of a mark, px."""
+        return self.fit.noise
+
+
+def matched(marks: PictureMarks) -> Answer:
+    """Return what marks say; raises `MarksError` where they are too few for any eye.
+
+    A picture is taken as level, and its lens as straight, unless the marks say otherwise beyond chance.
+    """
+    _enough(marks)
+    best, tilted = _chosen(marks)
+    layout, free = best.layout, tilted.layout
+    told, loose = _Told(best), _Told(tilted)
+    width = marks.width - 1.0
+    answer = Answer(
+        marks,
+        best,
+        told.of(lambda n: layout.camera(n).f),
+        (told.of(lambda n: layout.camera(n).centre[..., 0]), told.of(lambda n: layout.camera(n).centre[..., 1])),
+        (
+            _spread_of(told.of(lambda n: _horizon(layout, n, 0.0)), loose.of(lambda n: _horizon(free, n, 0.0))),
+            _spread_of(told.of(lambda n: _horizon(layout, n, width)), loose.of(lambda n: _horizon(free, n, width))),
+        ),
+        _spread_of(
+            told.of(lambda n: _degrees(layout.camera(n).pitch)), loose.of(lambda n: _degrees(free.camera(n).pitch))
+        ),
+        _spread_of(
+            told.of(lambda n: _degrees(layout.camera(n).roll)), loose.of(lambda n: _degrees(free.camera(n).roll))
+        ),
+        told.of(lambda n: layout.camera(n).bend),
+        {name: _ratios(told, layout, row) for row, name in enumerate(layout.boxes)},
+        _misfits(best),
+    )
+    answer.free.extend(_free(answer))
+    answer.contradicting.extend(_contradicting(best))
+    return answer
+
+
+def _enough(marks: PictureMarks) -> None:
+    level = {(line.object, line.along) for line in marks.lines if line.along != "high"}
+    told = sum(len(ring.points) - 3 for ring in marks.rings if len(ring.points) > 3)
+    if len(marks.lines) + told < 3 or (len(level) < 2 and told < 3):
+        raise MarksError(
+            tr(
+                "There are too few marks for an eye: mark lines along two level directions of a thing, two in each, or a ring by five points."
+            )
+        )
+
+
+def _chosen(marks: PictureMarks) -> tuple[Fit, Fit]:
+    """Return the plainest fit that the marks do not speak against, level before tilted, straight before bent; and the one that is
+    free to tilt: nobody knows of a level picture that it is level to the last digit."""
+    straight = fit(Layout(marks, centred=marks.whole))
+    layout = Layout(marks, bent=True, centred=marks.whole)
+    bent = fit(layout, begun=straight.layout.carried(straight.numbers, layout))
+    tilted = bent if _speaks_for(bent, straight, 1) else straight
+    level = fit(Layout(marks, level=True, bent=tilted.layout.bent, centred=marks.whole))
+    return (tilted if _speaks_for(tilted, level, 2) else level), tilted
+
+
+def _speaks_for(fuller: Fit, plainer: Fit, count: int) -> bool:
+    """Whether a fit with ``count`` numbers more is better beyond chance."""
+    gain = _cost_with(plainer, fuller.noise) - _cost_with(fuller, fuller.noise)
+    return fuller.over >= 1 and gain / fuller.noise**2 > _LIKELY[count]
+
+
+def _cost_with(one: Fit, noise: float) -> float:
+    """Return the sum of the squares of a fit's misfits, px2, those beyond three standard deviations counted no further."""
+    off = np.minimum(np.abs(one.off[one.owner >= 0]), 3.0 * noise)
+    return float((off**2).sum())
+
+
+class _Told:
+    """Works out figures with their plus-minus from a fit."""
+
+    def __init__(self, found: Fit) -> None:
+        from scipy.special import stdtrit  # only a match needs it
+
+        self._fit = found
+        # Few marks to spare: Student's t in place of 1.96; the noise of fewer than one is a guess, and told so.
+        self._times = float(stdtrit(found.over, 0.975)) if found.over >= 1 else 1.96
+
+    def of(self, quantity: Callable[[Numbers], Any]) -> Figure:
+        """Return a quantity of the numbers with its plus-minus."""
+        numbers = self._fit.numbers
+        value = float(np.real(quantity(numbers)))
+        slope = slopes(lambda n: np.asarray(quantity(n))[..., None], numbers)[0]
+        size = np.sqrt((slope**2).sum())
+        for way in self._fit.unknown.T:
+            if abs(float(slope @ way)) > _SAME * size * np.sqrt(float(way @ way)):
+                return Figure(value, np.inf)
+        return Figure(value, self._times * float(np.sqrt(max(slope @ self._fit.spread @ slope, 0.0))))
+
+
+def _degrees(angle: Numbers) -> Numbers:
+    return angle * (180.0 / np.pi)
+
+
+def _spread_of(plain: Figure, loose: Figure) -> Figure:
+    """Return the figure of a level picture with the plus-minus of one that may be tilted."""
+    return Figure(plain.value, max(plain.pm95, loose.pm95))
+
+
+def _horizon(layout: Layout, numbers: Numbers, x: float) -> Numbers:
+    """Return how high, px from the top, the horizon lies at x: the picture of all level directions."""
+    camera = layout.camera(numbers)
+    axes = camera.axes
+    # up . ray = 0 with ray = right (x - cx) / f - up' (y - cy) / f + look, and only the third parts of the axes count.
+    across = (x - camera.centre[..., 0]) / camera.f * axes[..., 0, 2]
+    found: Numbers = camera.centre[..., 1] + camera.f * (across + axes[..., 2, 2]) / axes[..., 1, 2]
+    return found
+
+
+def _ratios(told: _Told, layout: Layout, row: int) -> dict[str, Figure]:
+    """Return the sizes of a box against the first that its marks tell of."""
+    numbers = told._fit.numbers
+    sizes = np.real(layout.box_numbers(numbers)[row, 3:])
+    first = next((k for k in range(3) if abs(sizes[k]) > _SAME), None)
+    if first is None:
+        return {}
+
+    def ratio(k: int) -> Callable[[Numbers], Any]:
+        # A box turned half round has its sizes below nothing: the same box.
+        sense = np.sign(sizes[k] * sizes[first])
+        return lambda n: sense * layout.box_numbers(n)[..., row, 3 + k] / layout.box_numbers(n)[..., row, 3 + first]
+
+    return {f"{AXES[k]}/{AXES[first]}": told.of(ratio(k)) for k in range(3) if k != first and abs(sizes[k]) > _SAME}
+
+
+def _misfits(found: Fit) -> list[tuple[float, float]]:
+    """Return the largest misfit of each mark, px, and of lines the angle that they are off, degrees."""
+    marks = found.layout.marks
+    told = []
+    for number in range(len(marks.lines) + len(marks.rings)):
+        own = found.off[found.owner == number]
+        angle = 0.0
+        if number < len(marks.lines) and len(own) > 1:
+            points = np.array(marks.lines[number].points)
+            far = float(np.hypot(*(points[-1] - points[0])))
+            angle = float(np.degrees(np.arctan2(abs(own[-1] - own[0]), max(far, _SAME))))
+        told.append((float(np.abs(own).max(initial=0.0)), angle))
+    return told
+
+
+def _contradicting(found: Fit) -> list[int]:
+    """Return the marks that no eye agrees with together with the others, the worst first."""
+    worst = [(off, number) for number, (off, _) in enumerate(_misfits(found)) if off > max(4.0 * found.noise, 1.0)]
+    return [number for _, number in sorted(worst, reverse=True)]
+
+
+def _free(answer: Answer) -> list[Free]:
+    """Return what is not known, in words."""
+    found, marks = [], answer.marks
+    if not answer.focal.known:
+        settle = tr("Type one true length of a marked box beside another one of the same box, or the ratio you know.")
+        if marks.whole:
+            settle = tr("Mark two lines along another direction, or a ring by five points.")
+        found.append(Free(tr("the viewing distance"), settle))
+    if not marks.whole and (
+        answer.centre[0].pm95 > _TOO_WIDE * marks.width or answer.centre[1].pm95 > _TOO_WIDE * marks.height
+    ):
+        found.append(
+            Free(
+                tr("the centre of vision of a picture that was cut out"),
+                tr("One known ratio, or lines along a third direction that converge."),
+            )
+        )
+    for name, ratios in answer.ratios.items():
+        missing = [k for k in AXES if not any(k in key.split("/") for key in ratios)]
+        if missing:
+            words = tr("how {missing} {box} is", missing=", ".join(missing), box=name)
+            found.append(Free(words, tr("Mark one more edge of it on the far side of that direction.")))
+        for key, figure in ratios.items():
+            if not figure.known:
+                found.append(
+                    Free(
+                        tr("{ratio} of {box}", ratio=key, box=name),
+                        tr("Mark another of its edges, or type a true length."),
+                    )
+                )
+    if not marks.lengths:
+        found.append(Free(tr("the scale"), tr("Type one true length of a box.")))
+    return found

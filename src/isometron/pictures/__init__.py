@@ -1,0 +1,1 @@
+"""Pictures as rasters: read in a bounded way."""

@@ -1,0 +1,280 @@
+"""From a photograph: the eye from marks, against exact truth, the plain way, and what cannot be known."""
+
+import json
+import subprocess
+import sys
+from itertools import pairwise
+from pathlib import Path
+
+import msgspec
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from PIL import Image
+
+from isometron.document.files import load_document
+from isometron.match.answer import matched
+from isometron.match.camera import Layout
+from isometron.match.drawn import answer_values, answer_words, document_of
+from isometron.match.marks import KnownLength, LineMark, MarksError, PictureMarks, RingOnPicture, read_marks
+from isometron.match.misfits import Misfits
+from isometron.match.solver import slopes
+from isometron.pictures.reading import PictureError, picture_facts
+from isometron.solve.drawing import solve
+
+FOLDER = Path(__file__).parents[1] / "cases" / "photos"
+PHOTOS = {path.stem: json.loads(path.read_text()) for path in sorted(FOLDER.glob("*.json"))}
+
+
+def marks_of(photo, noise, **fields):
+    """The marks of a photograph as a person would give them."""
+    lines = [
+        LineMark(object=e["object"], along=e["direction"], points=tuple(map(tuple, mark[noise])),
+                 box=f"{e['object']}/{e['box']}", edge=e["edge"][-2:])
+        for mark in photo["marks"]["edges"] for e in [photo["edges"][mark["of"]]]
+    ]  # fmt: skip
+    lines += [
+        LineMark(object=line["object"], along=line["direction"], points=tuple(map(tuple, mark[noise])))
+        for mark in photo["marks"]["lines"] for line in [photo["lines"][mark["of"]]]
+    ]  # fmt: skip
+    rings = [
+        RingOnPicture(points=tuple(map(tuple, mark[noise])), object=ring["object"],
+                      square_to="high" if abs(ring["axis"][2]) > 0.999 else "wide")
+        for mark in photo["marks"]["rings"] for ring in [photo["rings"][mark["of"]]]
+    ]  # fmt: skip
+    made = {"width": photo["width"], "height": photo["height"], "whole": not photo["camera"]["cropped"]}
+    return PictureMarks(**made | {"lines": tuple(lines), "rings": tuple(rings)} | fields)
+
+
+def true_ratios(photo):
+    """True sizes of each box by direction."""
+    return {
+        f"{o['name']}/{b['name']}": dict(zip(("long", "wide", "high"), b["size"], strict=True))
+        for o in photo["objects"] for b in o["boxes"]
+    }  # fmt: skip
+
+
+def figures(photo, answer):
+    """Each figure that an answer gives, with the truth: focal length, horizon at both borders, ratios."""
+    yield answer.focal, photo["camera"]["f_px"]
+    ideal = np.array(photo["horizon"]["ideal"])
+    for figure, x in zip(answer.horizon, (0.0, photo["width"] - 1.0), strict=True):
+        yield figure, float(np.interp(x, ideal[:, 0], ideal[:, 1])) if len(ideal) > 2 else _on_line(ideal, x)
+    sizes = true_ratios(photo)
+    for name, ratios in answer.ratios.items():
+        for key, figure in ratios.items():
+            one, other = key.split("/")
+            yield figure, sizes[name][one] / sizes[name][other]
+
+
+def _on_line(ends, x):
+    (x0, y0), (x1, y1) = ends
+    return y0 + (y1 - y0) * (x - x0) / (x1 - x0)
+
+
+# --- the plain way, to be beaten: one vanishing point a direction by least squares, the centre in the middle ----------
+
+
+def plain_focal(photo, noise):
+    """The focal length from the main object's vanishing points, None where they give none."""
+    middle = np.array([(photo["width"] - 1) / 2, (photo["height"] - 1) / 2])
+    main = next(o["name"] for o in photo["objects"] if o.get("main"))
+    by_way = {}
+    for mark in photo["marks"]["edges"]:
+        edge = photo["edges"][mark["of"]]
+        if edge["object"] == main:
+            by_way.setdefault(edge["direction"], []).append(np.array(mark[noise]) - middle)
+    points = {}
+    for way, lines in by_way.items():
+        rows = []
+        for one, other in lines:
+            line = np.cross([*one / 1000, 1.0], [*other / 1000, 1.0])
+            rows.append(line / np.hypot(*line[:2]))
+        _, _, solved = np.linalg.svd(np.array(rows))
+        points[way] = solved[-1][:2] / solved[-1][2] * 1000
+    pairs = (
+        [("long", "wide")]
+        if photo["camera"]["kind"].startswith("two")
+        else list(pairwise(("long", "wide", "high", "long")))
+    )
+    squares = [-float(points[a] @ points[b]) for a, b in pairs if a in points and b in points]
+    return float(np.sqrt(np.median(squares))) if squares and np.median(squares) > 0 else None
+
+
+@pytest.fixture(scope="module")
+def answers():
+    return {
+        (name, noise): matched(marks_of(photo, noise)) for name, photo in PHOTOS.items() for noise in ("exact", "px1")
+    }
+
+
+def test_exact_marks_give_the_exact_eye(answers):
+    for name, photo in PHOTOS.items():
+        answer, camera = answers[name, "exact"], photo["camera"]
+        if camera["cropped"]:
+            continue
+        near = 0.005 if camera["k2"] else 1e-4  # the lens has a second bend, which is not asked for
+        assert answer.focal.value == pytest.approx(camera["f_px"], rel=near), name
+        assert answer.pitch.value == pytest.approx(camera["pitch"], abs=0.2 if camera["k2"] else 0.01)
+        for figure, truth in figures(photo, answer):
+            if np.isfinite(figure.pm95) and not camera["k2"]:
+                assert figure.value == pytest.approx(truth, rel=2e-3, abs=0.6), name
+
+
+def test_marks_of_one_pixel_beat_the_plain_way(answers):
+    ours, plain = {"two": [], "three": []}, {"two": [], "three": []}
+    for name, photo in PHOTOS.items():
+        camera = photo["camera"]
+        if camera["cropped"]:
+            continue
+        kind = "two" if camera["kind"].startswith("two") else "three"
+        found = plain_focal(photo, "px1")
+        plain[kind].append(1.0 if found is None else abs(found / camera["f_px"] - 1))
+        ours[kind].append(abs(answers[name, "px1"].focal.value / camera["f_px"] - 1))
+    for kind in ours:
+        assert max(ours[kind]) <= max(plain[kind])
+    assert np.median(ours["two"] + ours["three"]) <= 0.7 * np.median(plain["two"] + plain["three"])
+
+
+def test_nothing_is_told_more_surely_than_it_is_known(answers):
+    inside = [
+        abs(figure.value - truth) <= figure.pm95 + 1e-3
+        for name, photo in PHOTOS.items() for figure, truth in figures(photo, answers[name, "px1"])
+    ]  # fmt: skip
+    assert len(inside) > 50 and np.mean(inside) >= 0.9
+
+
+def test_a_level_cut_out_says_that_it_does_not_give_the_viewing_distance_and_a_known_ratio_settles_it(answers):
+    photo = PHOTOS["P05"]
+    for noise in ("exact", "px1"):
+        answer = answers["P05", noise]
+        assert answer.focal.pm95 > 0.5 * answer.focal.value and not answer.focal.known
+        assert any("viewing distance" in each.what and "ratio" in each.settle for each in answer.free)
+    sizes = true_ratios(photo)["gridded cube/cube"]
+    lengths = tuple(KnownLength(box="gridded cube/cube", along=way, mm=mm) for way, mm in sizes.items())
+    settled = matched(marks_of(photo, "exact", lengths=lengths))
+    assert settled.focal.value == pytest.approx(photo["camera"]["f_px"], rel=1e-3)
+    assert settled.centre[0].value == pytest.approx(photo["camera"]["principal_point"][0], abs=2.0)
+    assert not any("viewing distance" in each.what for each in settled.free)
+
+
+def test_what_the_marks_do_not_say_is_said_with_the_mark_that_would_settle_it(answers):
+    free = {each.what: each.settle for each in answers["P01", "px1"].free}
+    assert free["how high tea cart/body is"] == "Mark one more edge of it on the far side of that direction."
+    assert "the scale" in free
+    table = answers["P03", "exact"].ratios["crate table/box"]["high/long"]
+    assert table.pm95 == np.inf, "its foot is nowhere marked"
+    assert "not known (one of many" in answer_words(answers["P05", "exact"])
+
+
+def test_a_mark_that_contradicts_the_others_is_named_and_not_averaged_away():
+    marks = marks_of(PHOTOS["P08"], "px1")
+    line = marks.lines[3]
+    (x, y), end = line.points[0], line.points[-1]
+    wrong = msgspec.structs.replace(line, points=((x + 25.0, y + 18.0), end))
+    lines = (*marks.lines[:3], wrong, *marks.lines[4:])
+    answer = matched(msgspec.structs.replace(marks, lines=lines))
+    assert answer.contradicting[0] == 3
+    assert answer.focal.value == pytest.approx(PHOTOS["P08"]["camera"]["f_px"], rel=0.06)
+    assert answer_values(answer)["marks"][3]["contradicts"] is True
+
+
+@settings(max_examples=20, deadline=None)
+@given(st.integers(0, 2**31))
+def test_slopes_are_those_of_small_steps(seed):
+    dice = np.random.default_rng(seed)
+    layout = Layout(marks_of(PHOTOS["P06"], "px1"), bent=True, centred=False)
+    numbers = dice.uniform(-0.3, 0.3, layout.count)
+    numbers[0] = np.log(1200.0)
+    numbers[layout.count - 6 * len(layout.boxes) :] += np.tile([0.1, 2.0, -0.3, 0.5, 0.5, 0.5], len(layout.boxes))
+    marks = Misfits(layout)
+    told = slopes(marks.of, numbers)
+    step = 1e-6 * np.eye(layout.count)
+    small = (marks.of(numbers + step) - marks.of(numbers - step)).T / 2e-6
+    assert told == pytest.approx(small, rel=1e-4, abs=1e-3 * np.abs(told).max())
+
+
+def test_the_saved_document_is_drawn_as_the_picture_shows_it():
+    photo = PHOTOS["P06"]
+    sizes = true_ratios(photo)["delivery van/cargo box"]
+    marks = marks_of(
+        photo, "exact", lengths=(KnownLength(box="delivery van/cargo box", along="long", mm=sizes["long"]),)
+    )
+    document = document_of(matched(marks), "Van")
+    (box,) = document.volumes
+    assert box.size == pytest.approx(tuple(sizes.values()), rel=1e-3)
+    paper = 420.0 / photo["width"]
+    drawn = np.array(document.sheet.centre_of_vision) + solve(document).picture.paper
+    for edge in photo["edges"]:
+        if edge["box"] == "cargo box" and edge["object"] == "delivery van":
+            for u, v in edge["image"]:
+                place = np.array([(u + 0.5) * paper, document.sheet.height - (v + 0.5) * paper])
+                assert np.hypot(*(drawn - place).T).min() < 0.05, "mm of paper"
+    assert abs(box.yaw_deg) <= 180.0 and document.eye.position[2] > 0.0
+
+
+def test_bad_marks_are_told_with_their_place():
+    for text, words in (
+        ("[]", "holds no marks"),
+        ('{"width": 10, "height": 10, "lines": [{"along": "up", "points": [[0,0],[1,1]]}]}', "lines"),
+        (
+            '{"width": 10, "height": 10, "lines": [{"along": "high", "box": "b", "points": [[0,0],[1,1]]}]}',
+            "line 1: a box and the edge",
+        ),
+        ('{"width": 10, "height": 10, "lengths": [{"box": "b", "along": "long", "mm": 3}]}', "no line is an edge"),
+    ):
+        with pytest.raises(MarksError, match=words):
+            read_marks(text.encode(), "marks.json")
+    with pytest.raises(MarksError, match="too few marks"):
+        matched(PictureMarks(width=100, height=100, lines=(LineMark(along="long", points=((0, 0), (50, 10))),)))
+
+
+def test_the_command_line_matches_a_picture_and_refuses_another_one(tmp_path):
+    photo = PHOTOS["P08"]
+    picture, marks = tmp_path / "vessel.png", tmp_path / "marks.json"
+    Image.new("L", (photo["width"], photo["height"]), 200).save(picture)
+    box = next(iter(true_ratios(photo)))
+    known = next((e["object"] + "/" + e["box"] for e in photo["edges"]), box)
+    marks.write_bytes(
+        msgspec.json.encode(marks_of(photo, "px1", lengths=(KnownLength(box=known, along="high", mm=300.0),)))
+    )
+
+    def run(*words):
+        return subprocess.run(
+            [sys.executable, "-m", "isometron", "match", *map(str, words)],
+            capture_output=True,
+            text=True,
+            check=False,
+        )
+
+    done = run(picture, "--marks", marks, "--format", "json", "--save", tmp_path / "out.isometron")
+    assert done.returncode == 0, done.stderr
+    told = json.loads(done.stdout)
+    assert (
+        told["focal_px"]["value"] == pytest.approx(photo["camera"]["f_px"], rel=0.05) and told["focal_px"]["pm95"] > 0
+    )
+    assert len(told["marks"]) == len(photo["marks"]["edges"]) + len(photo["marks"]["rings"])
+    assert load_document(tmp_path / "out.isometron").volumes[0].size[2] == pytest.approx(300.0)
+    assert "horizon at" in run(picture, "--marks", marks).stdout
+    Image.new("L", (64, 64)).save(picture)
+    other = run(picture, "--marks", marks)
+    assert other.returncode == 2 and "64 x 64 pixels" in other.stderr
+    (tmp_path / "no.png").write_text("nothing")
+    assert "no picture that can be read" in run(tmp_path / "no.png", "--marks", marks).stderr
+
+
+def test_pictures_are_measured_as_they_are_looked_at_and_in_bounds(tmp_path):
+    path = tmp_path / "turned.jpg"
+    exif = Image.Exif()
+    exif[0x0112] = 6
+    exif.get_ifd(0x8769)[0xA405] = 72
+    Image.new("RGB", (80, 60)).save(path, exif=exif)
+    facts = picture_facts(path)
+    assert (facts.width, facts.height) == (60, 80) and facts.focal_px == pytest.approx(72 / 36 * 80)
+    huge = tmp_path / "huge.png"
+    Image.new("1", (30000, 11000)).save(huge)
+    with pytest.raises(PictureError, match="million pixels"):
+        picture_facts(huge)
+    with pytest.raises(PictureError, match="not there"):
+        picture_facts(tmp_path / "none.png")
