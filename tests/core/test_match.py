@@ -278,3 +278,58 @@ def test_pictures_are_measured_as_they_are_looked_at_and_in_bounds(tmp_path):
         picture_facts(huge)
     with pytest.raises(PictureError, match="not there"):
         picture_facts(tmp_path / "none.png")
+
+
+# --- reference cases --------------------------------------------------------------------------------------------------
+
+CASES = FOLDER.parent
+WAYS = {"a": "long", "b": "wide", "c": "high"}
+
+
+def cases_of(family):
+    return json.loads((CASES / f"{family}.json").read_text())["cases"]
+
+
+@pytest.mark.parametrize("case", cases_of("photo"), ids=lambda case: case["id"])
+def test_directions_of_a_photograph_give_its_camera(case):
+    given_, wanted, near = case["given"], case["expect"], case["tolerance"]
+    width, height = given_["image_size"]
+    half = np.array([0.5, 0.5])  # the cases count from the picture's corner
+    lines = tuple(
+        LineMark(along=WAYS[way], points=tuple(map(tuple, (np.array(edge) - half).tolist())))
+        for way, edges in given_["edges"].items() for edge in edges
+    )  # fmt: skip
+    answer = matched(PictureMarks(width=width, height=height, whole="principal_point" in given_, lines=lines))
+    assert answer.focal.value == pytest.approx(wanted["f_px"], abs=near["f_px"])
+    assert abs(answer.focal.value - wanted["f_px"]) <= 2.0 * answer.focal.pm95
+    if "principal_point" in near:
+        for figure, truth, within in zip(
+            answer.centre, wanted["principal_point"], near["principal_point"], strict=True
+        ):
+            assert figure.value + 0.5 == pytest.approx(truth, abs=within)
+    if "pitch_deg" in near:
+        assert abs(answer.pitch.value) == pytest.approx(abs(wanted["pitch_deg"]), abs=near["pitch_deg"])
+
+
+@pytest.mark.parametrize("case", cases_of("rings_level"), ids=lambda case: case["id"])
+def test_level_rings_of_one_axle_give_the_eye_level(case):
+    given_, wanted = case["given"], case["expect"]
+    turn = np.arange(12) * np.pi / 6
+    rings = []
+    for ring in given_["rings"]:
+        angle = np.radians(ring["angle_deg"])
+        x, y = ring["semi_major"] * np.cos(turn), ring["semi_minor"] * np.sin(turn)
+        points = np.column_stack([x * np.cos(angle) - y * np.sin(angle), x * np.sin(angle) + y * np.cos(angle)])
+        rings.append(RingOnPicture(points=tuple(map(tuple, (points + ring["centre"] - 0.5).tolist())), axle="axle"))
+    size = given_["picture"]
+    answer = matched(PictureMarks(width=size["width"], height=size["height"], rings=tuple(rings),
+                                  focal_px=given_["focal_length_px"] or 0.0))  # fmt: skip
+    if wanted["horizon_y"] is None:
+        assert answer.focal.pm95 == answer.horizon[0].pm95 == np.inf
+        assert any(words in answer.free[0].what for words in ("as good as parallel", "which of several eyes"))
+        return
+    near = {"abs": 1e-3, "rel": 1e-6}
+    assert answer.horizon[0].value + 0.5 == pytest.approx(wanted["horizon_y"], **near)
+    assert answer.focal.value == pytest.approx(wanted["focal_length_px"], **near)
+    assert answer.pitch.value == pytest.approx(wanted["pitch_deg"], abs=1e-4)
+    assert [each.value for each in answer.heights["axle"]] == pytest.approx(wanted["heights"], abs=1e-4)

@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from isometron.match.camera import AXES, Layout, Numbers
+from isometron.match.heights import axles_of, heights_on
 from isometron.match.marks import MarksError, PictureMarks
 from isometron.match.solver import Fit, fit, slopes
 from isometron.wording import tr
@@ -19,7 +20,7 @@ _LIKELY = {1: 6.63, 2: 9.21}
 """Chi-square at 99 % for one and for two numbers: so much better a fit must be to say that the picture is tilted or bent."""
 _TOO_WIDE = 0.25
 """A figure whose plus-minus is more than this part of it is not known."""
-_SAME = 1e-6
+_SAME, _PARALLEL = 1e-6, 25.0
 
 
 @dataclass(frozen=True)
@@ -46,7 +47,8 @@ class Free:
 @dataclass(frozen=True)
 class Answer:
     """What was found. focal : px; centre : of vision, px; horizon : its heights at the left and the right border, px; pitch, roll : degrees;
-    bend : k1; ratios : of each box, to its long size or the first that is known; misfits : (px, degrees) of each mark, lines then rings."""
+    bend : k1; ratios : of each box, to its long size or the first that is known; heights : of the rings on each axle over the eye level, in
+    diameters of its first; misfits : (px, degrees) of each mark, lines then rings."""
 
     marks: PictureMarks
     fit: Fit
@@ -57,6 +59,7 @@ class Answer:
     roll: Figure
     bend: Figure
     ratios: dict[str, dict[str, Figure]]
+    heights: dict[str, list[Figure]]
     misfits: list[tuple[float, float]]
     free: list[Free] = field(default_factory=list)
     contradicting: list[int] = field(default_factory=list)
@@ -94,6 +97,7 @@ def matched(marks: PictureMarks) -> Answer:
         ),
         told.of(lambda n: layout.camera(n).bend),
         {name: _ratios(told, layout, row) for row, name in enumerate(layout.boxes)},
+        {name: _heights(told, layout, rows) for name, rows in axles_of(layout).items()},
         _misfits(best),
     )
     answer.free.extend(_free(answer))
@@ -125,8 +129,8 @@ def _chosen(marks: PictureMarks) -> tuple[Fit, Fit]:
 
 def _speaks_for(fuller: Fit, plainer: Fit, count: int) -> bool:
     """Whether a fit with ``count`` numbers more is better beyond chance."""
-    gain = _cost_with(plainer, fuller.noise) - _cost_with(fuller, fuller.noise)
-    return fuller.over >= 1 and gain / fuller.noise**2 > _LIKELY[count]
+    gain = _cost_with(plainer, fuller.noise) - _cost_with(fuller, fuller.noise)  # not a number: it fits not at all
+    return fuller.over >= 1 and not gain / fuller.noise**2 <= _LIKELY[count]
 
 
 def _cost_with(one: Fit, noise: float) -> float:
@@ -142,12 +146,17 @@ class _Told:
         from scipy.special import stdtrit  # only a match needs it
 
         self._fit = found
+        side = max(found.layout.marks.width, found.layout.marks.height)
+        # Two cameras that fit alike, or one as good as endlessly far away: nobody can tell.
+        self._twofold = bool(found.twins) or float(np.real(found.layout.camera(found.numbers).f)) > _PARALLEL * side
         # Few marks to spare: Student's t in place of 1.96; the noise of fewer than one is a guess, and told so.
         self._times = float(stdtrit(found.over, 0.975)) if found.over >= 1 else 1.96
 
     def of(self, quantity: Callable[[Numbers], Any]) -> Figure:
         """Return a quantity of the numbers with its plus-minus."""
         numbers = self._fit.numbers
+        if self._twofold:
+            return Figure(float(np.real(quantity(numbers))), np.inf)
         value = float(np.real(quantity(numbers)))
         slope = slopes(lambda n: np.asarray(quantity(n))[..., None], numbers)[0]
         size = np.sqrt((slope**2).sum())
@@ -192,6 +201,10 @@ def _ratios(told: _Told, layout: Layout, row: int) -> dict[str, Figure]:
     return {f"{AXES[k]}/{AXES[first]}": told.of(ratio(k)) for k in range(3) if k != first and abs(sizes[k]) > _SAME}
 
 
+def _heights(told: _Told, layout: Layout, rows: list[int]) -> list[Figure]:
+    return [told.of(lambda n, k=k: heights_on(layout, n, rows)[..., k]) for k in range(len(rows))]  # type: ignore[misc]
+
+
 def _misfits(found: Fit) -> list[tuple[float, float]]:
     """Return the largest misfit of each mark, px, and of lines the angle that they are off, degrees."""
     marks = found.layout.marks
@@ -216,7 +229,17 @@ def _contradicting(found: Fit) -> list[int]:
 def _free(answer: Answer) -> list[Free]:
     """Return what is not known, in words."""
     found, marks = [], answer.marks
-    if not answer.focal.known:
+    if answer.focal.value > _PARALLEL * max(marks.width, marks.height):
+        found.append(
+            Free(
+                tr("the horizon: the view is as good as parallel"), tr("Mark something nearer, whose edges converge.")
+            )
+        )
+    elif answer.fit.twins:
+        others = ", ".join(f"{f}" for f in sorted({round(f) for f in answer.fit.twins}))
+        words = tr("which of several eyes it is: {others} px fit as well", others=others)
+        found.append(Free(words, tr("Give the focal length, or mark a third ring.")))
+    elif not answer.focal.known:
         settle = tr("Type one true length of a marked box beside another one of the same box, or the ratio you know.")
         if marks.whole:
             settle = tr("Mark two lines along another direction, or a ring by five points.")

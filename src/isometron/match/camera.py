@@ -18,8 +18,6 @@ __all__ = ["AXES", "Camera", "Layout", "Numbers", "ideal", "picture_of", "ring_o
 
 AXES = ("long", "wide", "high")
 _HAIR = 1e-15
-_EDGE_ON = 2e-3
-"""A ring all of whose points lie within so much of the eye level, in focal lengths, is seen as a line."""
 Numbers = np.ndarray[Any, Any]
 """Real or complex numbers of any shape."""
 
@@ -113,6 +111,11 @@ class Layout:
         centre = np.stack([x + self.marks.width * own("x"), y + self.marks.width * own("y")], axis=-1)
         return Camera(f, centre, own("pitch"), own("roll"), own("bend"))
 
+    def possible(self, numbers: Numbers) -> bool:
+        """Whether some numbers (P,) are those of a camera that anybody has: from a tenth of the picture's side to a hundred sides."""
+        side = max(self.marks.width, self.marks.height)
+        return bool(np.isfinite(numbers).all()) and 0.1 * side < float(self.camera(numbers).f) < 100.0 * side
+
     def start(self, f: float, pitch: float, roll: float) -> Numbers:
         """Return numbers (P,) of a camera, the centre in the middle, nothing bent, everything else nothing."""
         numbers = np.zeros(self.count)
@@ -157,12 +160,13 @@ class Layout:
         return slice(first, first + 6)
 
 
-def ring_off(camera: Camera, axle: Numbers, points: Numbers) -> tuple[Numbers, Numbers]:
-    """Return the centre (..., 2) of the circle square to an axle (..., 3) that fits points (..., N, 2) of a picture, and their misfits (..., N), px.
+def ring_off(camera: Camera, axle: Numbers, points: Numbers, *, straight: bool) -> tuple[Numbers, Numbers]:
+    """Return the circle (..., 3) square to an axle (..., 3) that fits points (..., N, 2) of a picture, its centre and the square of its radius,
+    and their misfits (..., N), px.
 
     The plane is taken at the distance one from the eye: X = r / (axle . r). The circle in it is that of least squares of |X|^2 - 2 c.X - d
     (Kasa's fit), multiplied out so that nothing is divided by; its picture is a conic, and a point is off it by Sampson's first-order distance
-    (Hartley and Zisserman, *Multiple View Geometry*, 4.2.6). What lies at eye level is seen as a line: then it is how far off that line.
+    (Hartley and Zisserman, *Multiple View Geometry*, 4.2.6). One that is seen ``straight`` lies at eye level: then it is how far off that line.
     """
     f = camera.f[..., None]
     there = np.stack([points[..., 0] / f, points[..., 1] / f, 1.0 + 0.0 * points[..., 0]], axis=-1)
@@ -171,9 +175,9 @@ def ring_off(camera: Camera, axle: Numbers, points: Numbers) -> tuple[Numbers, N
     frame = np.stack([first, np.cross(axle, first), axle], axis=-2)
     carry = frame @ np.swapaxes(camera.axes, -1, -2) @ np.diag([1.0, -1.0, 1.0])
     x, y, z = np.moveaxis(there @ np.swapaxes(carry, -1, -2), -1, 0)
-    if float(np.abs(z.real).max()) < _EDGE_ON:
+    if straight:
         slope = np.sqrt((carry[..., 2, :2] ** 2).sum(axis=-1))
-        return 0.0 * carry[..., 0, :2], z / slope[..., None] * f
+        return 0.0 * carry[..., 0, :3], z / slope[..., None] * f
     system = np.stack([2.0 * x * z, 2.0 * y * z, z * z], axis=-1)
     turned = np.swapaxes(system, -1, -2)
     normal = turned @ system
@@ -187,4 +191,5 @@ def ring_off(camera: Camera, axle: Numbers, points: Numbers) -> tuple[Numbers, N
     along = there @ conic
     value = (along * there).sum(axis=-1)
     off = value / (2.0 * np.sqrt((along[..., :2] ** 2).sum(axis=-1))) * f
-    return solved[..., :2], off
+    circle = np.stack([c, d, e + c * c + d * d], axis=-1)
+    return circle, off

@@ -104,6 +104,7 @@ def answer_values(answer: Answer) -> dict[str, Any]:
             {"box": name, "ratios": {key: _plain(figure) for key, figure in ratios.items()}}
             for name, ratios in answer.ratios.items()
         ],
+        "rings": {name: [_plain(each) for each in heights] for name, heights in answer.heights.items()},
         "marks": [
             {"mark": "line" if number < lines else "ring", "misfit_px": off, "misfit_deg": angle,
              "contradicts": number in answer.contradicting}

@@ -9,10 +9,12 @@ import numpy as np
 from isometron.match.camera import AXES, Camera, Layout, Numbers, ideal, picture_of, ring_off
 from isometron.match.marks import KnownLength
 
-__all__ = ["Misfits"]
+__all__ = ["Misfits", "is_straight"]
 
 _EXACT, _UNIT = 3e4, 100.0
 """Weights of what is known exactly, and of the unit of a box, which nothing contradicts."""
+_STRAIGHT = 0.3
+"""px: points that lie so near to one line are a line."""
 _LEAST_RING = 4
 """Points of a ring from which on it says anything of the eye: three lie on many circles."""
 
@@ -42,13 +44,13 @@ class Misfits:
         counts = np.bincount(self._line, minlength=len(kept))
         self._mean = (self._line == np.arange(len(kept))[:, None]) / np.maximum(counts, 1)[:, None]
         self._rings = [
-            (number, ring, np.array(ring.points))
+            (number, ring, np.array(ring.points), is_straight(np.array(ring.points)))
             for number, ring in enumerate(marks.rings, len(marks.lines))
             if rings and len(ring.points) >= _LEAST_RING
         ]
         self._known = boxes
         owner = list(np.array([n for n, _ in kept], dtype=np.intp)[self._line])
-        for number, ring, _ in self._rings:
+        for number, ring, *_ in self._rings:
             owner += [number] * len(ring.points)
         for _, numbers in self._axles():
             owner += numbers[1:]
@@ -59,8 +61,8 @@ class Misfits:
     def _axles(self) -> list[tuple[list[int], list[int]]]:
         """Return which of the rings stand on one upright axle, and the numbers of their marks."""
         by_axle: dict[str, list[int]] = {}
-        for row, (_, ring, _) in enumerate(self._rings):
-            if ring.axle and ring.square_to == "high":
+        for row, (_, ring, _, straight) in enumerate(self._rings):
+            if not straight and ring.axle and ring.square_to == "high":
                 by_axle.setdefault(ring.axle, []).append(row)
         return [(rows, [self._rings[row][0] for row in rows]) for rows in by_axle.values()]
 
@@ -75,13 +77,13 @@ class Misfits:
         axes = layout.axes(numbers)
         rows = [self._off_lines(camera, axes, numbers)] if len(self._line) else []
         centres = []
-        for _, ring, points in self._rings:
+        for _, ring, points, straight in self._rings:
             upright = ring.square_to == "high"
             axle = np.array([0.0, 0.0, 1.0]) + 0.0 * camera.f[..., None]
             if not upright:
                 axle = axes[..., layout.objects.index(ring.object), AXES.index(ring.square_to), :]
-            centre, off = ring_off(camera, axle, ideal(camera, points))
-            centres.append(centre)
+            circle, off = ring_off(camera, axle, ideal(camera, points), straight=straight)
+            centres.append(circle[..., :2])
             rows.append(off)
         for own, _ in self._axles():
             rows += [_on_axle(camera, centres[own[0]], centres[row]) for row in own[1:]]
@@ -117,6 +119,12 @@ class Misfits:
                 a, b = (own[..., box, 3 + AXES.index(length.along)] for length in (one, other))
                 rows.append(_EXACT * (a - b * (one.mm / other.mm)))
         return [row[..., None] for row in rows]
+
+
+def is_straight(points: Numbers) -> bool:
+    """Whether points (N, 2) of a ring lie on one line, as far as hands can tell: then it lies at eye level, or in the eye's plane."""
+    _, sizes, _ = np.linalg.svd(points - points.mean(axis=0), full_matrices=False)
+    return bool(sizes[-1] <= _STRAIGHT * np.sqrt(len(points)))
 
 
 def _on_axle(camera: Camera, first: Numbers, centre: Numbers) -> Numbers:

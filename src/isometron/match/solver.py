@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -19,6 +19,8 @@ _SOFT = 2.5
 """Misfits beyond so many standard deviations count less and less (soft L1)."""
 _NOTHING, _SINGULAR = 1e-9, 1e-11
 """A number that no mark moves by so much against the others, and a direction among them that is so flat, is not told of."""
+_AS_GOOD, _ANOTHER = 1e-3, 0.02
+"""px2 a mark by which another camera may fit worse and be as good, and the part by which its focal length then differs."""
 _LEAST_NOISE = 0.02
 """px: no hand and no picture is better than that."""
 
@@ -26,7 +28,7 @@ _LEAST_NOISE = 0.02
 @dataclass(frozen=True)
 class Fit:
     """numbers : (P,); off, owner : (R,) see `Misfits`; noise : px, one standard deviation of a mark; spread : (P, P) covariance;
-    unknown : (P, K) directions in which the marks say nothing."""
+    unknown : (P, K) directions in which the marks say nothing; twins : focal lengths, px, of other cameras that fit as well."""
 
     layout: Layout
     numbers: Numbers
@@ -36,6 +38,7 @@ class Fit:
     spread: Numbers
     unknown: Numbers
     over: int
+    twins: tuple[float, ...] = ()
 
     @property
     def cost(self) -> float:
@@ -64,21 +67,24 @@ def fit(layout: Layout, *, begun: Numbers | None = None) -> Fit:
     From nothing the directions of the lines give the camera first, undistorted and centred, and then that gives the boxes.
     """
     marks = Misfits(layout)
-    numbers = _begun(layout) if begun is None else begun
+    numbers, twins = _begun(layout) if begun is None else (begun, ())
     for _ in range(3):  # the noise is not known before the fit
         noise = _noise_of(marks, numbers)
         numbers, _ = _descended(marks, numbers, noise)
-    return _told(marks, numbers, noise)
+    return replace(_told(marks, numbers, noise), twins=twins)
 
 
-def _begun(layout: Layout) -> Numbers:
-    """Return numbers (P,) to fit from: of the best camera that the directions alone give."""
+def _begun(layout: Layout) -> tuple[Numbers, tuple[float, ...]]:
+    """Return numbers (P,) to fit from, of the best camera that the directions alone give, and the focal lengths of others as good."""
     plain = Layout(layout.marks, level=layout.level)
     marks = Misfits(plain, boxes=False)
-    found = [_descended(marks, start, np.inf) for start in beginnings(plain)]
-    numbers = plain.carried(min(found, key=lambda each: each[1])[0], layout)
+    found = sorted((_descended(marks, start, np.inf) for start in beginnings(plain)), key=lambda each: each[1])
+    best, cost = found[0]
+    numbers = plain.carried(best, layout)
     lay_boxes(layout, numbers)
-    return numbers
+    f = float(plain.camera(best).f)
+    as_good = [float(plain.camera(other).f) for other, own in found[1:] if own <= cost + _AS_GOOD * len(marks.owner)]
+    return numbers, tuple(other for other in as_good if abs(other / f - 1.0) > _ANOTHER) if not layout.boxes else ()
 
 
 def _noise_of(marks: Misfits, numbers: Numbers) -> float:
@@ -98,6 +104,8 @@ def _asked(layout: Layout) -> int:
 
 
 def _descended(marks: Misfits, numbers: Numbers, noise: float) -> tuple[Numbers, float]:
+    if len(numbers) == 0:
+        return numbers, _cost(marks.of(numbers), min(noise, 1e6))
     damping = 1e-3
     soft = min(noise, 1e6)
     off = marks.of(numbers)
@@ -111,7 +119,7 @@ def _descended(marks: Misfits, numbers: Numbers, noise: float) -> tuple[Numbers,
         while damping < 1e12:
             step = np.linalg.solve(normal + damping * np.diag(scale), -down)
             tried = numbers + step
-            new = marks.of(tried)
+            new = marks.of(tried) if marks.layout.possible(tried) else np.full(len(off), np.inf)
             if np.isfinite(new).all() and _cost(new, soft) < cost:
                 break
             damping *= 6.0
