@@ -29,9 +29,9 @@ from isometron.desk.board.sheet_paint import paint_marks, strokes_in
 from isometron.desk.board.viewing import BoardView
 from isometron.desk.frame.application import DeskWindow, application
 from isometron.document.edits import change_volume
-from isometron.document.eye_edits import turn_object
-from isometron.document.files import decode_document, encode_document, save_document
+from isometron.document.eyes.eye_edits import turn_object
 from isometron.document.model import Document
+from isometron.document.store.files import decode_document, encode_document, save_document
 from isometron.geometry.bodies import stacked
 from isometron.geometry.frusta import Frusta
 from isometron.geometry.hiding import Curves, Hiders

@@ -10,7 +10,7 @@ import msgspec
 import numpy as np
 
 from isometron.document.model import Document
-from isometron.document.shaping import SHAPES
+from isometron.document.shapes.shaping import SHAPES
 from isometron.geometry.faces.flat import FlatFaces
 from isometron.geometry.frames import Floats, Ints
 from isometron.starters.vehicles import low_car

@@ -133,7 +133,7 @@ def divide_row() -> None:
 
 
 def low_car() -> DeskWindow:
-    from isometron.document.proportion import add_target, set_length
+    from isometron.document.lengths.proportion import add_target, set_length
     from isometron.starters.catalogue import lay_starter
 
     document = lay_starter(new_document(), "low-car").document
@@ -181,7 +181,7 @@ def check_stage() -> None:
     window = window_with(demo("tea-cart"))
     desk = window.desk
     from isometron.document.edits import change_volume
-    from isometron.document.eye_edits import step_to
+    from isometron.document.eyes.eye_edits import step_to
 
     desk.session.attempt(change_volume, "canopy", "move", corner=(0.0, 0.0, 1600.0))
     desk.session.attempt(change_volume, "wheel-near", "move", corner=(340.0, 20.0, 90.0))
@@ -216,7 +216,7 @@ def new_sheet() -> None:
 
 
 def night_three_point() -> None:
-    from isometron.document.eye_edits import tilt_view
+    from isometron.document.eyes.eye_edits import tilt_view
 
     window = window_with(demo("tea-cart"))
     window.desk.session.attempt(tilt_view, -14.0)

@@ -101,8 +101,8 @@ def assert_finite(value):
 def bases():
     """Return documents to begin with, as plain values."""
     from isometron.demos.catalogue import DEMOS, demo
-    from isometron.document.files import encode_document
     from isometron.document.fresh import new_document
+    from isometron.document.store.files import encode_document
     from isometron.starters.catalogue import STARTERS, lay_starter
 
     made = [demo(name) for name in DEMOS] + [lay_starter(new_document(), name).document for name in STARTERS]
@@ -110,7 +110,7 @@ def bases():
 
 
 def _work(seeds, found):
-    from isometron.document.files import decode_document
+    from isometron.document.store.files import decode_document
     from isometron.errors import IsometronError
 
     resource.setrlimit(resource.RLIMIT_AS, (MEGABYTES << 20,) * 2)

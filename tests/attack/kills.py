@@ -32,7 +32,7 @@ QTimer.singleShot(0, edit)
 app.exec()
 """
 SAVES = (
-    "import sys\nfrom isometron.document.disk import write_whole\ndata = sys.stdin.buffer.read()\n"
+    "import sys\nfrom isometron.document.store.disk import write_whole\ndata = sys.stdin.buffer.read()\n"
     "print('ready', flush=True)\nwhile True:\n    write_whole(data, sys.argv[1])\n"
 )
 
@@ -71,7 +71,7 @@ def save_killed(path, data, dice):
 def attack(seed):
     """Kill one window and one save; return words on what was lost."""
     from isometron.demos.catalogue import demo
-    from isometron.document.files import load_document, save_document
+    from isometron.document.store.files import load_document, save_document
 
     with tempfile.TemporaryDirectory() as home:
         lost = lost_seconds(seed, home)

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from isometron.document.edits import add_volume
 from isometron.document.fresh import new_document
-from isometron.document.units import parse_length
+from isometron.document.lengths.units import parse_length
 from isometron.solve.drawing import solve
 from isometron.tools.adjust import adjust_tool
 from isometron.tools.handles import Grip, corner_places, handle_at, handles

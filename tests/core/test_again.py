@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from isometron.demos.catalogue import demo
 from isometron.document.edits import change_volume, delete_volumes, duplicate_volumes
-from isometron.document.eye_edits import turn_object
+from isometron.document.eyes.eye_edits import turn_object
 from isometron.document.fresh import new_document
 from isometron.solve.again import Again, changed_rows
 from isometron.solve.drawing import solve

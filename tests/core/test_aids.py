@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from isometron.demos.catalogue import demo
-from isometron.document.eye_edits import raise_eye, tilt_view
+from isometron.document.eyes.eye_edits import raise_eye, tilt_view
 from isometron.document.model import Document, Show
 from isometron.geometry.frames import box_rotation
 from isometron.solve.drawing import solve

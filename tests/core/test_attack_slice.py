@@ -6,7 +6,7 @@ import msgspec
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from isometron.document.files import decode_document, encode_document
+from isometron.document.store.files import decode_document, encode_document
 from isometron.solve.drawing import solve
 from isometron.surfaces.png import png_bytes
 from tests.attack import documents

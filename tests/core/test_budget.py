@@ -9,17 +9,17 @@ import pytest
 from hypothesis import given
 
 from isometron.demos.catalogue import DEMOS, demo
-from isometron.document.budget import MOST_PARTS, over_budget, parts_of
-from isometron.document.disk import FileError, read_text
 from isometron.document.edits import add_volume, change_document, change_volume, paste_volumes
-from isometron.document.expressions import evaluated
-from isometron.document.files import decode_document, encode_document, load_document
 from isometron.document.fresh import new_document
+from isometron.document.lengths.expressions import evaluated
+from isometron.document.lengths.sizes import Sizes
+from isometron.document.lengths.units import LengthError, parse_length
 from isometron.document.model import Document, DocumentError, NamedLength
-from isometron.document.profile_svg import profile_from_svg
 from isometron.document.rack import rack_from_csv
-from isometron.document.sizes import Sizes
-from isometron.document.units import LengthError, parse_length
+from isometron.document.shapes.profile_svg import profile_from_svg
+from isometron.document.store.budget import MOST_PARTS, over_budget, parts_of
+from isometron.document.store.disk import FileError, read_text
+from isometron.document.store.files import decode_document, encode_document, load_document
 from isometron.solve.drawing import solve
 from isometron.solve.findings import MOST_OF_A_KIND
 from isometron.starters.catalogue import STARTERS, lay_starter

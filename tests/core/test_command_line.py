@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from isometron.document.files import load_document
+from isometron.document.store.files import load_document
 
 ENVIRONMENT = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
 ROOT = Path(__file__).parents[2]

@@ -15,7 +15,7 @@ from isometron.construct.turn_on_spot import turned_on_the_spot
 from isometron.document.edits import add_volume, turn_volume
 from isometron.document.fresh import new_document
 from isometron.document.model import Document, DocumentError
-from isometron.document.profiles import begin_profile, move_corner
+from isometron.document.shapes.profiles import begin_profile, move_corner
 from isometron.solve.drawing import solve
 from isometron.starters.catalogue import lay_starter
 from isometron.view.placing import place_eye

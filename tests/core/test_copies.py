@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from isometron.document.files import decode_document, encode_document
 from isometron.document.model import Document
+from isometron.document.store.files import decode_document, encode_document
 from isometron.geometry.frames import box_rotations
 from isometron.solve.drawing import solve
 from isometron.solve.marks import Role

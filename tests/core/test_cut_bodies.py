@@ -10,13 +10,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from isometron.document.dividing import lay_mark
 from isometron.document.edits import add_volume, delete_volumes, duplicate_volumes, move_volumes, resize_volume
-from isometron.document.files import decode_document, encode_document
 from isometron.document.fresh import new_document
-from isometron.document.laying import lay_on_body
+from isometron.document.marks.dividing import lay_mark
+from isometron.document.marks.laying import lay_on_body
 from isometron.document.model import DocumentError
-from isometron.document.profiles import (
+from isometron.document.shapes.profiles import (
     add_corner,
     change_corner,
     follow_middle,
@@ -26,7 +25,8 @@ from isometron.document.profiles import (
     take_corner,
     type_coordinate,
 )
-from isometron.document.shaping import SHAPES, make_shape
+from isometron.document.shapes.shaping import SHAPES, make_shape
+from isometron.document.store.files import decode_document, encode_document
 from isometron.solve.drawing import solve
 from isometron.starters.catalogue import lay_starter
 from isometron.tools.base import find_base

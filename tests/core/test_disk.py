@@ -8,7 +8,7 @@ import sys
 import pytest
 
 from isometron.demos.catalogue import demo
-from isometron.document.disk import (
+from isometron.document.store.disk import (
     FileError,
     as_text,
     beside,
@@ -20,14 +20,14 @@ from isometron.document.disk import (
     told_aside,
     write_whole,
 )
-from isometron.document.files import load_document, open_document, save_document
+from isometron.document.store.files import load_document, open_document, save_document
 from tests.attack.kills import save_killed
 
 
 def test_the_next_save_removes_what_killed_saves_left_but_nothing_being_written(tmp_path):
     path = tmp_path / "cart.isometron"
     code = (
-        "import sys, os\nfrom isometron.document import disk\n"
+        "import sys, os\nfrom isometron.document.store import disk\n"
         "real = os.replace\n"
         "def stop(*a):\n    print('half way', flush=True)\n    sys.stdin.readline()\n    real(*a)\n"
         "os.replace = stop\n"

@@ -14,7 +14,7 @@ from isometron.document.edits import (
     resize_volume,
     turn_volume,
 )
-from isometron.document.eye_edits import (
+from isometron.document.eyes.eye_edits import (
     away_from,
     move_horizon,
     pivot,
@@ -25,10 +25,10 @@ from isometron.document.eye_edits import (
     turn_object,
     turn_of,
 )
-from isometron.document.files import encode_document
 from isometron.document.fresh import new_document
 from isometron.document.history import History
 from isometron.document.model import DocumentError
+from isometron.document.store.files import encode_document
 from isometron.solve.drawing import solve
 from isometron.view.placing import horizon_on_sheet
 from isometron.view.vanishing import point_count

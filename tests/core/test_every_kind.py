@@ -13,9 +13,9 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from isometron.document.edits import delete_volumes, duplicate_volumes, move_volumes, paste_volumes
-from isometron.document.files import decode_document, encode_document, schema
 from isometron.document.fresh import new_document
 from isometron.document.model import checked
+from isometron.document.store.files import decode_document, encode_document, schema
 from isometron.solve.drawing import solve
 from isometron.solve.marks import Role
 from isometron.solve.plain_views import VIEWS, bounds_of, plain_view

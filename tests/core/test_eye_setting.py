@@ -7,8 +7,8 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from isometron.demos.catalogue import demo
-from isometron.document.eye_edits import pivot, step_to, tilt_view, turn_object
-from isometron.document.eye_setting import (
+from isometron.document.eyes.eye_edits import pivot, step_to, tilt_view, turn_object
+from isometron.document.eyes.eye_setting import (
     Slopes,
     by_slopes,
     by_three_points,
@@ -17,7 +17,7 @@ from isometron.document.eye_setting import (
     read_slopes,
     view_words,
 )
-from isometron.document.eye_wishes import (
+from isometron.document.eyes.eye_wishes import (
     HORIZONS,
     Showing,
     bird,

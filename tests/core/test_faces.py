@@ -6,9 +6,9 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from isometron.document.dividing import lay_mark
 from isometron.document.edits import add_volume, change_volume, resize_volume
 from isometron.document.fresh import new_document
+from isometron.document.marks.dividing import lay_mark
 from isometron.geometry.outlines import holds
 from isometron.solve.drawing import solve
 from isometron.solve.pick import face_of_hit, on_itself, pick_face

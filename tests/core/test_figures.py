@@ -9,16 +9,16 @@ from hypothesis import strategies as st
 from isometron.construct.outcome import Construction
 from isometron.construct.schools import construct, first_school
 from isometron.demos.catalogue import demo
-from isometron.document.dividing import divide_face, lay_mark
 from isometron.document.edits import change_volume, reshape_volume, resize_volume
-from isometron.document.eye_edits import tilt_view
-from isometron.document.eye_wishes import fit_sheet_part
+from isometron.document.eyes.eye_edits import tilt_view
+from isometron.document.eyes.eye_wishes import fit_sheet_part
 from isometron.document.fresh import new_document
+from isometron.document.lengths.proportion import drive, keep_ratio
+from isometron.document.marks.dividing import divide_face, lay_mark
 from isometron.document.model import DocumentError
-from isometron.document.proportion import drive, keep_ratio
-from isometron.document.rounding import make_oblong, make_round
-from isometron.document.roundness import is_oblong
-from isometron.document.shaping import SHAPES, make_shape
+from isometron.document.shapes.rounding import make_oblong, make_round
+from isometron.document.shapes.roundness import is_oblong
+from isometron.document.shapes.shaping import SHAPES, make_shape
 from isometron.solve.drawing import solve
 from isometron.solve.measures import off_sheet
 from isometron.view.vanishing import horizon, vanishing

@@ -16,10 +16,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from isometron.demos.catalogue import demo
-from isometron.document.disk import FileError
 from isometron.document.edits import resize_volume
-from isometron.document.files import decode_document, encode_document, load_document, save_document, schema
 from isometron.document.model import DocumentError, checked
+from isometron.document.store.disk import FileError
+from isometron.document.store.files import decode_document, encode_document, load_document, save_document, schema
 from tests.strategies import documents
 
 CART = encode_document(demo("tea-cart"))
@@ -152,7 +152,7 @@ def test_full_disk_keeps_the_old_file(tmp_path):
     code = (
         "import resource, signal, sys\n"
         "from isometron.demos.catalogue import demo\n"
-        "from isometron.document.files import save_document, FileError\n"
+        "from isometron.document.store.files import save_document, FileError\n"
         "signal.signal(signal.SIGXFSZ, signal.SIG_IGN)\n"
         "resource.setrlimit(resource.RLIMIT_FSIZE, (500, 500))\n"
         "try:\n    save_document(demo('perch-stool'), sys.argv[1])\n"
@@ -170,7 +170,7 @@ def test_kill_at_any_moment_leaves_one_whole_file(tmp_path):
     save_document(demo("tea-cart"), path)
     code = (
         "import sys\nfrom isometron.demos.catalogue import demo\n"
-        "from isometron.document.files import save_document\n"
+        "from isometron.document.store.files import save_document\n"
         "both = [demo('tea-cart'), demo('perch-stool')]\nprint('ready', flush=True)\n"
         "while True:\n    for document in both:\n        save_document(document, sys.argv[1])\n"
     )

@@ -9,8 +9,8 @@ from defusedxml.ElementTree import fromstring
 from isometron.cli.commands import Windows, run
 from isometron.construct.schools import construct
 from isometron.demos.catalogue import demo
-from isometron.document.eye_edits import tilt_view, turn_object
-from isometron.document.files import save_document
+from isometron.document.eyes.eye_edits import tilt_view, turn_object
+from isometron.document.store.files import save_document
 from isometron.solve.drawing import solve
 from isometron.surfaces.plate import step_frame
 from isometron.surfaces.steps import construction_record, step_svgs

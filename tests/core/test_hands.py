@@ -7,7 +7,7 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from isometron.document.edits import add_volume, move_volumes, paste_volumes, reorder_volumes
-from isometron.document.eye_edits import (
+from isometron.document.eyes.eye_edits import (
     away_from,
     lift_horizon,
     pivot,

@@ -6,7 +6,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from isometron.document.dividing import change_mark, lay_mark
 from isometron.document.edits import (
     add_volume,
     change_volume,
@@ -15,11 +14,14 @@ from isometron.document.edits import (
     move_volumes,
     resize_volume,
 )
-from isometron.document.files import decode_document, encode_document, least_version
 from isometron.document.fresh import new_document
 from isometron.document.joining import change_hold, hold_words, join, join_onto, type_hold
 from isometron.document.joins import extents_in, join_words
-from isometron.document.mark_holds import (
+from isometron.document.lengths.proportion import add_target
+from isometron.document.lengths.sizes import Sizes
+from isometron.document.lengths.typed_places import place_words, step_words
+from isometron.document.marks.dividing import change_mark, lay_mark
+from isometron.document.marks.mark_holds import (
     follow_with_mark,
     hold_mark,
     lines_words,
@@ -29,10 +31,8 @@ from isometron.document.mark_holds import (
     type_mark_step,
 )
 from isometron.document.model import DocumentError
-from isometron.document.profiles import begin_profile, move_corner, put_profile
-from isometron.document.proportion import add_target
-from isometron.document.sizes import Sizes
-from isometron.document.typed_places import place_words, step_words
+from isometron.document.shapes.profiles import begin_profile, move_corner, put_profile
+from isometron.document.store.files import decode_document, encode_document, least_version
 from isometron.solve.drawing import solve
 from isometron.solve.findings import findings
 from isometron.volumes.box import BOX_FACES, Box, box_corners

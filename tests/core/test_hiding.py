@@ -12,7 +12,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from isometron.demos.catalogue import DEMOS, demo
-from isometron.document.eye_edits import turn_object
+from isometron.document.eyes.eye_edits import turn_object
 from isometron.document.fresh import new_document
 from isometron.geometry.bodies import ConvexBodies
 from isometron.geometry.faces.flat import FlatFaces

@@ -257,7 +257,7 @@ def test_beside_hanging_and_inset_are_told_in_words():
 
 
 def test_marks_of_a_volume_that_is_gone_are_refused_by_the_document():
-    from isometron.document.dividing import lay_mark
+    from isometron.document.marks.dividing import lay_mark
 
     with pytest.raises(DocumentError):
         lay_mark(document(), "gone", RingMark(face=0, diameter=20.0))

@@ -13,7 +13,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
-from isometron.document.files import load_document
+from isometron.document.store.files import load_document
 from isometron.match.answer import matched
 from isometron.match.camera import Layout
 from isometron.match.drawn import answer_values, answer_words, document_of

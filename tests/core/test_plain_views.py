@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 
 from isometron.demos.catalogue import DEMOS, demo
 from isometron.document.fresh import new_document
+from isometron.document.lengths.proportion import set_module
 from isometron.document.model import Document
-from isometron.document.proportion import set_module
 from isometron.solve.marks import Role
 from isometron.solve.plain_views import VIEWS, bounds_of, plain_view, view_axes
 from isometron.surfaces.plain_sheet import (

@@ -8,7 +8,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from isometron.document.dividing import fill_between, parse_parts, parts_words
 from isometron.document.edits import (
     add_volume,
     change_volume,
@@ -20,7 +19,6 @@ from isometron.document.edits import (
     resize_volume,
     turn_volume,
 )
-from isometron.document.files import decode_document, encode_document
 from isometron.document.fresh import new_document
 from isometron.document.joining import (
     change_hold,
@@ -34,8 +32,7 @@ from isometron.document.joining import (
     ungroup,
 )
 from isometron.document.joins import extents_in, join_words
-from isometron.document.model import DocumentError
-from isometron.document.proportion import (
+from isometron.document.lengths.proportion import (
     add_target,
     drive,
     in_modules,
@@ -46,9 +43,12 @@ from isometron.document.proportion import (
     set_length,
     set_module,
 )
-from isometron.document.shaping import SHAPES, make_shape
-from isometron.document.sizes import Sizes
-from isometron.document.targets import mended, mending, met, targets_met
+from isometron.document.lengths.sizes import Sizes
+from isometron.document.lengths.targets import mended, mending, met, targets_met
+from isometron.document.marks.dividing import fill_between, parse_parts, parts_words
+from isometron.document.model import DocumentError
+from isometron.document.shapes.shaping import SHAPES, make_shape
+from isometron.document.store.files import decode_document, encode_document
 from isometron.solve.drawing import solve
 from isometron.volumes.box import Box, box_corners
 from isometron.volumes.building import build_scene

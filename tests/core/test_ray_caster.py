@@ -8,9 +8,9 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from isometron.document.eye_edits import turn_object
-from isometron.document.files import load_document
+from isometron.document.eyes.eye_edits import turn_object
 from isometron.document.fresh import new_document
+from isometron.document.store.files import load_document
 from isometron.geometry.faces.sheets import sheet_outlines
 from isometron.geometry.hiding import Curves
 from isometron.geometry.turning import turning_lines

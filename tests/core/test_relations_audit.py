@@ -6,13 +6,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from isometron.document.disk import FileError
 from isometron.document.edits import change_volume, delete_volumes
-from isometron.document.files import decode_document, encode_document
 from isometron.document.fresh import new_document
 from isometron.document.joining import change_hold, group, join, mirror
+from isometron.document.lengths.proportion import add_target, drive, set_length, set_module
 from isometron.document.model import DocumentError
-from isometron.document.proportion import add_target, drive, set_length, set_module
+from isometron.document.store.disk import FileError
+from isometron.document.store.files import decode_document, encode_document
 from isometron.solve.drawing import solve
 from isometron.solve.report import report
 from isometron.starters.catalogue import lay_starter

@@ -6,8 +6,8 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from isometron.demos.catalogue import demo
-from isometron.document.eye_edits import raise_eye, turn_object
-from isometron.document.rounding import make_oblong
+from isometron.document.eyes.eye_edits import raise_eye, turn_object
+from isometron.document.shapes.rounding import make_oblong
 from isometron.geometry.conics import circle_picture, ellipse_of, line_crossings
 from isometron.solve.drawing import solve
 from isometron.solve.ring_facts import ring_facts, rule_words

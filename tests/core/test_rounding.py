@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 
 from isometron.demos.catalogue import demo
 from isometron.document.edits import duplicate_volumes, move_volumes, resize_volume, turn_volume
+from isometron.document.lengths.units import LengthError, parse_percent
 from isometron.document.model import DocumentError
-from isometron.document.rounding import change_round, make_round, make_square, pair_across
-from isometron.document.roundness import is_oblong
-from isometron.document.units import LengthError, parse_percent
+from isometron.document.shapes.rounding import change_round, make_round, make_square, pair_across
+from isometron.document.shapes.roundness import is_oblong
 from isometron.solve.drawing import solve
 from isometron.solve.marks import Role
 from isometron.solve.pick import pick_face, pick_volume

@@ -8,8 +8,8 @@ from hypothesis import strategies as st
 
 from isometron.construct.outcome import NotHere
 from isometron.construct.schools import construct
-from isometron.document.files import decode_document, encode_document
 from isometron.document.model import Document, DocumentError, checked
+from isometron.document.store.files import decode_document, encode_document
 from isometron.solve.drawing import solve
 from isometron.solve.marks import Role
 from isometron.surfaces.painters.svg import svg_text

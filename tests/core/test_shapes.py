@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from isometron.document.files import decode_document, encode_document
 from isometron.document.model import Document
+from isometron.document.store.files import decode_document, encode_document
 from isometron.geometry.outlines import arch_wall, convex_pieces, counted, cut_rectangle, flattened
 from isometron.solve.drawing import solve
 from isometron.solve.marks import Role

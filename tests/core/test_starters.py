@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 
 from isometron.demos.catalogue import demo
 from isometron.document.edits import add_volume, resize_volume
-from isometron.document.expressions import slug
-from isometron.document.files import decode_document, encode_document
 from isometron.document.fresh import new_document
+from isometron.document.lengths.expressions import slug
 from isometron.document.model import DocumentError
+from isometron.document.store.files import decode_document, encode_document
 from isometron.solve.drawing import solve
 from isometron.starters.catalogue import STARTERS, lay_starter
 from isometron.volumes.box import Box

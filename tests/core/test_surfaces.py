@@ -14,7 +14,7 @@ from defusedxml.ElementTree import fromstring
 from isometron.demos.catalogue import DEMOS, demo
 from isometron.document.edits import change_document, change_volume
 from isometron.document.fresh import new_document, paper_size
-from isometron.document.proportion import add_target, set_length
+from isometron.document.lengths.proportion import add_target, set_length
 from isometron.solve.drawing import solve
 from isometron.solve.marks import Role
 from isometron.solve.report import report

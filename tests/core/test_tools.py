@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from isometron.demos.catalogue import demo
 from isometron.document.fresh import new_document
-from isometron.document.units import UNITS
+from isometron.document.lengths.units import UNITS
 from isometron.solve.drawing import solve
 from isometron.solve.pick import corner_face, nearest_corner, nearest_edge, pick_face, pick_volume
 from isometron.tools.block import block_tool

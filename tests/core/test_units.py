@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from isometron.document.units import UNITS, LengthError, format_length, parse_angle, parse_length
+from isometron.document.lengths.units import UNITS, LengthError, format_length, parse_angle, parse_length
 
 
 @pytest.mark.parametrize(

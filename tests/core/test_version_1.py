@@ -6,8 +6,8 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from isometron.document.files import decode_document, encode_document
 from isometron.document.model import VERSION
+from isometron.document.store.files import decode_document, encode_document
 from tests.kept_drawings import ROLES, marks_of
 
 CASES = Path(__file__).parents[1] / "cases" / "version-1"

@@ -4,11 +4,11 @@ import numpy as np
 import pytest
 
 from isometron.document.edits import add_volume, change_volume, move_volumes, resize_volume
-from isometron.document.files import decode_document, encode_document
 from isometron.document.fresh import new_document
 from isometron.document.model import DocumentError
-from isometron.document.profiles import begin_profile, both_alike, put_profile
-from isometron.document.wheel_arches import cut_arches, wheels_beside
+from isometron.document.shapes.profiles import begin_profile, both_alike, put_profile
+from isometron.document.shapes.wheel_arches import cut_arches, wheels_beside
+from isometron.document.store.files import decode_document, encode_document
 from isometron.volumes.box import Box
 from isometron.volumes.cut.body import uncut_because
 from isometron.volumes.cut.profiles import CutProfile, ProfileCorner, profile_outline, view_size

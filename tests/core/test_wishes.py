@@ -6,8 +6,8 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from isometron.document.eye_edits import lift_horizon, raise_eye, tilt_view, turn_object
-from isometron.document.eye_setting import (
+from isometron.document.eyes.eye_edits import lift_horizon, raise_eye, tilt_view, turn_object
+from isometron.document.eyes.eye_setting import (
     anchor_at,
     by_two_points,
     facing_axes,
@@ -16,7 +16,7 @@ from isometron.document.eye_setting import (
     points_on_sheet,
     rotation_of,
 )
-from isometron.document.eye_wishes import (
+from isometron.document.eyes.eye_wishes import (
     Showing,
     fit_sheet_part,
     horizon_preset,

@@ -16,7 +16,7 @@ from isometron.desk.board.kept_picture import BoardPicture, changed_part
 from isometron.desk.board.sheet_paint import paint_marks
 from isometron.desk.board.viewing import BoardView
 from isometron.document.edits import change_volume, delete_volumes
-from isometron.document.eye_edits import turn_object
+from isometron.document.eyes.eye_edits import turn_object
 from isometron.solve.drawing import solve
 from isometron.solve.marks import Marks, Singles
 from isometron.tools.handles import Grip

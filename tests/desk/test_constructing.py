@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QPushButton
 
 from isometron.construct.schools import SCHOOLS
 from isometron.demos.catalogue import demo
-from isometron.document.eye_edits import tilt_view, turn_object
+from isometron.document.eyes.eye_edits import tilt_view, turn_object
 from isometron.document.fresh import new_document
 
 

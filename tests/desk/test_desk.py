@@ -14,8 +14,8 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLineEdit, QPu
 
 from isometron.demos.catalogue import demo
 from isometron.desk.cards.new_sheet import NewSheetDialog
-from isometron.document.eye_edits import tilt_view
-from isometron.document.files import load_document, save_document
+from isometron.document.eyes.eye_edits import tilt_view
+from isometron.document.store.files import load_document, save_document
 
 
 def cell(hand, row, column):

@@ -9,9 +9,9 @@ from PyQt6.QtWidgets import QApplication
 from isometron.demos.catalogue import demo
 from isometron.desk.controls.fields import ValueField
 from isometron.document.edits import resize_volume
-from isometron.document.eye_edits import tilt_view, turn_object
-from isometron.document.eye_setting import points_on_sheet, read_slopes
-from isometron.document.eye_wishes import showing
+from isometron.document.eyes.eye_edits import tilt_view, turn_object
+from isometron.document.eyes.eye_setting import points_on_sheet, read_slopes
+from isometron.document.eyes.eye_wishes import showing
 from isometron.view.cone import outside_cone
 from isometron.view.placing import horizon_on_sheet
 from isometron.view.vanishing import point_count

@@ -10,7 +10,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from isometron.demos.catalogue import demo
-from isometron.document.eye_edits import away_from, pivot, turn_of
+from isometron.document.eyes.eye_edits import away_from, pivot, turn_of
 from isometron.view.placing import horizon_on_sheet
 from isometron.view.plan import arm_angles
 from isometron.view.vanishing import box_vanishing

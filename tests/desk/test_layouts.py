@@ -22,8 +22,8 @@ from isometron.desk.frame.settings import Settings, save_settings
 from isometron.desk.frame.theme import set_text_size
 from isometron.document.edits import change_volume
 from isometron.document.fresh import new_document
-from isometron.document.proportion import add_target, set_length
-from isometron.document.shaping import SHAPES, make_shape
+from isometron.document.lengths.proportion import add_target, set_length
+from isometron.document.shapes.shaping import SHAPES, make_shape
 from isometron.starters.catalogue import STARTERS, lay_starter
 
 SIZES = ((1024, 700), (1280, 800), (1900, 1100))

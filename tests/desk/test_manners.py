@@ -25,7 +25,7 @@ from isometron.desk.frame.recovery import abandoned_work
 from isometron.desk.frame.settings import Settings, fresh_document, load_settings, recovery_folder, save_settings
 from isometron.desk.frame.theme import Tone, set_text_size
 from isometron.document.edits import delete_volumes
-from isometron.document.files import save_document
+from isometron.document.store.files import save_document
 from isometron.solve.drawing import solve
 
 CONTROL = Qt.KeyboardModifier.ControlModifier

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QApplication, QLabel, QMessageBox
 from isometron.demos.catalogue import demo
 from isometron.desk.stages.register import STAGES
 from isometron.document.edits import change_document, change_volume
-from isometron.document.proportion import add_target, set_length
+from isometron.document.lengths.proportion import add_target, set_length
 from isometron.solve.drawing import solve
 from isometron.surfaces.painters.svg import svg_text
 

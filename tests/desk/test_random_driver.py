@@ -12,8 +12,8 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QWidget
 from isometron.demos.catalogue import demo
 from isometron.desk.controls.fields import ValueField
 from isometron.desk.controls.words import WordButton
-from isometron.document.files import decode_document, encode_document
 from isometron.document.fresh import new_document
+from isometron.document.store.files import decode_document, encode_document
 
 STEPS = int(os.environ.get("ISOMETRON_MONKEY_STEPS", "1200"))
 """Over all seeds; the full run of 10,000 and more is for an afternoon: ISOMETRON_MONKEY_STEPS=30000 ./run test ..."""

@@ -8,12 +8,12 @@ from PyQt6.QtWidgets import QApplication
 from isometron.demos.catalogue import demo
 from isometron.desk.frame.settings import load_settings, save_settings
 from isometron.document.edits import delete_volumes
-from isometron.document.eye_edits import turn_object, turn_of
+from isometron.document.eyes.eye_edits import turn_object, turn_of
+from isometron.document.eyes.template_eye import eye_for_template, widest_degrees
 from isometron.document.fresh import new_document
 from isometron.document.model import DocumentError
 from isometron.document.rack import Rack, rack_from_csv, rack_to_csv
-from isometron.document.rounding import make_round, profile_from_csv, profile_to_csv
-from isometron.document.template_eye import eye_for_template, widest_degrees
+from isometron.document.shapes.rounding import make_round, profile_from_csv, profile_to_csv
 from isometron.volumes.box import Box
 from isometron.volumes.turned import PROFILES, Turned
 

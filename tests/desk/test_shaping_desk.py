@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QApplication, QMenu
 from isometron.desk.cards.outline_card import OutlineCard
 from isometron.document.edits import add_volume, resize_volume
 from isometron.document.fresh import new_document
-from isometron.document.shaping import SHAPES, make_shape
+from isometron.document.shapes.shaping import SHAPES, make_shape
 from isometron.starters.catalogue import STARTERS
 from isometron.tools.handles import Grip, corner_places, handles
 from isometron.volumes.box import Box

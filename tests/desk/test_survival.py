@@ -16,9 +16,9 @@ from isometron.desk.controls.fields import LengthField
 from isometron.desk.frame import application, mishaps
 from isometron.desk.frame.recovery import abandoned_work
 from isometron.desk.frame.settings import load_settings, recovery_folder, remember_file, settings_folder, state_folder
-from isometron.document.disk import told_aside
 from isometron.document.edits import change_document, move_volumes
-from isometron.document.files import load_document, save_document
+from isometron.document.store.disk import told_aside
+from isometron.document.store.files import load_document, save_document
 from tests.attack.kills import lost_seconds
 from tests.attack.starts import spoil, started
 

@@ -8,8 +8,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLabel
 
-from isometron.document.files import encode_document, load_document
 from isometron.document.fresh import new_document
+from isometron.document.store.files import encode_document, load_document
 from isometron.solve.report import report
 from isometron.volumes.arch import Arch
 from isometron.volumes.framed import Framed

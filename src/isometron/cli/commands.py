@@ -19,8 +19,8 @@ from isometron.errors import IsometronError
 from isometron.wording import tr
 
 if TYPE_CHECKING:
-    from isometron.document.disk import Seen
     from isometron.document.model import Document
+    from isometron.document.store.disk import Seen
 
 __all__ = ["FINE", "WARNINGS", "WRONG_INPUT", "Load", "Windows", "run"]
 
@@ -109,7 +109,7 @@ def _let_go_of_output() -> None:
 
 def _read(path: Path) -> Document:
     """Return the document of a file, or of standard input for ``-``."""
-    from isometron.document.files import decode_document, load_document
+    from isometron.document.store.files import decode_document, load_document
 
     if str(path) != STANDARD:
         return load_document(path)
@@ -118,7 +118,7 @@ def _read(path: Path) -> Document:
 
 def _write(data: bytes, path: Path) -> None:
     """Write a file, or standard output for ``-``; a file that was there is said."""
-    from isometron.document.disk import FileError, shown_name, write_whole
+    from isometron.document.store.disk import FileError, shown_name, write_whole
 
     if str(path) != STANDARD:
         there = path.exists()
@@ -227,7 +227,7 @@ def _open(options: argparse.Namespace, windows: Windows) -> int:
     path: Path | None = options.file
 
     def load() -> tuple[Document, Seen | None] | None:
-        from isometron.document.files import open_document
+        from isometron.document.store.files import open_document
 
         return None if path is None else open_document(path)
 
@@ -242,14 +242,14 @@ def _demo(options: argparse.Namespace, windows: Windows) -> int:
 
     if options.save is None:
         return windows.show(load, None)
-    from isometron.document.files import encode_document
+    from isometron.document.store.files import encode_document
 
     _write(encode_document(load()[0]), options.save)
     return FINE
 
 
 def _schema(options: argparse.Namespace, windows: Windows) -> int:
-    from isometron.document.files import schema
+    from isometron.document.store.files import schema
 
     _write((json.dumps(schema(), indent=1) + "\n").encode(), Path(STANDARD))
     return FINE
@@ -292,10 +292,10 @@ def _views(options: argparse.Namespace, windows: Windows) -> int:
 
 
 def _starter(options: argparse.Namespace, windows: Windows) -> int:
-    from isometron.document.eye_wishes import fit_sheet_part
-    from isometron.document.files import encode_document
+    from isometron.document.eyes.eye_wishes import fit_sheet_part
     from isometron.document.fresh import new_document
-    from isometron.document.units import parse_length
+    from isometron.document.lengths.units import parse_length
+    from isometron.document.store.files import encode_document
     from isometron.starters.catalogue import lay_starter
 
     module = None if options.module is None else parse_length(options.module)
@@ -331,8 +331,8 @@ def _construct(options: argparse.Namespace, windows: Windows) -> int:
 
 
 def _match(options: argparse.Namespace, windows: Windows) -> int:
-    from isometron.document.disk import read_whole
-    from isometron.document.files import encode_document
+    from isometron.document.store.disk import read_whole
+    from isometron.document.store.files import encode_document
     from isometron.match.answer import matched
     from isometron.match.drawn import answer_values, answer_words, document_of
     from isometron.match.marks import MarksError, read_marks

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from isometron.construct.outcome import Construction, Spot
 from isometron.construct.ruler import Line, Table
 from isometron.construct.subject import FlatBox, LevelBox, TiltedBox
-from isometron.document.units import format_length, format_number
+from isometron.document.lengths.units import format_length, format_number
 from isometron.wording import tr
 
 __all__ = ["SetUp", "close_back", "finished", "raise_lead", "set_up", "side_points", "true_of"]

@@ -6,8 +6,8 @@ from isometron.construct.box_parts import finished, raise_lead
 from isometron.construct.outcome import Construction, NotHere, Spot
 from isometron.construct.ruler import FARTHEST, Line, Table
 from isometron.construct.subject import LevelBox, level_box
+from isometron.document.lengths.units import format_number
 from isometron.document.model import Document
-from isometron.document.units import format_number
 from isometron.geometry.tolerances import CLOSE
 from isometron.wording import tr
 

@@ -8,8 +8,8 @@ from isometron.construct.box_parts import finished, true_of
 from isometron.construct.outcome import Construction, NotHere, Spot
 from isometron.construct.ruler import Line, Table
 from isometron.construct.subject import FlatBox, flat_box
+from isometron.document.lengths.units import format_length
 from isometron.document.model import Document
-from isometron.document.units import format_length
 from isometron.geometry.tolerances import CLOSE
 from isometron.wording import tr
 

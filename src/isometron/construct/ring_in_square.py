@@ -15,8 +15,8 @@ import numpy as np
 
 from isometron.construct.outcome import Construction, NotHere, Spot
 from isometron.construct.ruler import Line, Table
+from isometron.document.lengths.units import format_length
 from isometron.document.model import Document
-from isometron.document.units import format_length
 from isometron.geometry.conics import circle_picture, ellipse_of
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import CLOSE, EXACT, HAIR

@@ -18,8 +18,8 @@ from isometron.construct.ring_in_square import (
     world_centre,
 )
 from isometron.construct.ruler import Line, Table
+from isometron.document.lengths.units import format_length, format_number
 from isometron.document.model import Document
-from isometron.document.units import format_length, format_number
 from isometron.geometry.conics import circle_picture, ellipse_of
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import CLOSE, EXACT, HAIR, PARALLEL

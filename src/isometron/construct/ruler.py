@@ -12,8 +12,8 @@ from math import atan2, hypot, pi, sqrt
 import numpy as np
 
 from isometron.construct.outcome import ConstructionError, Spot, Step
+from isometron.document.lengths.units import format_paper
 from isometron.document.model import Document
-from isometron.document.units import format_paper
 from isometron.geometry.conics import line_crossings
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import CLOSE

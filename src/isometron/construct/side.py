@@ -10,8 +10,8 @@ import numpy as np
 from isometron.construct.outcome import Construction, NotHere, Spot
 from isometron.construct.ruler import Line, Table
 from isometron.construct.subject import LevelBox, level_box
+from isometron.document.lengths.units import format_length
 from isometron.document.model import Document
-from isometron.document.units import format_length
 from isometron.geometry.frames import Floats
 from isometron.volumes.box import box_corners
 from isometron.volumes.volume import Volume

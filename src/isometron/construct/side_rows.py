@@ -15,8 +15,8 @@ import numpy as np
 from isometron.construct.outcome import Construction, NotHere, Spot
 from isometron.construct.ruler import Line, Table
 from isometron.construct.side import Laid, Side, done, ends_of, lay_side, measured_uprights, raise_upright, side_along
+from isometron.document.lengths.units import format_number
 from isometron.document.model import Document
-from isometron.document.units import format_number
 from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.box import box_corners
 from isometron.volumes.copies import copies_of

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
-from isometron.document.eye_wishes import fit_sheet_part
+from isometron.document.eyes.eye_wishes import fit_sheet_part
 from isometron.document.model import Document
 from isometron.view.placing import place_eye, sheet_with_horizon
 from isometron.volumes.arch import Arch

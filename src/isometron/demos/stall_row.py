@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from isometron.document.edits import paste_volumes
-from isometron.document.eye_wishes import fit_sheet_part
+from isometron.document.eyes.eye_wishes import fit_sheet_part
 from isometron.document.model import Document, NamedLength, Target
 from isometron.starters.parts import Parts
 from isometron.view.placing import place_eye, sheet_with_horizon

@@ -11,11 +11,11 @@ from typing import Any
 import msgspec
 import numpy as np
 
-from isometron.document.budget import hold_to_budget
-from isometron.document.expressions import renamed, slug
 from isometron.document.follow import followed
-from isometron.document.mentions import with_mentions
+from isometron.document.lengths.expressions import renamed, slug
+from isometron.document.lengths.mentions import with_mentions
 from isometron.document.model import Document, DocumentError, checked
+from isometron.document.store.budget import hold_to_budget
 from isometron.geometry.frames import box_rotation
 from isometron.volumes.kinds import AnyVolume
 from isometron.wording import tr

@@ -7,14 +7,14 @@ from collections.abc import Collection, Mapping
 import msgspec
 import numpy as np
 
-from isometron.document.expressions import renamed, slug
-from isometron.document.given_places import holds_followed, places_followed
 from isometron.document.joins import joined_as_it_lies, placed_by
-from isometron.document.mentions import with_mentions
+from isometron.document.lengths.expressions import renamed, slug
+from isometron.document.lengths.given_places import holds_followed, places_followed
+from isometron.document.lengths.mentions import with_mentions
+from isometron.document.lengths.sizes import Sizes, kept_with
+from isometron.document.lengths.units import MM_PER
 from isometron.document.model import Document, DocumentError, checked
-from isometron.document.roundness import kept_round
-from isometron.document.sizes import Sizes, kept_with
-from isometron.document.units import MM_PER
+from isometron.document.shapes.roundness import kept_round
 from isometron.geometry.frames import half_turn
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.box import box_corners

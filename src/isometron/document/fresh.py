@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from isometron.document.lengths.units import UnitName
 from isometron.document.model import Document, checked
-from isometron.document.units import UnitName
 from isometron.view.placing import place_eye, sheet_with_horizon
 from isometron.view.sheet import PAPERS
 

@@ -9,9 +9,9 @@ import numpy as np
 
 from isometron.document.edits import Edit, with_volumes
 from isometron.document.joins import HeldBy, extents_in, hold_for, joined_as_it_lies, placed_by
+from isometron.document.lengths.typed_places import typed_length
+from isometron.document.lengths.units import format_length, format_number, parse_percent
 from isometron.document.model import Document, DocumentError, checked
-from isometron.document.typed_places import typed_length
-from isometron.document.units import format_length, format_number, parse_percent
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.box import BOX_FACES, box_corners

@@ -7,7 +7,7 @@ from typing import Literal
 import msgspec
 import numpy as np
 
-from isometron.document.units import UnitName, format_length, format_number
+from isometron.document.lengths.units import UnitName, format_length, format_number
 from isometron.geometry.frames import Floats
 from isometron.geometry.outlines import holds
 from isometron.geometry.tolerances import CLOSE, HAIR

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal, TypeVar
 import msgspec
 from msgspec import Meta
 
-from isometron.document.units import UnitName
+from isometron.document.lengths.units import UnitName
 from isometron.errors import IsometronError
 from isometron.view.eye import Eye
 from isometron.view.sheet import Sheet
@@ -74,7 +74,7 @@ class Document(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     """Everything a file holds. Lengths in mm whatever ``unit`` shows.
 
     module : the name of the volume or length that is taken as the unit of proportion, empty for none; lengths, targets :
-    named lengths and what is meant, see `isometron.document.sizes` and `isometron.document.targets`.
+    named lengths and what is meant, see `isometron.document.lengths.sizes` and `isometron.document.lengths.targets`.
     """
 
     format: Literal["isometron document"] = "isometron document"

@@ -7,8 +7,8 @@ from typing import Annotated
 import msgspec
 from msgspec import Meta
 
+from isometron.document.lengths.units import LengthError, parse_length
 from isometron.document.model import DocumentError
-from isometron.document.units import LengthError, parse_length
 from isometron.view.templates import USUAL_DEGREES, USUAL_MAJORS
 from isometron.wording import tr
 

@@ -8,9 +8,9 @@ from itertools import islice
 
 import numpy as np
 
+from isometron.document.lengths.targets import Met, mending, targets_met
+from isometron.document.lengths.units import format_length, format_number
 from isometron.document.model import Document
-from isometron.document.targets import Met, mending, targets_met
-from isometron.document.units import format_length, format_number
 from isometron.geometry.bodies import ConvexBodies, stacked
 from isometron.geometry.frames import Ints
 from isometron.geometry.frusta import inscribed_bodies, straightened

@@ -10,11 +10,11 @@ from typing import Any
 import msgspec
 import numpy as np
 
+from isometron.document.lengths.proportion import module_mm
+from isometron.document.lengths.sizes import Sizes
+from isometron.document.lengths.targets import Met, targets_met
 from isometron.document.model import DocumentError, NamedLength
-from isometron.document.profiles import places_of
-from isometron.document.proportion import module_mm
-from isometron.document.sizes import Sizes
-from isometron.document.targets import Met, targets_met
+from isometron.document.shapes.profiles import places_of
 from isometron.geometry.frames import Floats
 from isometron.progress import Tell, telling, unheard
 from isometron.solve.drawing import Drawing

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from isometron.document.lengths.units import format_paper
 from isometron.document.model import Document
-from isometron.document.units import format_paper
 from isometron.wording import tr
 
 __all__ = ["across_words", "ruler_words", "up_words"]

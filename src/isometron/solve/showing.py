@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from isometron.document.units import format_length
+from isometron.document.lengths.units import format_length
 from isometron.geometry.tolerances import CLOSE
 from isometron.solve.drawing import Drawing
 from isometron.volumes.kinds import own_faces

@@ -11,9 +11,9 @@ import msgspec
 import numpy as np
 
 from isometron.document.edits import Edit, paste_volumes
-from isometron.document.expressions import slug
-from isometron.document.eye_edits import raise_eye, step_to
-from isometron.document.eye_wishes import fit_sheet_part
+from isometron.document.eyes.eye_edits import raise_eye, step_to
+from isometron.document.eyes.eye_wishes import fit_sheet_part
+from isometron.document.lengths.expressions import slug
 from isometron.document.model import Document, DocumentError
 from isometron.starters.buildings import arched_row, gabled_hut, squared_cube
 from isometron.starters.furniture import desk_appliance, side_chair, stool, turned_bottle

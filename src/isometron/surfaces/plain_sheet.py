@@ -8,9 +8,9 @@ from pathlib import Path
 
 import numpy as np
 
+from isometron.document.lengths.proportion import module_mm
+from isometron.document.lengths.units import format_length, format_number
 from isometron.document.model import Document
-from isometron.document.proportion import module_mm
-from isometron.document.units import format_length, format_number
 from isometron.errors import IsometronError
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import HAIR

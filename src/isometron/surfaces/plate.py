@@ -9,8 +9,8 @@ from math import hypot
 import numpy as np
 
 from isometron.construct.outcome import Construction, Spot, Step
+from isometron.document.lengths.units import format_paper
 from isometron.document.model import Document
-from isometron.document.units import format_paper
 from isometron.geometry.clipping import clip_rows, rectangle_exit
 from isometron.geometry.frames import Floats
 from isometron.solve.layers.labels import lay_labels

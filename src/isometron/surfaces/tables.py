@@ -8,7 +8,7 @@ import json
 from collections.abc import Callable
 from typing import Any
 
-from isometron.document.units import UnitName, format_length, format_number
+from isometron.document.lengths.units import UnitName, format_length, format_number
 
 __all__ = ["TABLES", "csv_text", "json_text", "plain_text"]
 

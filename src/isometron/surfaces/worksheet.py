@@ -7,8 +7,8 @@ from typing import Any
 
 from isometron.construct.outcome import Construction, Spot
 from isometron.construct.ruler import Table
+from isometron.document.lengths.units import format_length, format_number, format_paper
 from isometron.document.model import Document
-from isometron.document.units import format_length, format_number, format_paper
 from isometron.solve.marks import Marks
 from isometron.surfaces.page import CAUTION, check_bar
 from isometron.surfaces.painters.painting import paint

@@ -9,9 +9,9 @@ from math import atan2, degrees
 import numpy as np
 
 from isometron.document.edits import Edit, move_volumes, reshape_volume, turn_volume
+from isometron.document.lengths.units import LengthError, format_length, format_number, parse_angle, parse_length
 from isometron.document.model import DocumentError
-from isometron.document.profiles import move_corner
-from isometron.document.units import LengthError, format_length, format_number, parse_angle, parse_length
+from isometron.document.shapes.profiles import move_corner
 from isometron.geometry.faces.cutting import VIEW_AXES
 from isometron.geometry.frames import Floats, half_turn
 from isometron.geometry.tolerances import CLOSE

@@ -7,8 +7,8 @@ from collections.abc import Generator
 import numpy as np
 
 from isometron.document.edits import Edit, add_volume
+from isometron.document.lengths.units import format_length
 from isometron.document.model import DocumentError
-from isometron.document.units import format_length
 from isometron.geometry.frames import Floats
 from isometron.solve.measures import going, going_words
 from isometron.tools.base import Base

@@ -7,8 +7,8 @@ from collections.abc import Generator
 import numpy as np
 
 from isometron.document.edits import Edit, add_volume
+from isometron.document.lengths.units import format_number, format_paper
 from isometron.document.model import DocumentError
-from isometron.document.units import format_number, format_paper
 from isometron.tools.base import Base
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import pulled_length

@@ -9,10 +9,10 @@ from typing import Literal
 import msgspec
 import numpy as np
 
-from isometron.document.dividing import divide_edge, divide_face, lay_mark, parts_words
 from isometron.document.edits import Edit
+from isometron.document.lengths.units import format_length
+from isometron.document.marks.dividing import divide_edge, divide_face, lay_mark, parts_words
 from isometron.document.model import DocumentError
-from isometron.document.units import format_length
 from isometron.geometry.frames import Floats
 from isometron.solve.pick import face_of_hit, nearest_edge, on_itself, pick_face
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext

@@ -7,7 +7,7 @@ from typing import Literal
 
 import numpy as np
 
-from isometron.document.units import format_length, format_paper
+from isometron.document.lengths.units import format_length, format_paper
 from isometron.geometry.frames import Floats
 from isometron.solve.drawing import Drawing
 from isometron.solve.pick import corner_under, pick_face

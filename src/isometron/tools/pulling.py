@@ -6,7 +6,7 @@ from math import floor, log10
 
 import numpy as np
 
-from isometron.document.units import MM_PER, UnitName
+from isometron.document.lengths.units import MM_PER, UnitName
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import CLOSE
 from isometron.view.eye import Eye

@@ -11,7 +11,7 @@ import numpy as np
 
 from isometron.document.edits import Edit, fresh_id, fresh_name
 from isometron.document.joins import joined_as_it_lies
-from isometron.document.units import LengthError, parse_length
+from isometron.document.lengths.units import LengthError, parse_length
 from isometron.geometry.frames import Floats
 from isometron.tools.base import Base, find_base
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext

@@ -7,8 +7,8 @@ from collections.abc import Generator
 import numpy as np
 
 from isometron.document.edits import Edit, add_volume, fresh_id, fresh_name
+from isometron.document.lengths.units import format_length
 from isometron.document.model import DocumentError
-from isometron.document.units import format_length
 from isometron.geometry.frames import Floats
 from isometron.tools.base import Base
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext

@@ -16,15 +16,15 @@ from isometron.desk.board.viewing import BoardView
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import DIRECTION_COLOURS
 from isometron.document.edits import Edit
-from isometron.document.eye_setting import (
+from isometron.document.eyes.eye_setting import (
     by_three_points,
     by_two_points,
     no_eye_words,
     points_on_sheet,
     view_words,
 )
+from isometron.document.lengths.units import format_paper
 from isometron.document.model import Document, DocumentError
-from isometron.document.units import format_paper
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import CLOSE
 from isometron.solve.drawing import Drawing

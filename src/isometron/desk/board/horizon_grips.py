@@ -11,8 +11,8 @@ from isometron.desk.board.overlays.tags import interface_font
 from isometron.desk.board.viewing import BoardView
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import Tone
-from isometron.document.eye_edits import lift_horizon, move_horizon
-from isometron.document.units import format_length, format_paper
+from isometron.document.eyes.eye_edits import lift_horizon, move_horizon
+from isometron.document.lengths.units import format_length, format_paper
 from isometron.geometry.frames import Floats
 from isometron.view.placing import horizon_on_sheet
 from isometron.view.vanishing import horizon

@@ -13,7 +13,7 @@ from isometron.desk.board.viewing import BoardView
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import Tone
 from isometron.document.model import Document
-from isometron.document.rounding import change_round
+from isometron.document.shapes.rounding import change_round
 from isometron.geometry.frames import Floats
 from isometron.tools.pulling import paper_direction, pulled_length
 from isometron.volumes.box import box_corners

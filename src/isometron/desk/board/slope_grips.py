@@ -11,7 +11,7 @@ from isometron.desk.board.grips import Grips
 from isometron.desk.board.viewing import BoardView
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import DIRECTION_COLOURS, Tone
-from isometron.document.eye_setting import Slopes, by_slopes, leading_edge, read_slopes
+from isometron.document.eyes.eye_setting import Slopes, by_slopes, leading_edge, read_slopes
 
 __all__ = ["SlopeGrips"]
 

@@ -7,7 +7,7 @@ from pathlib import Path
 from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from isometron.desk.controls.words import Question
-from isometron.document.disk import shown_name
+from isometron.document.store.disk import shown_name
 from isometron.wording import tr
 
 __all__ = ["ask_path"]

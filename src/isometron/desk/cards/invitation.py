@@ -9,7 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFrame, QGridLayout, QVBoxLayout, QWidget
 
 from isometron.desk.controls.words import Label, plain_tip, word_button
-from isometron.document.disk import shown_name
+from isometron.document.store.disk import shown_name
 from isometron.wording import tr
 
 __all__ = ["Invitation"]

@@ -24,8 +24,8 @@ from isometron.desk.controls.words import Label
 from isometron.desk.frame.theme import px
 from isometron.document.edits import add_volume
 from isometron.document.fresh import new_document, paper_size
+from isometron.document.lengths.units import UNITS, UnitName, paper_unit
 from isometron.document.model import Document
-from isometron.document.units import UNITS, UnitName, paper_unit
 from isometron.errors import IsometronError
 from isometron.solve.drawing import Drawing, solve
 from isometron.solve.standing import standing_words

@@ -15,9 +15,9 @@ from isometron.desk.frame.theme import Tone, px
 from isometron.desk.instruments.instrument import Instrument
 from isometron.document.edits import Edit
 from isometron.document.joins import extents_in
+from isometron.document.lengths.proportion import module_mm
 from isometron.document.model import Document, DocumentError
-from isometron.document.profiles import add_corner, begin_profile, move_corner, places_of, take_corner
-from isometron.document.proportion import module_mm
+from isometron.document.shapes.profiles import add_corner, begin_profile, move_corner, places_of, take_corner
 from isometron.geometry.faces.corners import OutlineError
 from isometron.geometry.faces.cutting import VIEW_AXES
 from isometron.geometry.frames import Floats

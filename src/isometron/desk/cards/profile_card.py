@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QWidget
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import Tone, px
 from isometron.desk.instruments.instrument import Instrument
-from isometron.document.rounding import change_round
+from isometron.document.shapes.rounding import change_round
 from isometron.volumes.profile import profile_sides, sampled
 from isometron.volumes.turned import ProfileRing, Turned
 from isometron.volumes.volume import DIRECTIONS

@@ -14,10 +14,10 @@ from PyQt6.QtWidgets import QWidget
 from isometron.desk.board.overlays.tags import interface_font
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import Tone, px
-from isometron.document.dividing import lay_mark
 from isometron.document.edits import move_volumes, reshape_volume
-from isometron.document.proportion import module_mm
-from isometron.document.units import format_length
+from isometron.document.lengths.proportion import module_mm
+from isometron.document.lengths.units import format_length
+from isometron.document.marks.dividing import lay_mark
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import HAIR
 from isometron.solve.plain_views import VIEWS, PlainView, plain_view, view_axes

@@ -8,7 +8,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
-from isometron.document.units import (
+from isometron.document.lengths.units import (
     LengthError,
     UnitName,
     format_length,

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from isometron.document.lengths.typed_places import hold_kind
 from isometron.document.model import Document
-from isometron.document.typed_places import hold_kind
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.marks.holds import Held, Measured
 from isometron.wording import tr

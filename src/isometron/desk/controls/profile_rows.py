@@ -9,8 +9,9 @@ from typing import Any
 from isometron.desk.controls.field_rows import Row
 from isometron.desk.controls.hold_choices import hold_choices, hold_here, thing_followed
 from isometron.document.edits import Edit, change_document
+from isometron.document.lengths.typed_places import place_words
 from isometron.document.model import Document
-from isometron.document.profiles import (
+from isometron.document.shapes.profiles import (
     begin_profile,
     both_alike,
     change_corner,
@@ -19,7 +20,6 @@ from isometron.document.profiles import (
     hold_corner,
     type_coordinate,
 )
-from isometron.document.typed_places import place_words
 from isometron.geometry.faces.cutting import VIEW_AXES
 from isometron.volumes.cut.profiles import VIEWS, CutProfile, ProfileCorner, ViewName
 from isometron.volumes.kinds import AnyVolume

@@ -14,7 +14,7 @@ from isometron.demos.catalogue import DEMOS
 from isometron.desk.controls.words import plain_tip
 from isometron.desk.deeds.register import DEEDS
 from isometron.desk.frame.settings import load_settings, recent_files
-from isometron.document.disk import shown_name
+from isometron.document.store.disk import shown_name
 from isometron.wording import tr
 
 __all__ = ["DeskActions"]

@@ -8,7 +8,7 @@ from isometron.desk.deeds.deed import Deed, OnDesk, Topic
 from isometron.desk.frame import clipboard
 from isometron.document.edits import change_volume, delete_volumes, duplicate_volumes, reorder_volumes
 from isometron.document.joining import group
-from isometron.document.laying import lay_on_body
+from isometron.document.marks.laying import lay_on_body
 from isometron.volumes.own_sides import turned_ahead
 from isometron.wording import mark, tr
 

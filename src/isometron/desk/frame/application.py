@@ -22,8 +22,8 @@ from isometron.errors import IsometronError
 
 if TYPE_CHECKING:
     from isometron.desk.frame.window import Desk
-    from isometron.document.disk import Seen
     from isometron.document.model import Document
+    from isometron.document.store.disk import Seen
 
 __all__ = ["DeskWindow", "application", "shoot", "show"]
 
@@ -133,7 +133,7 @@ def _survive(words: str, trace: TracebackType | None, painting: bool) -> None:
 def _clear_leftovers() -> None:
     """Remove what killed saves left in the folders the program writes to, without anyone waiting for it."""
     from isometron.desk.frame.settings import load_settings, recent_files, settings_folder
-    from isometron.document.disk import sweep
+    from isometron.document.store.disk import sweep
 
     folders = {path.parent for path in recent_files(load_settings())} | {settings_folder()}
     threading.Thread(target=lambda: [sweep(folder) for folder in folders], name="sweep", daemon=True).start()
@@ -181,7 +181,7 @@ def show(load: Load, path: Path | None) -> int:
 def shoot(document: Document, out: Path, size: tuple[int, int]) -> None:
     """Write a PNG of the real window with ``document`` in it, without a display."""
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
-    from isometron.document.disk import write_whole
+    from isometron.document.store.disk import write_whole
 
     app = application()
     window = DeskWindow(size)

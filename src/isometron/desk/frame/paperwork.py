@@ -15,9 +15,9 @@ from isometron.desk.frame.banner import Banner
 from isometron.desk.frame.recovery import Abandoned, Recovery, abandoned_work
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.settings import load_settings, remember_file, remember_sheet
-from isometron.document.disk import beside, shown_name
 from isometron.document.edits import change_document
-from isometron.document.files import SUFFIX
+from isometron.document.store.disk import beside, shown_name
+from isometron.document.store.files import SUFFIX
 from isometron.errors import IsometronError
 from isometron.wording import tr
 

@@ -14,9 +14,18 @@ import msgspec
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from isometron.desk.frame.session import Session
-from isometron.document.disk import FileError, Seen, as_text, from_text, read_whole, set_aside, sweep, write_whole
-from isometron.document.files import SUFFIX, encode_document, load_document
 from isometron.document.model import Document
+from isometron.document.store.disk import (
+    FileError,
+    Seen,
+    as_text,
+    from_text,
+    read_whole,
+    set_aside,
+    sweep,
+    write_whole,
+)
+from isometron.document.store.files import SUFFIX, encode_document, load_document
 from isometron.wording import tr
 
 __all__ = ["Abandoned", "Recovery", "abandoned_work"]

@@ -12,11 +12,11 @@ from types import FrameType, TracebackType
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from isometron.desk.frame.long_work import LongWork
-from isometron.document.disk import Seen, shown_name, write_whole
 from isometron.document.edits import Edit
-from isometron.document.files import open_document, save_document
 from isometron.document.history import History
 from isometron.document.model import Document
+from isometron.document.store.disk import Seen, shown_name, write_whole
+from isometron.document.store.files import open_document, save_document
 from isometron.errors import IsometronError
 from isometron.progress import Tell
 from isometron.solve.again import Again

@@ -9,11 +9,11 @@ from typing import Annotated
 import msgspec
 from platformdirs import user_config_path, user_state_path
 
-from isometron.document.disk import FileError, as_text, from_text, read_whole, set_aside, write_whole
 from isometron.document.fresh import new_document, paper_size
+from isometron.document.lengths.units import UnitName
 from isometron.document.model import Document
 from isometron.document.rack import Rack
-from isometron.document.units import UnitName
+from isometron.document.store.disk import FileError, as_text, from_text, read_whole, set_aside, write_whole
 from isometron.view.sheet import PAPERS
 
 __all__ = [

@@ -11,7 +11,7 @@ from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import px
 from isometron.document.edits import change_document
 from isometron.document.fresh import paper_size
-from isometron.document.units import UNITS
+from isometron.document.lengths.units import UNITS
 from isometron.view.sheet import PAPERS, Sheet, paper_name
 from isometron.wording import tr
 

@@ -46,7 +46,7 @@ from isometron.desk.instruments.upright_rail import UprightRail
 from isometron.desk.stages.body import StageBody
 from isometron.desk.stages.panel import StagePanel
 from isometron.desk.stages.register import STAGES
-from isometron.document.disk import told_aside
+from isometron.document.store.disk import told_aside
 from isometron.wording import tr
 
 if TYPE_CHECKING:

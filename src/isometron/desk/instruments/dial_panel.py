@@ -10,7 +10,7 @@ from isometron.desk.controls.words import Label
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import DIRECTION_COLOURS, px
 from isometron.desk.instruments.plan_dial import PLANE_Y, PlanDial
-from isometron.document.eye_edits import (
+from isometron.document.eyes.eye_edits import (
     away_from,
     set_viewing_distance,
     step_back_keeping_size,
@@ -18,7 +18,7 @@ from isometron.document.eye_edits import (
     turn_of,
     turn_view,
 )
-from isometron.document.units import format_length, paper_unit
+from isometron.document.lengths.units import format_length, paper_unit
 from isometron.view.plan import arm_angles
 from isometron.wording import tr
 

@@ -10,7 +10,7 @@ from isometron.desk.controls.words import plain_tip
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import DIRECTION_COLOURS, Tone, px
 from isometron.desk.stages.register import stage_words
-from isometron.document.units import format_length, format_paper, paper_unit
+from isometron.document.lengths.units import format_length, format_paper, paper_unit
 from isometron.solve.measures import EdgeMeasure, going_words, off_sheet
 from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr

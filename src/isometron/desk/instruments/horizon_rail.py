@@ -11,8 +11,8 @@ from isometron.desk.board.overlays.tags import interface_font
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import Tone, px
 from isometron.desk.instruments.instrument import Instrument
-from isometron.document.eye_edits import turn_object, turn_of
-from isometron.document.units import format_paper
+from isometron.document.eyes.eye_edits import turn_object, turn_of
+from isometron.document.lengths.units import format_paper
 from isometron.geometry.frames import half_turn
 from isometron.solve.measures import off_sheet
 from isometron.view.plan import arm_angles, snapped

@@ -14,8 +14,8 @@ from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import Tone, px
 from isometron.document.edits import change_volume, delete_volumes, resize_volume, turn_volume
 from isometron.document.joins import join_words
-from isometron.document.proportion import driven_text, in_modules, is_expression, typed_size
-from isometron.document.units import LengthError, format_length, format_number, parse_length
+from isometron.document.lengths.proportion import driven_text, in_modules, is_expression, typed_size
+from isometron.document.lengths.units import LengthError, format_length, format_number, parse_length
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.own_sides import corner_words
 from isometron.volumes.volume import DIRECTIONS

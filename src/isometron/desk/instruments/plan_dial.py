@@ -21,7 +21,7 @@ from isometron.desk.board.overlays.tags import interface_font
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import DIRECTION_COLOURS, Tone
 from isometron.desk.instruments.instrument import Instrument
-from isometron.document.eye_edits import (
+from isometron.document.eyes.eye_edits import (
     pivot,
     set_viewing_distance,
     step_back_keeping_size,

@@ -9,7 +9,7 @@ from isometron.desk.board.board import Board
 from isometron.desk.controls.words import Label
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import DIRECTION_COLOURS, px
-from isometron.document.units import format_length, format_paper
+from isometron.document.lengths.units import format_length, format_paper
 from isometron.solve.measures import off_sheet
 from isometron.tools.measure import spot_at
 from isometron.wording import tr

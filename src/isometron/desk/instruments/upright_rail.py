@@ -12,8 +12,8 @@ from isometron.desk.controls.words import plain_tip
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import Tone, px
 from isometron.desk.instruments.instrument import Instrument
-from isometron.document.eye_edits import tilt_view
-from isometron.document.units import format_paper
+from isometron.document.eyes.eye_edits import tilt_view
+from isometron.document.lengths.units import format_paper
 from isometron.solve.measures import off_sheet
 from isometron.view.plan import snapped
 from isometron.view.vanishing import vanishing

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from isometron.document.lengths.units import format_length
 from isometron.document.model import Document
-from isometron.document.units import format_length
 from isometron.geometry.clipping import clip_to_rectangle
 from isometron.geometry.frames import Floats
 from isometron.solve.layers.layer import Layer, Seen

@@ -8,8 +8,8 @@ from math import ceil, floor
 
 import numpy as np
 
-from isometron.document.budget import LEAST_GRID
 from isometron.document.model import Document
+from isometron.document.store.budget import LEAST_GRID
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import CLOSE
 from isometron.solve.layers.layer import Layer, Seen

@@ -10,8 +10,8 @@ from isometron.desk.controls.fields import plain_line
 from isometron.desk.controls.section import Section
 from isometron.desk.controls.words import Label, Wrapped, word_button
 from isometron.desk.frame.session import Session
-from isometron.document.expressions import slug
-from isometron.document.proportion import (
+from isometron.document.lengths.expressions import slug
+from isometron.document.lengths.proportion import (
     RATIOS,
     add_target,
     drive,
@@ -24,9 +24,9 @@ from isometron.document.proportion import (
     set_length,
     set_module,
 )
-from isometron.document.sizes import Sizes
-from isometron.document.targets import Met, mended, mending, targets_met
-from isometron.document.units import format_length, format_number
+from isometron.document.lengths.sizes import Sizes
+from isometron.document.lengths.targets import Met, mended, mending, targets_met
+from isometron.document.lengths.units import format_length, format_number
 from isometron.errors import IsometronError
 from isometron.wording import mark, tr
 

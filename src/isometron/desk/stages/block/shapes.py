@@ -14,8 +14,8 @@ from isometron.desk.controls.profile_rows import corner_rows, view_rows
 from isometron.desk.controls.section import Section
 from isometron.desk.controls.shape_rows import shape_rows
 from isometron.desk.frame.session import Session
-from isometron.document.shaping import SHAPES, make_shape
-from isometron.document.wheel_arches import cut_arches, wheels_beside
+from isometron.document.shapes.shaping import SHAPES, make_shape
+from isometron.document.shapes.wheel_arches import cut_arches, wheels_beside
 from isometron.volumes.box import Box
 from isometron.volumes.cut.profiles import CutBody, ViewName
 from isometron.wording import tr

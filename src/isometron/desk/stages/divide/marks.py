@@ -13,13 +13,14 @@ from isometron.desk.controls.hold_choices import hold_choices, hold_here, thing_
 from isometron.desk.controls.section import Section
 from isometron.desk.controls.shape_rows import FORMS
 from isometron.desk.frame.session import Session
-from isometron.document.dividing import (
+from isometron.document.edits import Edit
+from isometron.document.lengths.typed_places import place_words, step_kind, step_words
+from isometron.document.marks.dividing import (
     change_mark,
     lay_mark,
     remove_mark,
 )
-from isometron.document.edits import Edit
-from isometron.document.mark_holds import (
+from isometron.document.marks.mark_holds import (
     follow_with_mark,
     hold_mark,
     lines_words,
@@ -29,7 +30,6 @@ from isometron.document.mark_holds import (
     type_mark_step,
 )
 from isometron.document.model import Document
-from isometron.document.typed_places import place_words, step_kind, step_words
 from isometron.volumes.faces.names import face_name
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.marks.face_marks import ArchMark, DivideMark, FaceMark, PathMark, RingMark, TickMark

@@ -10,7 +10,7 @@ from isometron.desk.controls.fields import LengthField, plain_line
 from isometron.desk.controls.section import Section
 from isometron.desk.controls.words import Label
 from isometron.desk.frame.session import Session
-from isometron.document.dividing import (
+from isometron.document.marks.dividing import (
     parse_parts,
 )
 from isometron.document.model import DocumentError

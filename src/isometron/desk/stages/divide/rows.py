@@ -8,7 +8,7 @@ from isometron.desk.controls.field_rows import AXIS_CHOICES, FieldRows, Row
 from isometron.desk.controls.fields import LengthField
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
-from isometron.document.dividing import (
+from isometron.document.marks.dividing import (
     fill_between,
     repeat,
     repeat_on,

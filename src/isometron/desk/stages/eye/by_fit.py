@@ -9,7 +9,7 @@ from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
 from isometron.desk.stages.eye.units import units
 from isometron.document.edits import Edit
-from isometron.document.eye_wishes import (
+from isometron.document.eyes.eye_wishes import (
     fit_sheet_part,
 )
 from isometron.document.model import Document

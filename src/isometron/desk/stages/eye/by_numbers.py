@@ -8,7 +8,7 @@ from isometron.desk.controls.fields import AngleField, LengthField, ValueField
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
 from isometron.desk.stages.eye.units import PAPER_RANGE, units
-from isometron.document.eye_edits import (
+from isometron.document.eyes.eye_edits import (
     away_from,
     move_horizon,
     raise_eye,
@@ -18,15 +18,15 @@ from isometron.document.eye_edits import (
     turn_object,
     turn_of,
 )
-from isometron.document.eye_wishes import (
+from isometron.document.eyes.eye_wishes import (
     HORIZONS,
     STANDS,
     bird,
     horizon_preset,
     worm,
 )
+from isometron.document.lengths.units import format_length, format_paper
 from isometron.document.model import Document
-from isometron.document.units import format_length, format_paper
 from isometron.view.placing import horizon_on_sheet
 from isometron.volumes.building import scene_of
 from isometron.wording import mark, tr

@@ -6,7 +6,7 @@ from isometron.desk.controls.fields import LengthField
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
 from isometron.desk.stages.eye.units import PAPER_RANGE, units
-from isometron.document.eye_setting import (
+from isometron.document.eyes.eye_setting import (
     by_three_points,
     by_two_points,
     no_eye_words,

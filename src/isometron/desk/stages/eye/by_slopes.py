@@ -6,12 +6,12 @@ from isometron.desk.controls.fields import AngleField, LengthField
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
 from isometron.desk.stages.eye.units import PAPER_RANGE, units
-from isometron.document.eye_setting import (
+from isometron.document.eyes.eye_setting import (
     Slopes,
     by_slopes,
     read_slopes,
 )
-from isometron.document.units import format_length
+from isometron.document.lengths.units import format_length
 from isometron.wording import tr
 
 __all__ = ["BySlopes"]

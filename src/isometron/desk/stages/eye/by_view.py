@@ -5,7 +5,7 @@ from __future__ import annotations
 from isometron.desk.controls.fields import PercentField
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
-from isometron.document.eye_wishes import (
+from isometron.document.eyes.eye_wishes import (
     Showing,
     showing,
     wished_view,

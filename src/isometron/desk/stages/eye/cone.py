@@ -6,9 +6,9 @@ from isometron.desk.controls.fields import AngleField
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
 from isometron.document.edits import change_document
-from isometron.document.eye_wishes import step_back_until_inside
+from isometron.document.eyes.eye_wishes import step_back_until_inside
+from isometron.document.lengths.units import format_paper
 from isometron.document.model import with_fields
-from isometron.document.units import format_paper
 from isometron.wording import tr
 
 __all__ = ["Cone"]

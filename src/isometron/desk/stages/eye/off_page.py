@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QCheckBox
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
 from isometron.document.edits import change_document
-from isometron.document.eye_setting import rotation_of
+from isometron.document.eyes.eye_setting import rotation_of
 from isometron.solve.layers.ticks import LETTERS
 from isometron.solve.measures import going
 from isometron.solve.ruler_words import across_words, up_words

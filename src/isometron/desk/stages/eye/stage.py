@@ -19,8 +19,8 @@ from isometron.desk.stages.eye.cone import Cone
 from isometron.desk.stages.eye.grid import Grid
 from isometron.desk.stages.eye.levels import Levels
 from isometron.desk.stages.eye.off_page import OffPage
-from isometron.document.eye_setting import rotation_of
-from isometron.document.eye_wishes import make_points
+from isometron.document.eyes.eye_setting import rotation_of
+from isometron.document.eyes.eye_wishes import make_points
 from isometron.solve.standing import standing_words
 from isometron.view.vanishing import point_count
 from isometron.wording import tr

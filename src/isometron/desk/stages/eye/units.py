@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from isometron.desk.frame.session import Session
-from isometron.document.units import UnitName, paper_unit
+from isometron.document.lengths.units import UnitName, paper_unit
 
 __all__ = ["PAPER_RANGE", "units"]
 

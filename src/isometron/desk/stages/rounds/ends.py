@@ -10,10 +10,10 @@ from PyQt6.QtWidgets import (
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
 from isometron.desk.stages.rounds.active import active_round
-from isometron.document.rounding import (
+from isometron.document.lengths.units import LengthError, format_number, parse_percent
+from isometron.document.shapes.rounding import (
     change_round,
 )
-from isometron.document.units import LengthError, format_number, parse_percent
 from isometron.wording import tr
 
 __all__ = ["Ends"]

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import (
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
 from isometron.desk.stages.rounds.active import active_round
-from isometron.document.rounding import (
+from isometron.document.shapes.rounding import (
     change_round,
     make_round,
     make_square,

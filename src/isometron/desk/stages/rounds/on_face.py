@@ -9,7 +9,7 @@ from isometron.desk.controls.fields import AngleField, LengthField, plain_line
 from isometron.desk.controls.section import Section
 from isometron.desk.controls.shape_rows import FORMS
 from isometron.desk.frame.session import Session
-from isometron.document.units import LengthError, parse_percent
+from isometron.document.lengths.units import LengthError, parse_percent
 from isometron.tools.marking import LayPlan
 from isometron.wording import tr
 

@@ -22,15 +22,15 @@ from isometron.desk.controls.words import word_button
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import px
 from isometron.desk.stages.rounds.active import active_round
-from isometron.document.disk import read_text, shown_name
+from isometron.document.lengths.units import LengthError, format_number, parse_percent
 from isometron.document.model import DocumentError
-from isometron.document.profile_svg import profile_from_svg
-from isometron.document.rounding import (
+from isometron.document.shapes.profile_svg import profile_from_svg
+from isometron.document.shapes.rounding import (
     change_round,
     profile_from_csv,
     profile_to_csv,
 )
-from isometron.document.units import LengthError, format_number, parse_percent
+from isometron.document.store.disk import read_text, shown_name
 from isometron.errors import IsometronError
 from isometron.volumes.profile import width_at
 from isometron.volumes.turned import ProfileRing

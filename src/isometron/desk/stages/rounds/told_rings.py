@@ -16,10 +16,10 @@ from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.settings import load_settings, remember_rack
 from isometron.desk.stages.rounds.active import active_round
-from isometron.document.disk import read_text, shown_name
+from isometron.document.eyes.template_eye import eye_for_template
+from isometron.document.lengths.units import format_length, format_paper
 from isometron.document.rack import Rack, rack_from_csv, rack_to_csv
-from isometron.document.template_eye import eye_for_template
-from isometron.document.units import format_length, format_paper
+from isometron.document.store.disk import read_text, shown_name
 from isometron.errors import IsometronError
 from isometron.solve.ring_facts import RingFact, ring_facts, rule_words
 from isometron.view.templates import best_hole

@@ -11,7 +11,7 @@ from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
 from isometron.document.edits import change_volume
 from isometron.document.model import Document
-from isometron.document.rounding import change_round, make_oblong
+from isometron.document.shapes.rounding import change_round, make_oblong
 from isometron.volumes.box import box_corners
 from isometron.volumes.turned import PROFILES, Turned
 from isometron.volumes.volume import DIRECTIONS

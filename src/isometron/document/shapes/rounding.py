@@ -10,8 +10,8 @@ import numpy as np
 
 from isometron.document.edits import Edit, add_volume, change_volume, fresh_id, fresh_name, with_volumes
 from isometron.document.model import Document, DocumentError, checked
-from isometron.document.roundness import widths_of
-from isometron.document.shaping import shared_fields
+from isometron.document.shapes.roundness import widths_of
+from isometron.document.shapes.shaping import shared_fields
 from isometron.geometry.frames import box_rotation
 from isometron.volumes.box import Box
 from isometron.volumes.building import scene_of

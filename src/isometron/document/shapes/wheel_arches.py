@@ -5,11 +5,11 @@ from __future__ import annotations
 import msgspec
 
 from isometron.document.edits import Edit
-from isometron.document.expressions import slug
-from isometron.document.given_places import middle_of
+from isometron.document.lengths.expressions import slug
+from isometron.document.lengths.given_places import middle_of
+from isometron.document.lengths.sizes import diameter_of
 from isometron.document.model import Document, DocumentError
-from isometron.document.profiles import places_of, put_profile, whole_view
-from isometron.document.sizes import diameter_of
+from isometron.document.shapes.profiles import places_of, put_profile, whole_view
 from isometron.geometry.faces.cutting import VIEW_AXES
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.box import Box, box_corners

@@ -8,7 +8,7 @@ from typing import Any
 import msgspec
 
 from isometron.document.model import VERSION
-from isometron.document.to_version_2 import to_version_2
+from isometron.document.store.to_version_2 import to_version_2
 
 __all__ = ["STEPS", "migrated"]
 

@@ -6,10 +6,10 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
-from isometron.document.budget import MOST_DEEP
-from isometron.document.expressions import Reference, evaluated, slug
+from isometron.document.lengths.expressions import Reference, evaluated, slug
+from isometron.document.lengths.units import UnitName
 from isometron.document.model import DocumentError, NamedLength
-from isometron.document.units import UnitName
+from isometron.document.store.budget import MOST_DEEP
 from isometron.volumes.box import box_corners
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.relations import Keep, SizeExpression

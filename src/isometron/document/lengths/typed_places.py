@@ -6,10 +6,10 @@ from typing import Literal
 
 import msgspec
 
-from isometron.document.given_places import middle_of
+from isometron.document.lengths.given_places import middle_of
+from isometron.document.lengths.sizes import Sizes
+from isometron.document.lengths.units import LengthError, format_length, format_number, parse_length, parse_percent
 from isometron.document.model import Document, DocumentError
-from isometron.document.sizes import Sizes
-from isometron.document.units import LengthError, format_length, format_number, parse_length, parse_percent
 from isometron.volumes.marks.held_places import Way
 from isometron.volumes.marks.holds import Apart, Held, Measured, Reach, Step, held_at, reheld, step_mm
 from isometron.wording import tr

@@ -7,8 +7,8 @@ from collections.abc import Callable
 import msgspec
 
 from isometron.document.edits import Edit, change_volume, with_volumes
+from isometron.document.lengths.typed_places import HoldKind, following, held_as, typed_place
 from isometron.document.model import Document, DocumentError, checked
-from isometron.document.typed_places import HoldKind, following, held_as, typed_place
 from isometron.geometry.faces.corners import OutlineError
 from isometron.geometry.faces.cutting import VIEW_AXES
 from isometron.geometry.tolerances import HAIR

@@ -9,7 +9,7 @@ from math import exp
 import numpy as np
 
 from isometron.document.edits import Edit
-from isometron.document.eye_edits import away_from, raise_eye, step_to, turn_object, turn_of
+from isometron.document.eyes.eye_edits import away_from, raise_eye, step_to, turn_object, turn_of
 from isometron.document.model import Document, DocumentError
 from isometron.geometry.frames import Floats, half_turn
 from isometron.geometry.tolerances import CLOSE

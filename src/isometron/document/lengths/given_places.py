@@ -6,8 +6,8 @@ from collections.abc import Mapping, Sequence
 
 import msgspec
 
+from isometron.document.lengths.sizes import Sizes
 from isometron.document.model import DocumentError, NamedLength
-from isometron.document.sizes import Sizes
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import HAIR
 from isometron.volumes.box import box_corners

@@ -7,10 +7,8 @@ from typing import Literal
 
 import msgspec
 
-from isometron.document.dividing import change_mark, parse_parts, parts_words
 from isometron.document.edits import Edit
-from isometron.document.model import Document, DocumentError
-from isometron.document.typed_places import (
+from isometron.document.lengths.typed_places import (
     HoldKind,
     StepKind,
     following,
@@ -21,7 +19,9 @@ from isometron.document.typed_places import (
     typed_place,
     typed_step,
 )
-from isometron.document.units import parse_percent
+from isometron.document.lengths.units import parse_percent
+from isometron.document.marks.dividing import change_mark, parse_parts, parts_words
+from isometron.document.model import Document, DocumentError
 from isometron.volumes.marks.face_marks import ArchMark, DivideMark, PartOrMm, RingMark
 from isometron.volumes.marks.held_places import Way, mark_ways
 from isometron.volumes.marks.holds import Held, Measured, Reach, Step

@@ -10,9 +10,9 @@ from math import log
 import msgspec
 
 from isometron.document.edits import Edit, with_volumes
-from isometron.document.expressions import named
+from isometron.document.lengths.expressions import named
+from isometron.document.lengths.sizes import Sizes, diameter_of
 from isometron.document.model import Document, DocumentError, Target
-from isometron.document.sizes import Sizes, diameter_of
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.turned import Turned

@@ -10,7 +10,7 @@ from math import isfinite
 import msgspec
 
 from isometron.document.edits import Edit, change_volume
-from isometron.document.lying import hold_on_body
+from isometron.document.marks.lying import hold_on_body
 from isometron.document.model import Document, DocumentError, checked
 from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.kinds import AnyVolume

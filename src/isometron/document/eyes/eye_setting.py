@@ -13,7 +13,7 @@ import msgspec
 import numpy as np
 
 from isometron.document.edits import Edit
-from isometron.document.eye_edits import pivot
+from isometron.document.eyes.eye_edits import pivot
 from isometron.document.model import Document, DocumentError, with_fields
 from isometron.geometry.frames import Floats, box_rotation, camera_axes, half_turn
 from isometron.geometry.tolerances import CLOSE, HAIR

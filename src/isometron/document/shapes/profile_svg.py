@@ -7,8 +7,8 @@ from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
-from isometron.document.disk import read_whole
 from isometron.document.model import DocumentError
+from isometron.document.store.disk import read_whole
 from isometron.volumes.turned import ProfileRing
 from isometron.wording import tr
 

@@ -12,8 +12,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from math import isfinite, pi, sqrt
 
+from isometron.document.lengths.units import MM_PER, UnitName, either_words
 from isometron.document.model import DocumentError
-from isometron.document.units import MM_PER, UnitName, either_words
 from isometron.wording import tr
 
 __all__ = ["FUNCTIONS", "Reference", "evaluated", "named", "renamed", "slug", "words_of"]

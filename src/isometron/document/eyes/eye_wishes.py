@@ -9,8 +9,8 @@ import msgspec
 import numpy as np
 
 from isometron.document.edits import Edit
-from isometron.document.eye_edits import move_horizon, pivot, tilt_view, turn_object, turn_of
-from isometron.document.eye_setting import Anchor, anchor_at, placed, rotation_of
+from isometron.document.eyes.eye_edits import move_horizon, pivot, tilt_view, turn_object, turn_of
+from isometron.document.eyes.eye_setting import Anchor, anchor_at, placed, rotation_of
 from isometron.document.model import Document, DocumentError, with_fields
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import CLOSE, HAIR

@@ -8,11 +8,11 @@ from math import sqrt
 import msgspec
 
 from isometron.document.edits import Edit, with_volumes
-from isometron.document.expressions import slug, words_of
+from isometron.document.lengths.expressions import slug, words_of
+from isometron.document.lengths.sizes import Sizes, kept_with
+from isometron.document.lengths.targets import met
+from isometron.document.lengths.units import format_number
 from isometron.document.model import Document, DocumentError, NamedLength, Target, checked
-from isometron.document.sizes import Sizes, kept_with
-from isometron.document.targets import met
-from isometron.document.units import format_number
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.relations import Keep, SizeExpression
 from isometron.volumes.volume import DIRECTIONS

@@ -10,11 +10,11 @@ from typing import Any
 
 import msgspec
 
-from isometron.document.budget import LEAST_GRID, MOST_DEEP, over_budget
-from isometron.document.disk import FileError, Seen, read_whole, seen, shown_name, write_whole
-from isometron.document.migrations import migrated
+from isometron.document.lengths.sizes import Sizes
 from isometron.document.model import FORMAT, VERSION, Document, DocumentError, explain
-from isometron.document.sizes import Sizes
+from isometron.document.store.budget import LEAST_GRID, MOST_DEEP, over_budget
+from isometron.document.store.disk import FileError, Seen, read_whole, seen, shown_name, write_whole
+from isometron.document.store.migrations import migrated
 from isometron.volumes.arch import Arch
 from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.kinds import AnyVolume
@@ -233,7 +233,7 @@ def _audit_texts(document: Document, name: str) -> None:
 
 
 def _audit_budget(document: Document, name: str) -> None:
-    """Refuse what is small to write and too large to draw, see `isometron.document.budget`."""
+    """Refuse what is small to write and too large to draw, see `isometron.document.store.budget`."""
     found = over_budget(document.volumes)
     if found is not None:
         row, what = found
