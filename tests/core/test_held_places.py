@@ -15,7 +15,7 @@ from isometron.document.edits import (
     resize_volume,
 )
 from isometron.document.fresh import new_document
-from isometron.document.joining import change_hold, hold_words, join, join_onto, type_hold
+from isometron.document.joining import change_hold, hold_words, join, join_onto, pull_apart, type_hold
 from isometron.document.joins import extents_in, join_words
 from isometron.document.lengths.proportion import add_target
 from isometron.document.lengths.sizes import Sizes
@@ -157,6 +157,11 @@ def test_a_row_keeps_its_pitch_or_its_gap_as_meant():
     (first, second, *_) = drawn(resize_volume(back, "wheel", 0, 300.0).document)[1][:, :3]
     assert np.linalg.norm(second - first) == pytest.approx(600.0)
     assert centre_in(back)[0] > (second - box_corners([back.volumes[0]])[0][0, 0])[0]
+    leftward = marked(msgspec.structs.replace(row, at=(0.9, 0.5), step=(Apart(by="gap", mm=-80.0), 0.0)))
+    (first, second, *_) = drawn(leftward)[1][:, :3]
+    assert (first - second) @ box_corners([BODY])[1][0][:, 0] == pytest.approx(80.0 + 120.0), (
+        "a gap the other way is clear too"
+    )
     close = marked(msgspec.structs.replace(row, step=(0.01, 0.0)))
     with pytest.raises(DocumentError, match="no gap between them"):
         step_mark(close, "body", 0, 0, "gap")
@@ -331,6 +336,9 @@ def test_what_stands_on_a_tread_follows_the_tread():
     assert "stands on tread of Steps" in join_words(doc.volume("lamp").joined, STEPS, "mm")
     for high in (900.0, 450.0):
         assert on_tread(high).volume("lamp").corner[2] == pytest.approx(high / 3.0)
+    floating = move_volumes(pull_apart(doc, ["lamp"]).document, ["lamp"], (0.0, 0.0, 30.0)).document
+    apart = join(floating, "lamp", "steps").document.volume("lamp").joined.holds[2]
+    assert (apart.on, apart.how) == ("", "start"), "what does not touch the tread is not on it"
     raised = type_hold(doc, "lamp", 2, "25").document
     assert raised.volume("lamp").corner[2] == pytest.approx(225.0)
     assert "stands on tread of Steps with 25 mm between" in join_words(raised.volume("lamp").joined, STEPS, "mm")

@@ -44,6 +44,12 @@ def test_arches_follow_a_row_of_wheels_whichever_way_the_outline_goes_round():
     other = CutProfile.through(ProfileCorner(at=at) for at in ((0.0, 0.0), (0.0, 1.0), (1.0, 1.0), (1.0, 0.0)))
     round_ = put_profile(document, "body", "side", other, "x").document
     assert np.allclose(bends_of(cut_arches(round_, "body", "wheel").document), wanted, atol=1e-5)
+    turned = change_volume(document, "body", "turn", yaw_deg=180.0, corner=(4000.0, 1600.0, 200.0)).document
+    cut = cut_arches(turned, "body", "wheel").document
+    closer = change_volume(cut, "wheel", "pitch", copies=(Repeat(along="long", count=3, pitch=1000.0),)).document
+    assert [x for x, _, _ in bends_of(closer)] == pytest.approx([1200.0, 2200.0, 3200.0]), (
+        "the body's length runs against the row"
+    )
     back = wheeled(copies=(Repeat(along="long", count=2, pitch=-1100.0),))
     back = move_volumes(back, ["wheel"], (1100.0, 0.0, 0.0)).document
     cut = cut_arches(back, "body", "wheel").document
