@@ -102,16 +102,15 @@ def plain_focal(photo, noise):
     return float(np.sqrt(np.median(squares))) if squares and np.median(squares) > 0 else None
 
 
-@pytest.fixture(scope="module")
-def answers():
-    return {
-        (name, noise): matched(marks_of(photo, noise)) for name, photo in PHOTOS.items() for noise in ("exact", "px1")
-    }
+@cache
+def answered(name, noise):
+    """The answer to a photograph's marks, worked out once."""
+    return matched(marks_of(PHOTOS[name], noise))
 
 
-def test_exact_marks_give_the_exact_eye(answers):
+def test_exact_marks_give_the_exact_eye():
     for name, photo in PHOTOS.items():
-        answer, camera = answers[name, "exact"], photo["camera"]
+        answer, camera = answered(name, "exact"), photo["camera"]
         if camera["cropped"]:
             continue
         near = 0.005 if camera["k2"] else 1e-4  # the lens has a second bend, which is not asked for
@@ -122,7 +121,7 @@ def test_exact_marks_give_the_exact_eye(answers):
                 assert figure.value == pytest.approx(truth, rel=2e-3, abs=0.6), name
 
 
-def test_marks_of_one_pixel_beat_the_plain_way(answers):
+def test_marks_of_one_pixel_beat_the_plain_way():
     ours, plain = {"two": [], "three": []}, {"two": [], "three": []}
     for name, photo in PHOTOS.items():
         camera = photo["camera"]
@@ -131,24 +130,24 @@ def test_marks_of_one_pixel_beat_the_plain_way(answers):
         kind = "two" if camera["kind"].startswith("two") else "three"
         found = plain_focal(photo, "px1")
         plain[kind].append(1.0 if found is None else abs(found / camera["f_px"] - 1))
-        ours[kind].append(abs(answers[name, "px1"].focal.value / camera["f_px"] - 1))
+        ours[kind].append(abs(answered(name, "px1").focal.value / camera["f_px"] - 1))
     for kind in ours:
         assert max(ours[kind]) <= max(plain[kind])
     assert np.median(ours["two"] + ours["three"]) <= 0.7 * np.median(plain["two"] + plain["three"])
 
 
-def test_nothing_is_told_more_surely_than_it_is_known(answers):
+def test_nothing_is_told_more_surely_than_it_is_known():
     inside = [
         abs(figure.value - truth) <= figure.pm95 + 1e-3
-        for name, photo in PHOTOS.items() for figure, truth in figures(photo, answers[name, "px1"])
+        for name, photo in PHOTOS.items() for figure, truth in figures(photo, answered(name, "px1"))
     ]  # fmt: skip
     assert len(inside) > 50 and np.mean(inside) >= 0.9
 
 
-def test_a_level_cut_out_says_that_it_does_not_give_the_viewing_distance_and_a_known_ratio_settles_it(answers):
+def test_a_level_cut_out_says_that_it_does_not_give_the_viewing_distance_and_a_known_ratio_settles_it():
     photo = PHOTOS["P05"]
     for noise in ("exact", "px1"):
-        answer = answers["P05", noise]
+        answer = answered("P05", noise)
         assert answer.focal.pm95 > 0.5 * answer.focal.value and not answer.focal.known
         assert any("viewing distance" in each.what and "ratio" in each.settle for each in answer.free)
     sizes = true_ratios(photo)["gridded cube/cube"]
@@ -159,13 +158,13 @@ def test_a_level_cut_out_says_that_it_does_not_give_the_viewing_distance_and_a_k
     assert not any("viewing distance" in each.what for each in settled.free)
 
 
-def test_what_the_marks_do_not_say_is_said_with_the_mark_that_would_settle_it(answers):
-    free = {each.what: each.settle for each in answers["P01", "px1"].free}
+def test_what_the_marks_do_not_say_is_said_with_the_mark_that_would_settle_it():
+    free = {each.what: each.settle for each in answered("P01", "px1").free}
     assert free["how high tea cart/body is"] == "Mark one more edge of it on the far side of that direction."
     assert "the scale" in free
-    table = answers["P03", "exact"].ratios["crate table/box"]["high/long"]
+    table = answered("P03", "exact").ratios["crate table/box"]["high/long"]
     assert table.pm95 == np.inf, "its foot is nowhere marked"
-    assert "not known (one of many" in answer_words(answers["P05", "exact"])
+    assert "not known (one of many" in answer_words(answered("P05", "exact"))
 
 
 def test_a_mark_that_contradicts_the_others_is_named_and_not_averaged_away():
