@@ -3,6 +3,7 @@
 import json
 import subprocess
 import sys
+from functools import cache
 from itertools import pairwise
 from pathlib import Path
 
