@@ -297,7 +297,7 @@ class OutlineCard(Instrument[int]):
         painter.setBrush(Qt.BrushStyle.NoBrush)
 
     def _paint_others(self, painter: QPainter) -> None:
-        """Show the extents of other volumes, which catch corners; what is round as the ring it fills."""
+        """Show the extents of other volumes, whose edges and middles catch corners."""
         painter.save()
         painter.setClipRect(self.rect())
         painter.setPen(QPen(QColor(Tone.QUIET), 1.0, Qt.PenStyle.DotLine))
