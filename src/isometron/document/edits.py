@@ -40,11 +40,15 @@ __all__ = [
 
 @dataclass(frozen=True)
 class Edit:
-    """A new document and the name of what made it, and which volumes are selected after it."""
+    """A new document and the name of what made it, and which volumes are selected after it.
+
+    merges : edits of one such word that follow each other are one step of the history.
+    """
 
     name: str
     document: Document
     selection: tuple[str, ...] | None = None
+    merges: str = ""
 
 
 def fresh_id(document: Document, stem: str) -> str:
@@ -230,5 +234,5 @@ def _named(names: list[str]) -> str:
 def change_document(document: Document, what: str, **fields: Any) -> Edit:
     """Replace fields of the document itself (title, unit, sheet, show ...)."""
     changed = msgspec.structs.replace(document, **fields)
-    checked(msgspec.structs.replace(changed, volumes=()), "document")
+    checked(msgspec.structs.replace(changed, volumes=(), files=()), "document")
     return Edit(what, changed)

@@ -20,6 +20,7 @@ class History:
     _past: list[tuple[str, Document]] = field(default_factory=list)
     _future: list[tuple[str, Document]] = field(default_factory=list)
     _saved: Document | None = None
+    _merging: str = ""
 
     @classmethod
     def of(cls, document: Document, *, saved: bool = True) -> History:
@@ -30,7 +31,11 @@ class History:
         """Take an edit as one step; an edit that changes nothing leaves no step and returns False."""
         if edit.document == self.document:
             return False
-        self._past.append((edit.name, self.document))
+        if edit.merges and edit.merges == self._merging and self._past:
+            self._past[-1] = (edit.name, self._past[-1][1])
+        else:
+            self._past.append((edit.name, self.document))
+        self._merging = edit.merges
         del self._past[:-_MOST_STEPS]
         self._future.clear()
         self.document = edit.document
@@ -42,7 +47,7 @@ class History:
 
     def put_back(self, kept: History) -> None:
         """Be as a kept copy was."""
-        self.document, self._saved = kept.document, kept._saved
+        self.document, self._saved, self._merging = kept.document, kept._saved, kept._merging
         self._past[:], self._future[:] = kept._past, kept._future
 
     @property
@@ -59,6 +64,7 @@ class History:
         """Take the last step back; False when there is none."""
         if not self._past:
             return False
+        self._merging = ""
         name, before = self._past.pop()
         self._future.append((name, self.document))
         self.document = before
@@ -68,6 +74,7 @@ class History:
         """Bring the last undone step again; False when there is none."""
         if not self._future:
             return False
+        self._merging = ""
         name, after = self._future.pop()
         self._past.append((name, self.document))
         self.document = after

@@ -7,7 +7,9 @@ from typing import Annotated, Any, Literal, TypeVar
 import msgspec
 from msgspec import Meta
 
+from isometron.document.eyes.kept_eye import MOST_EYES, KeptEye
 from isometron.document.lengths.units import UnitName
+from isometron.document.pictures.sheet_picture import MOST_PICTURES, PictureFile, SheetPicture
 from isometron.errors import IsometronError
 from isometron.view.eye import Eye
 from isometron.view.sheet import Sheet
@@ -27,7 +29,7 @@ __all__ = [
 ]
 
 FORMAT = "isometron document"
-VERSION = 2
+VERSION = 3
 MOST_VOLUMES = 10_000
 """More than any framework on paper; a file with more is a mistake or an attack."""
 
@@ -74,7 +76,8 @@ class Document(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     """Everything a file holds. Lengths in mm whatever ``unit`` shows.
 
     module : the name of the volume or length that is taken as the unit of proportion, empty for none; lengths, targets :
-    named lengths and what is meant, see `isometron.document.lengths.sizes` and `isometron.document.lengths.targets`.
+    named lengths and what is meant, see `isometron.document.lengths.sizes` and `isometron.document.lengths.targets`;
+    pictures, files : what lies on the sheet, and what it came as; eyes : those that are kept by name.
     """
 
     format: Literal["isometron document"] = "isometron document"
@@ -87,7 +90,18 @@ class Document(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     module: Annotated[str, Meta(max_length=120)] = ""
     lengths: Annotated[tuple[NamedLength, ...], Meta(max_length=200)] = ()
     targets: Annotated[tuple[Target, ...], Meta(max_length=200)] = ()
+    eyes: Annotated[tuple[KeptEye, ...], Meta(max_length=MOST_EYES)] = ()
+    pictures: Annotated[tuple[SheetPicture, ...], Meta(max_length=MOST_PICTURES)] = ()
     volumes: Annotated[tuple[AnyVolume, ...], Meta(max_length=MOST_VOLUMES)] = ()
+    files: Annotated[tuple[PictureFile, ...], Meta(max_length=MOST_PICTURES)] = ()
+
+    def picture(self, picture_id: str) -> SheetPicture | None:
+        """Return a picture by its id, or None."""
+        return next((picture for picture in self.pictures if picture.id == picture_id), None)
+
+    def file_of(self, picture: SheetPicture) -> bytes:
+        """Return the bytes of a picture's file; nothing where it is missing."""
+        return next((file.data for file in self.files if file.digest == picture.file), b"")
 
     def index_of(self, volume_id: str) -> int | None:
         """Return the position of a volume by its id, or None."""

@@ -188,12 +188,15 @@ class Fill:
 @dataclass(frozen=True, eq=False)
 class Raster:
     """A picture. pixels : (H, W, 3) bytes, red green blue; place : (3, 3) homography of pixel corners (x right, y down,
-    from the upper left one) to paper mm."""
+    from the upper left one) to paper mm; strength : 0 not seen to 1 as it is; within : polygons (N, 2) on paper outside which
+    it is not seen, none for all of it."""
 
     pixels: NDArray[np.uint8]
     place: Floats
     role: Role = Role.PHOTOGRAPH
     owner: int = NOBODY
+    strength: float = 1.0
+    within: tuple[Floats, ...] = ()
 
     @property
     def straight(self) -> bool:
@@ -309,7 +312,12 @@ class Marks:
         move = np.array([[scale, 0.0, shift[0]], [0.0, scale, shift[1]], [0.0, 0.0, 1.0]])
         sized = np.array([scale, scale, scale, scale, 1.0, 1.0, 1.0])
         return Marks(
-            pictures=Singles(tuple(replace(one, place=move @ one.place) for one in self.pictures)),
+            pictures=Singles(
+                tuple(
+                    replace(one, place=move @ one.place, within=tuple(scale * ring + shift for ring in one.within))
+                    for one in self.pictures
+                )
+            ),
             fills=Singles(
                 tuple(replace(f, rings=tuple(scale * ring + shift for ring in f.rings)) for f in self.fills)
             ),

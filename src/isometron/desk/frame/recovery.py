@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import fcntl
 import os
+import shutil
 import threading
 import uuid
 from contextlib import suppress
@@ -26,6 +27,7 @@ from isometron.document.store.disk import (
     write_whole,
 )
 from isometron.document.store.files import SUFFIX, encode_document, load_document
+from isometron.document.store.picture_files import keep_files, with_kept_files, without_files
 from isometron.wording import tr
 
 __all__ = ["Abandoned", "Recovery", "abandoned_work"]
@@ -64,6 +66,7 @@ class Recovery(QObject):
         self._session = session
         self._file = None if folder is None else folder / f"{uuid.uuid4().hex}{SUFFIX}"
         self._lock: int | None = None
+        self._kept: set[str] = set()
         self._news = threading.Condition()
         self._writing = threading.Lock()
         self._wanted: _Copy | None = None
@@ -133,7 +136,8 @@ class Recovery(QObject):
             fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
             self._lock = lock
         write_whole(msgspec.json.encode(copy.note), _note_of(file))
-        write_whole(encode_document(copy.document), file)
+        keep_files(copy.document, _pictures_of(file), self._kept)
+        write_whole(encode_document(without_files(copy.document)), file)
 
     def write(self) -> bool:
         """Bring the copy in line with the session now; False, with words on the strip, when it could not be written."""
@@ -160,6 +164,7 @@ class Recovery(QObject):
     def _remove(self) -> None:
         if self._lock is not None and self._file is not None:
             _discard(self._file)
+            self._kept.clear()
             os.close(self._lock)
             self._lock = None
 
@@ -189,7 +194,7 @@ def abandoned_work(folder: Path) -> list[Abandoned]:
         if _is_held(file):
             continue
         try:
-            document = load_document(file)
+            document = with_kept_files(load_document(file), _pictures_of(file))
         except FileError:
             set_aside(file)
             _discard(file)
@@ -243,7 +248,13 @@ def _note_of(file: Path) -> Path:
     return file.with_suffix(".note")
 
 
+def _pictures_of(file: Path) -> Path:
+    """Return the folder of the picture files of recovered work, each once under its digest."""
+    return file.with_suffix(".pictures")
+
+
 def _discard(file: Path) -> None:
+    shutil.rmtree(_pictures_of(file), ignore_errors=True)
     for each in (file, _note_of(file), _lock_of(file)):
         with suppress(OSError):
             each.unlink(missing_ok=True)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import re
 from collections import Counter
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -15,6 +16,7 @@ from isometron.document.model import FORMAT, VERSION, Document, DocumentError, e
 from isometron.document.store.budget import LEAST_GRID, MOST_DEEP, over_budget
 from isometron.document.store.disk import FileError, Seen, read_whole, seen, shown_name, write_whole
 from isometron.document.store.migrations import migrated
+from isometron.document.store.picture_files import audit_pictures
 from isometron.volumes.arch import Arch
 from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.kinds import AnyVolume
@@ -33,6 +35,7 @@ __all__ = [
 
 SUFFIX = ".isometron"
 _LARGEST = 64 * 2**20
+_NEW_IN_3 = ("eyes", "pictures", "files")
 _ENCODER = msgspec.json.Encoder()
 _DECODER = msgspec.json.Decoder(Document)
 
@@ -48,18 +51,32 @@ _HEADER = msgspec.json.Decoder(_Header)
 
 
 def encode_document(document: Document) -> bytes:
-    """Return the file's bytes: UTF-8 JSON, the header readable, one volume a line, so that a diff shows what changed."""
-    bare = msgspec.structs.replace(document, version=least_version(document), volumes=())
-    head = msgspec.json.format(_ENCODER.encode(bare), indent=1)
-    if not document.volumes:
-        return head + b"\n"
-    # One call for all lines; JSON text never holds a bare line break, so the only ones are those between volumes.
-    lines = _ENCODER.encode_lines(document.volumes).rstrip().replace(b"\n", b",\n  ")
-    return head[: head.rindex(b"[]")] + b"[\n  " + lines + b"\n ]\n}\n"
+    """Return the file's bytes: UTF-8 JSON, the header readable, one volume a line, so that a diff shows what changed; the
+    files of pictures at the end, a line each."""
+    bare = msgspec.structs.replace(document, version=least_version(document), volumes=(), files=())
+    raw = msgspec.to_builtins(bare)
+    for name in _NEW_IN_3:
+        if not raw[name]:
+            del raw[name]  # what older programs do not know is not there
+    head = msgspec.json.format(_ENCODER.encode(raw), indent=1)
+    parts = [head[: head.rindex(b"[]")], _lines(document.volumes)]
+    if document.files:
+        parts += [b',\n "files": ', _lines(document.files)]
+    return b"".join([*parts, b"\n}\n"])
+
+
+def _lines(values: Sequence[msgspec.Struct]) -> bytes:
+    """Return a list of values, a line each."""
+    if not values:
+        return b"[]"
+    # One call for all lines; JSON text never holds a bare line break, so the only ones are those between values.
+    return b"[\n  " + _ENCODER.encode_lines(values).rstrip().replace(b"\n", b",\n  ") + b"\n ]"
 
 
 def least_version(document: Document) -> int:
     """Return the lowest file version that holds what a document says, so that an older program refuses it as newer."""
+    if document.eyes or document.pictures or document.files:
+        return 3
     texts = [*(each.text for each in document.lengths), *(each.text for each in document.targets)]
     return 2 if any(map(_needs_2, document.volumes)) or any(map(_names_a_place, texts)) else 1
 
@@ -89,7 +106,7 @@ def decode_document(data: bytes, name: str = "document") -> Document:
     """Return the document in ``data``; raises `FileError` naming ``name``, the place and the remedy."""
     try:
         document: Document = _DECODER.decode(data)
-        if document.version != VERSION and _PLACE_NAMED.search(data):
+        if document.version == 1 and _PLACE_NAMED.search(data):
             document = _decode_with_reasons(data, name)
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
         document = _decode_with_reasons(data, name)
@@ -99,6 +116,7 @@ def decode_document(data: bytes, name: str = "document") -> Document:
         _audit_texts(document, name)
     _audit_ids(document, name)
     _audit_budget(document, name)
+    audit_pictures(document, name)
     _audit_relations(document, name)
     return document
 

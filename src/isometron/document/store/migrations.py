@@ -12,7 +12,13 @@ from isometron.document.store.to_version_2 import to_version_2
 
 __all__ = ["STEPS", "migrated"]
 
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: to_version_2}
+
+def _to_version_3(raw: dict[str, Any]) -> dict[str, Any]:
+    """Version 3 added pictures and eyes that are kept; what was there means the same."""
+    return {**raw, "version": 3}
+
+
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: to_version_2, 2: _to_version_3}
 """STEPS[n] turns the raw object of version n into version n + 1."""
 
 

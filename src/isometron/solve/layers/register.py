@@ -7,6 +7,7 @@ from isometron.solve.layers.edges import EDGES
 from isometron.solve.layers.grids import GRIDS
 from isometron.solve.layers.layer import Layer
 from isometron.solve.layers.names import NAMES
+from isometron.solve.layers.photographs import PHOTOGRAPHS
 from isometron.solve.layers.rounds import ROUNDS
 from isometron.solve.layers.ticks import TICKS
 from isometron.solve.layers.warnings import WARNINGS
@@ -14,6 +15,7 @@ from isometron.solve.layers.warnings import WARNINGS
 __all__ = ["LAYERS"]
 
 LAYERS: dict[str, Layer] = {
+    "photographs": PHOTOGRAPHS,
     "grids": GRIDS,
     "aids": AIDS_LAYER,
     "ticks": TICKS,

@@ -15,7 +15,7 @@ from isometron.solve.drawing import Drawing
 from isometron.solve.marks import Arcs, Curves, Fill, Label, Lines, Raster, Role, Singles
 from isometron.surfaces.page import Page, sheet_page, with_check_bar
 from isometron.surfaces.painters.painting import paint
-from isometron.surfaces.painters.rasters import STRAIGHTENED, packed, straightened
+from isometron.surfaces.painters.rasters import STRAIGHTENED, laid
 from isometron.surfaces.pens import PENS, tone_colour
 
 __all__ = ["FONT", "POINTS_PER_MM", "PdfPainter", "page_maker", "pdf_bytes", "pdf_of"]
@@ -77,16 +77,19 @@ class PdfPainter:
         from reportlab.lib.utils import ImageReader
 
         for raster in marks:
-            there = None
-            if not raster.straight:
-                raster, there = straightened(raster, self._page)
-            m = raster.place / raster.place[2, 2]
-            height, width = raster.pixels.shape[:2]
+            found = laid(raster, self._page)
+            if found is None:
+                continue
+            m = found.raster.place / found.raster.place[2, 2]
+            height, width = found.raster.pixels.shape[:2]
             self._canvas.saveState()
+            self._canvas.setFillAlpha(raster.strength)
+            if raster.within:
+                self._canvas.clipPath(self._path(raster.within), stroke=0, fill=0, fillMode=0)
             self._canvas.transform(m[0, 0], m[1, 0], m[0, 1], m[1, 1], m[0, 2], m[1, 2])
             # Pixels count downwards, the page upwards.
             self._canvas.transform(1, 0, 0, -1, 0, height)
-            image = ImageReader(io.BytesIO(packed(raster.pixels, there)))
+            image = ImageReader(io.BytesIO(found.data))
             self._canvas.drawImage(image, 0, 0, width, height, mask="auto")
             self._canvas.restoreState()
 
@@ -98,13 +101,16 @@ class PdfPainter:
             colour = tone_colour(fill.tone)
             self._canvas.setFillColor(colour)
             self._canvas.setStrokeColor(colour)
-            path = self._canvas.beginPath()
-            for ring in fill.rings:
-                path.moveTo(*ring[0])
-                for point in ring[1:]:
-                    path.lineTo(*point)
-                path.close()
-            self._canvas.drawPath(path, stroke=1, fill=1, fillMode=0)
+            self._canvas.drawPath(self._path(fill.rings), stroke=1, fill=1, fillMode=0)
+
+    def _path(self, rings: tuple[Floats, ...]) -> Any:
+        path = self._canvas.beginPath()
+        for ring in rings:
+            path.moveTo(*ring[0])
+            for point in ring[1:]:
+                path.lineTo(*point)
+            path.close()
+        return path
 
     def lines(self, role: Role, marks: Lines) -> None:
         """Stroke lines as one path."""

@@ -88,16 +88,21 @@ def draw_fill(painter: QPainter, fill: Fill, to_device: Floats, colour: QColor) 
 
     A stroke of half a device unit closes the hairline gaps that smoothing leaves between neighbours.
     """
+    painter.setPen(QPen(colour, 0.5))
+    painter.setBrush(colour)
+    painter.drawPath(_path_of(fill.rings, to_device))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+
+
+def _path_of(rings: tuple[Floats, ...], to_device: Floats) -> QPainterPath:
+    """Return polygons (N, 2) in mm of paper as a path in device units; what lies in two of them is a hole."""
     path = QPainterPath()
     path.setFillRule(Qt.FillRule.OddEvenFill)
-    for ring in fill.rings:
+    for ring in rings:
         points = ring @ to_device[:2, :2].T + to_device[:2, 2]
         path.addPolygon(QPolygonF([QPointF(float(x), float(y)) for x, y in points]))
         path.closeSubpath()
-    painter.setPen(QPen(colour, 0.5))
-    painter.setBrush(colour)
-    painter.drawPath(path)
-    painter.setBrush(Qt.BrushStyle.NoBrush)
+    return path
 
 
 def draw_raster(painter: QPainter, raster: Raster, to_device: Floats) -> None:
@@ -106,6 +111,9 @@ def draw_raster(painter: QPainter, raster: Raster, to_device: Floats) -> None:
     height, width = pixels.shape[:2]
     image = QImage(pixels.data, width, height, 3 * width, QImage.Format.Format_RGB888)  # type: ignore[call-overload]
     painter.save()
+    painter.setOpacity(raster.strength)
+    if raster.within:
+        painter.setClipPath(_path_of(raster.within, to_device), Qt.ClipOperation.IntersectClip)
     # Qt takes rows of points times the matrix.
     painter.setTransform(QTransform(*(float(value) for value in (to_device @ raster.place).T.ravel())), True)
     painter.drawImage(QPointF(0.0, 0.0), image)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,13 +12,18 @@ from isometron.geometry.frames import Floats
 from isometron.solve.marks import Raster
 from isometron.wording import tr
 
-__all__ = ["SHEET_DPI", "STRAIGHTENED", "corners_of", "packed", "straightened"]
+__all__ = ["SHEET_DPI", "STRAIGHTENED", "Packed", "corners_of", "laid", "straightened"]
 
 SHEET_DPI = 300.0
 """Dots an inch at which a slanted picture is resampled."""
 STRAIGHTENED = {"pictures": tr("Slanted pictures are resampled at 300 dpi.")}
 """The note of surfaces that know no slant."""
 _MOST_PIXELS = 60_000_000
+_SMALL = 250_000
+"""Pixels up to which a picture is packed without any loss; a photograph would be five times as large so."""
+_QUALITY = 88
+
+Page = tuple[float, float, float, float]
 
 
 def corners_of(raster: Raster) -> Floats:
@@ -62,11 +67,40 @@ def straightened(
     return replace(raster, pixels=pixels, place=place), there
 
 
-def packed(pixels: NDArray[np.uint8], there: NDArray[np.uint8] | None = None) -> bytes:
-    """Return pixels (H, W, 3), and what of them is there (H, W), as the bytes of a PNG."""
+@dataclass(frozen=True)
+class Packed:
+    """A picture as it is laid straight on a page. data : of a JPEG or a PNG, as ``kind`` says."""
+
+    raster: Raster
+    kind: str
+    data: bytes
+
+
+def laid(raster: Raster, page: Page) -> Packed | None:
+    """Return a picture for a surface that knows no slant, packed for its file; None where nothing of it is on the page.
+
+    page : left, lower, right, upper, mm.
+    """
+    there = None
+    if raster.within:
+        rings = np.concatenate(raster.within)
+        low, high = np.maximum(rings.min(axis=0), page[:2]), np.minimum(rings.max(axis=0), page[2:])
+        if not (low < high).all():
+            return None
+        page = (float(low[0]), float(low[1]), float(high[0]), float(high[1]))
+    if not raster.straight:
+        raster, there = straightened(raster, page)
+    return _packed(raster, None if raster.within else there)
+
+
+def _packed(raster: Raster, there: NDArray[np.uint8] | None) -> Packed:
+    """Return a picture, and what of it is there (H, W), as a file's bytes."""
     from PIL import Image  # only when a picture is written
 
-    image = Image.fromarray(pixels if there is None else np.dstack([pixels, there]))
     out = io.BytesIO()
-    image.save(out, "PNG", compress_level=1)
-    return out.getvalue()
+    pixels = raster.pixels
+    if there is None and pixels.shape[0] * pixels.shape[1] > _SMALL:
+        Image.fromarray(pixels).save(out, "JPEG", quality=_QUALITY)
+        return Packed(raster, "jpeg", out.getvalue())
+    Image.fromarray(pixels if there is None else np.dstack([pixels, there])).save(out, "PNG", compress_level=1)
+    return Packed(raster, "png", out.getvalue())

@@ -18,7 +18,7 @@ from isometron.solve.drawing import Drawing
 from isometron.solve.marks import NOBODY, Arcs, Bag, Curves, Fill, Label, Lines, Raster, Role, Singles
 from isometron.surfaces.page import Page, sheet_page
 from isometron.surfaces.painters.painting import paint
-from isometron.surfaces.painters.rasters import STRAIGHTENED, packed, straightened
+from isometron.surfaces.painters.rasters import STRAIGHTENED, laid
 from isometron.surfaces.pens import PENS, tone_colour
 
 __all__ = ["svg_of", "svg_text"]
@@ -55,6 +55,10 @@ def svg_of(page: Page, *, told: str = "") -> str:
     )
 
 
+def _opacity(raster: Raster) -> str:
+    return "" if raster.strength == 1.0 else f' opacity="{raster.strength:.4g}"'
+
+
 class SvgPainter:
     """Writes marks as elements of SVG."""
 
@@ -64,6 +68,7 @@ class SvgPainter:
     def __init__(self, page: Page) -> None:
         self._page, self._height = page, page.height
         self._made: dict[Role, dict[int, list[str]]] = {}
+        self._clips = 0
 
     def groups(self) -> Iterable[str]:
         """Yield a group of elements for each role, what belongs to nobody first."""
@@ -85,27 +90,43 @@ class SvgPainter:
     def pictures(self, role: Role, marks: Singles[Raster]) -> None:
         """Embed pictures; a slanted one is resampled."""
         for raster in marks:
-            there = None
-            if not raster.straight:
-                raster, there = straightened(raster, (0.0, 0.0, self._page.width, self._page.height))
-            m = raster.place / raster.place[2, 2]
-            height, width = raster.pixels.shape[:2]
-            data = base64.b64encode(packed(raster.pixels, there)).decode()
+            found = laid(raster, (0.0, 0.0, self._page.width, self._page.height))
+            if found is None:
+                continue
+            m = found.raster.place / found.raster.place[2, 2]
+            height, width = found.raster.pixels.shape[:2]
+            data = base64.b64encode(found.data).decode()
             turn = (m[0, 0], -m[1, 0], m[0, 1], -m[1, 1], m[0, 2], self._height - m[1, 2])
             self._put(
                 role,
                 raster.owner,
-                f'<image width="{width}" height="{height}" preserveAspectRatio="none" '
-                f'transform="matrix({" ".join(f"{value:.8g}" for value in turn)})" href="data:image/png;base64,{data}"/>',
+                self._clipped(
+                    raster,
+                    f'<image width="{width}" height="{height}" preserveAspectRatio="none"{_opacity(raster)} '
+                    f'transform="matrix({" ".join(f"{value:.8g}" for value in turn)})" '
+                    f'href="data:image/{found.kind};base64,{data}"/>',
+                ),
             )
+
+    def _clipped(self, raster: Raster, element: str) -> str:
+        """Return an element that is seen only within a picture's polygons."""
+        if not raster.within:
+            return element
+        self._clips += 1
+        return (
+            f'<clipPath id="seen-{self._clips}"><path clip-rule="evenodd" d="{self._path(raster.within)}"/></clipPath>'
+            f'<g clip-path="url(#seen-{self._clips})">{element}</g>'
+        )
+
+    def _path(self, rings: tuple[Floats, ...]) -> str:
+        return "".join(
+            "M" + "L".join(f"{u:.4f} {self._height - v:.4f}" for u, v in ring.tolist()) + "Z" for ring in rings
+        )
 
     def fills(self, role: Role, marks: Singles[Fill]) -> None:
         """Fill polygons; a thin stroke of the same tone closes the hairline gaps between neighbours."""
         for fill in marks:
-            path = "".join(
-                "M" + "L".join(f"{u:.4f} {self._height - v:.4f}" for u, v in ring.tolist()) + "Z"
-                for ring in fill.rings
-            )
+            path = self._path(fill.rings)
             colour = tone_colour(fill.tone)
             element = f'<path d="{path}" fill="{colour}" stroke="{colour}" stroke-width="0.05" fill-rule="evenodd"/>'
             self._put(role, fill.owner, element)
