@@ -163,6 +163,7 @@ def test_two_grips_that_cannot_be_confused(desk, turn):
     rise = horizon_on_sheet(raised.eye, raised.sheet) - horizon_on_sheet(before.eye, before.sheet)
     assert rise == pytest.approx(40.0 / board.view.scale, abs=0.2)
     hand.session.undo()
+    sheet = board.grips._kinds[1].places(board.view, board.width(), board.height())["sheet"].center()
     drag(board, (sheet.x(), sheet.y()), (sheet.x() + 40.0 * up[0], sheet.y() + 40.0 * up[1]))
     moved = hand.session.document
     assert moved.eye == before.eye, "the eye stays"

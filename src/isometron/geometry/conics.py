@@ -12,7 +12,7 @@ import numpy as np
 
 from isometron.geometry.frames import Floats
 
-__all__ = ["circle_picture", "ellipse_of", "line_crossings"]
+__all__ = ["circle_picture", "ellipse_of", "ellipse_through", "line_crossings"]
 
 
 def circle_picture(plane: Floats) -> Floats:
@@ -47,6 +47,37 @@ def ellipse_of(conic: Floats) -> tuple[float, float, float, float, float] | None
     angle = greater + (np.pi / 2 if abs(one) <= abs(two) else 0.0)
     axes = sorted((sqrt(squares[0]), sqrt(squares[1])))
     return float(u), float(v), axes[1], axes[0], float(angle)
+
+
+def ellipse_through(points: Floats) -> Floats | None:
+    """Return the conic (3, 3) of the ellipse that fits five or more points (N, 2) best; None where none does.
+
+    The direct fit of Fitzgibbon, Pilu and Fisher (1999) in the form of Halir and Flusser (1998), points centred and scaled.
+    """
+    shift = points.mean(axis=0)
+    size = float(np.sqrt(((points - shift) ** 2).sum(axis=1).mean()))
+    if len(points) < 5 or not size > 0.0:
+        return None
+    x, y = ((points - shift) / size).T
+    squares, rest = np.column_stack([x * x, x * y, y * y]), np.column_stack([x, y, np.ones_like(x)])
+    s1, s2, s3 = squares.T @ squares, squares.T @ rest, rest.T @ rest
+    if not np.linalg.cond(s3) < 1e12:
+        return None
+    back = -np.linalg.solve(s3, s2.T)
+    reduced = s1 + s2 @ back
+    reduced = np.array([reduced[2] / 2.0, -reduced[1], reduced[0] / 2.0])
+    _, vectors = np.linalg.eig(reduced)
+    vectors = np.real(vectors)
+    ellipses = np.flatnonzero(4.0 * vectors[0] * vectors[2] - vectors[1] ** 2 > 0.0)
+    if len(ellipses) == 0:
+        return None
+    a, b, c = vectors[:, ellipses[0]]
+    d, e, f = back @ [a, b, c]
+    own = np.array([[a, b / 2, d / 2], [b / 2, c, e / 2], [d / 2, e / 2, f]])
+    carry = np.array([[1.0, 0.0, -shift[0]], [0.0, 1.0, -shift[1]], [0.0, 0.0, size]]) / size
+    carried = carry.T @ own @ carry
+    conic: Floats = carried / np.abs(carried).max()
+    return conic
 
 
 def line_crossings(conic: Floats, point: Floats, direction: Floats) -> tuple[float, float] | None:

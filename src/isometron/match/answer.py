@@ -11,16 +11,18 @@ import numpy as np
 from isometron.match.camera import AXES, Layout, Numbers
 from isometron.match.heights import axles_of, heights_on
 from isometron.match.marks import MarksError, PictureMarks
-from isometron.match.solver import Fit, fit, slopes
+from isometron.match.solver import Fit, fit, followed, slopes
 from isometron.wording import tr
 
-__all__ = ["Answer", "Figure", "Free", "matched"]
+__all__ = ["Answer", "Figure", "Free", "followed_by", "matched"]
 
 _LIKELY = {1: 6.63, 2: 9.21}
 """Chi-square at 99 % for one and for two numbers: so much better a fit must be to say that the picture is tilted or bent."""
-_TOO_WIDE = 0.25
+_TOO_WIDE, _ANY = 0.25, 0.6
 """A figure whose plus-minus is more than this part of it is not known."""
 _SAME, _PARALLEL = 1e-6, 25.0
+_WORSE = 2.5
+"""Marks that fit so much worse than those before them are looked at from nothing."""
 
 
 @dataclass(frozen=True)
@@ -48,10 +50,11 @@ class Free:
 class Answer:
     """What was found. focal : px; centre : of vision, px; horizon : its heights at the left and the right border, px; pitch, roll : degrees;
     bend : k1; ratios : of each box, to its long size or the first that is known; heights : of the rings on each axle over the eye level, in
-    diameters of its first; misfits : (px, degrees) of each mark, lines then rings."""
+    diameters of its first; misfits : (px, degrees) of each mark, lines then rings; tilted : the fit that is free to tilt."""
 
     marks: PictureMarks
     fit: Fit
+    tilted: Fit
     focal: Figure
     centre: tuple[Figure, Figure]
     horizon: tuple[Figure, Figure]
@@ -65,24 +68,54 @@ class Answer:
     contradicting: list[int] = field(default_factory=list)
 
     @property
+    def usable(self) -> bool:
+        """Whether an eye can be drawn by: not as good as endlessly far away, and not any eye at all; of a picture that was cut out the
+        likeliest one, though the marks leave it open."""
+        near = self.focal.value < _PARALLEL * max(self.marks.width, self.marks.height)
+        return near and (not self.marks.whole or self.focal.pm95 <= _ANY * self.focal.value)
+
+    @property
     def noise(self) -> float:
         """One standard deviation of a mark, px."""
         return self.fit.noise
 
 
-def matched(marks: PictureMarks) -> Answer:
+def matched(marks: PictureMarks, like: Answer | None = None) -> Answer:
     """Return what marks say; raises `MarksError` where they are too few for any eye.
 
-    A picture is taken as level, and its lens as straight, unless the marks say otherwise beyond chance.
+    A picture is taken as level, and its lens as straight, unless the marks say otherwise beyond chance. like : the answer to
+    marks before the latest ones, to begin from.
     """
     _enough(marks)
-    best, tilted = _chosen(marks)
+    if like is not None and like.focal.known and _alike(like.fit.layout, Layout(marks)):
+        found = _answer(marks, *_chosen(marks, like.tilted))
+        if found.focal.known and found.noise <= _WORSE * max(like.noise, 1.0):
+            return found
+    return _answer(marks, *_chosen(marks))
+
+
+def followed_by(marks: PictureMarks, like: Answer) -> Answer:
+    """Return what an answer becomes while marks are dragged: the same kind of eye, followed by a few steps."""
+    layout, loose = (
+        Layout(marks, level=fit.layout.level, bent=fit.layout.bent, centred=marks.whole)
+        for fit in (like.fit, like.tilted)
+    )
+    best = followed(layout, like.fit)
+    return _answer(marks, best, best if like.tilted is like.fit else followed(loose, like.tilted))
+
+
+def _alike(one: Layout, other: Layout) -> bool:
+    return one.objects == other.objects and one.boxes == other.boxes
+
+
+def _answer(marks: PictureMarks, best: Fit, tilted: Fit) -> Answer:
     layout, free = best.layout, tilted.layout
     told, loose = _Told(best), _Told(tilted)
     width = marks.width - 1.0
     answer = Answer(
         marks,
         best,
+        tilted,
         told.of(lambda n: layout.camera(n).f),
         (told.of(lambda n: layout.camera(n).centre[..., 0]), told.of(lambda n: layout.camera(n).centre[..., 1])),
         (
@@ -116,14 +149,20 @@ def _enough(marks: PictureMarks) -> None:
         )
 
 
-def _chosen(marks: PictureMarks) -> tuple[Fit, Fit]:
+def _chosen(marks: PictureMarks, like: Fit | None = None) -> tuple[Fit, Fit]:
     """Return the plainest fit that the marks do not speak against, level before tilted, straight before bent; and the one that is
-    free to tilt: nobody knows of a level picture that it is level to the last digit."""
-    straight = fit(Layout(marks, centred=marks.whole))
+    free to tilt: nobody knows of a level picture that it is level to the last digit. like : a tilted fit to begin from."""
+
+    def begun(layout: Layout, like: Fit | None) -> Fit:
+        return fit(layout, begun=None if like is None else like.layout.carried(like.numbers, layout))
+
+    straight = begun(Layout(marks, centred=marks.whole), like)
     layout = Layout(marks, bent=True, centred=marks.whole)
     bent = fit(layout, begun=straight.layout.carried(straight.numbers, layout))
     tilted = bent if _speaks_for(bent, straight, 1) else straight
-    level = fit(Layout(marks, level=True, bent=tilted.layout.bent, centred=marks.whole))
+    level = begun(
+        Layout(marks, level=True, bent=tilted.layout.bent, centred=marks.whole), None if like is None else tilted
+    )
     return (tilted if _speaks_for(tilted, level, 2) else level), tilted
 
 

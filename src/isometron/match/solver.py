@@ -11,10 +11,12 @@ from isometron.match.begin import beginnings, lay_boxes
 from isometron.match.camera import Layout, Numbers
 from isometron.match.misfits import Misfits
 
-__all__ = ["Fit", "fit", "slopes"]
+__all__ = ["Fit", "fit", "followed", "slopes"]
 
 _STEP = 1e-20
-_MOST = 80
+_MOST, _FOLLOWING = 80, 4
+_ENOUGH = 1e-13
+"""Of the sum of squares: what a step betters by less is as good as nothing."""
 _SOFT = 2.5
 """Misfits beyond so many standard deviations count less and less (soft L1)."""
 _NOTHING, _SINGULAR = 1e-9, 1e-11
@@ -74,6 +76,15 @@ def fit(layout: Layout, *, begun: Numbers | None = None) -> Fit:
     return replace(_told(marks, numbers, noise), twins=twins)
 
 
+def followed(layout: Layout, like: Fit) -> Fit:
+    """Return what the fit ``like`` becomes when its marks have moved a little: a few steps, for while a hand drags them."""
+    marks = Misfits(layout)
+    numbers = like.layout.carried(like.numbers, layout)
+    noise = max(_noise_of(marks, numbers), like.noise)
+    numbers, _ = _descended(marks, numbers, noise, most=_FOLLOWING)
+    return replace(_told(marks, numbers, _noise_of(marks, numbers)), twins=like.twins)
+
+
 def _begun(layout: Layout) -> tuple[Numbers, tuple[float, ...]]:
     """Return numbers (P,) to fit from, of the best camera that the directions alone give, and the focal lengths of others as good."""
     plain = Layout(layout.marks, level=layout.level)
@@ -103,14 +114,14 @@ def _asked(layout: Layout) -> int:
     return layout.count - len(layout.boxes)
 
 
-def _descended(marks: Misfits, numbers: Numbers, noise: float) -> tuple[Numbers, float]:
+def _descended(marks: Misfits, numbers: Numbers, noise: float, *, most: int = _MOST) -> tuple[Numbers, float]:
     if len(numbers) == 0:
         return numbers, _cost(marks.of(numbers), min(noise, 1e6))
     damping = 1e-3
     soft = min(noise, 1e6)
     off = marks.of(numbers)
     cost = _cost(off, soft)
-    for _ in range(_MOST):
+    for _ in range(most):
         slope = slopes(marks.of, numbers)
         weights = _weights(off, soft)
         normal = slope.T @ (weights[:, None] * slope)
@@ -118,6 +129,8 @@ def _descended(marks: Misfits, numbers: Numbers, noise: float) -> tuple[Numbers,
         scale = np.maximum(np.diag(normal), 1e-12)
         while damping < 1e12:
             step = np.linalg.solve(normal + damping * np.diag(scale), -down)
+            if float(-(step @ down)) <= _ENOUGH * max(cost, 1e-9):
+                return numbers, cost  # not even the slope promises more
             tried = numbers + step
             new = marks.of(tried) if marks.layout.possible(tried) else np.full(len(off), np.inf)
             if np.isfinite(new).all() and _cost(new, soft) < cost:
@@ -128,7 +141,7 @@ def _descended(marks: Misfits, numbers: Numbers, noise: float) -> tuple[Numbers,
         better, numbers, off = cost - _cost(new, soft), tried, new
         cost = _cost(new, soft)
         damping = max(damping / 12.0, 1e-12)
-        if better <= 1e-14 * max(cost, 1e-12) or float(np.abs(step).max()) < 1e-13:
+        if better <= _ENOUGH * max(cost, 1e-9) or float(np.abs(step).max()) < 1e-13:
             return numbers, cost
     return numbers, cost
 

@@ -54,6 +54,7 @@ def taken_in(document: Document, data: bytes, name: str, page: int = 0) -> Taken
     picture = SheetPicture(
         id="picture", name=name[:120] or tr("picture"), file=digest_of(data), width=facts.width, height=facts.height,
         focal_px=facts.focal_px or 0.0, middle=middle, pixel=pixel,
+        paper=(document.sheet.width, document.sheet.height),
     )  # fmt: skip
     return Taken(picture, data, note)
 

@@ -17,6 +17,7 @@ from isometron.geometry.frames import Floats, half_turn
 from isometron.geometry.tolerances import CLOSE
 from isometron.tools.handles import Grip, Handle, corner_places, turning_circle
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
+from isometron.tools.picture_catch import edge_snap
 from isometron.tools.pulling import on_plane, pulled_length, round_step, rounded
 from isometron.tools.snapping import Snap, level_targets, nearest_snap, size_targets
 from isometron.view.plan import snapped
@@ -89,8 +90,11 @@ def _step(context: ToolContext, place: Floats) -> float:
     return round_step(context.per_step(place), context.drawing.document.unit)
 
 
-def _settled(context: ToolContext, place: Floats, length: float, targets: list[Snap]) -> tuple[float, str]:
+def _settled(
+    context: ToolContext, place: Floats, direction: Floats, length: float, targets: list[Snap]
+) -> tuple[float, str]:
     snap = nearest_snap(targets, length, _CATCH * context.per_step(place))
+    snap = snap or edge_snap(context, place, direction, length)
     return (snap.length, f" · {snap.words}") if snap is not None else (rounded(length, _step(context, place)), "")
 
 
@@ -107,7 +111,7 @@ def _face(
     own = volume.size[handle.axis]
     targets = level_targets(context.drawing, {handle.owner}, handle.place, outward)
     targets += size_targets(context.drawing, handle.owner, handle.axis, own)
-    pull, why = _settled(context, handle.place, pull, targets)
+    pull, why = _settled(context, handle.place, outward, pull, targets)
     length = own + pull
     if pencil.text.strip():
         length, why = parse_length(pencil.text, document.unit), ""
@@ -145,7 +149,7 @@ def _lift(
     low, high = float(corners[:, 2].min()), float(corners[:, 2].max())
     ground = [Snap(-low, tr("on the ground"))]
     targets = ground + _either_end(context, ids, up, (low, high))
-    pull, why = _settled(context, handle.place, pull, targets)
+    pull, why = _settled(context, handle.place, up, pull, targets)
     if pencil.text.strip():
         pull, why = parse_length(pencil.text, document.unit) - low, ""
     edit = move_volumes(document, ids, (0.0, 0.0, pull), "lift")
@@ -185,7 +189,7 @@ def _move(
             continue
         along = corners @ axis
         shift, why = _settled(
-            context, handle.place, shift, _either_end(context, ids, axis, (along.min(), along.max()))
+            context, handle.place, axis, shift, _either_end(context, ids, axis, (along.min(), along.max()))
         )
         if pencil.text.strip():
             shift, why = parse_length(pencil.text, document.unit) * (1.0 if shift >= 0.0 else -1.0), ""

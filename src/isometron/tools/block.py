@@ -13,6 +13,7 @@ from isometron.geometry.frames import Floats
 from isometron.solve.measures import going, going_words
 from isometron.tools.base import Base
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
+from isometron.tools.picture_catch import edge_snap, over_picture
 from isometron.tools.pulling import paper_direction, pulled_length, round_step, rounded
 from isometron.tools.pulls import Pull, end_of, guides, pulled_box, strokes_from_base, typed_length, wire
 from isometron.tools.snapping import Snap, level_targets, nearest_snap, size_targets
@@ -101,7 +102,10 @@ def _caught(
     # A level at the start itself is where the stroke began, not a length.
     targets = [target for target in (*levels, *sizes) if abs(target.length) > step]
     snap = nearest_snap(targets, length, _LEVEL * context.per_step(place + length * direction))
-    return (snap.length, snap.words) if snap is not None else (rounded(length, step), "")
+    snap = snap or edge_snap(context, place, direction, length)
+    if snap is not None:
+        return snap.length, snap.words
+    return (length if over_picture(context) else rounded(length, step)), ""
 
 
 def _axis(context: ToolContext, base: Base, done: list[Pull], place: Floats, pencil: Pencil) -> int | None:

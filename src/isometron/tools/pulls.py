@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Generator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TypeVar
 
 import msgspec
@@ -15,7 +15,8 @@ from isometron.document.lengths.units import LengthError, parse_length
 from isometron.geometry.frames import Floats
 from isometron.tools.base import Base, find_base
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
-from isometron.tools.pulling import round_step
+from isometron.tools.picture_catch import marked_corner, over_picture
+from isometron.tools.pulling import on_plane, round_step
 from isometron.view.vanishing import vanishing
 from isometron.volumes.box import BOX_EDGES, Box
 from isometron.volumes.turned import Turned
@@ -131,9 +132,7 @@ def strokes_from_base(
 def start_on_base(context: ToolContext, pencil: Pencil, prompt: str) -> Generator[Preview, Pencil, Base]:
     """Wait for a press on the ground or on a face; what lies under the pencil is said, with guides along its directions."""
     while True:
-        base = find_base(
-            context.drawing, pencil.u, pencil.v, context.grain, _SNAP * context.grain, upright=pencil.straight
-        )
+        base = _base_under(context, pencil)
         if pencil.act is Act.PRESS and base is not None:
             return base
         if pencil.act is Act.BACK:
@@ -145,6 +144,18 @@ def start_on_base(context: ToolContext, pencil: Pencil, prompt: str) -> Generato
         paper, _ = context.drawing.document.eye.project(base.place)
         note = Note(tr("start {what}", what=base.words), float(paper[0, 0]), float(paper[0, 1]))
         pencil = yield Preview(prompt, notes=(note,), guides=guides(context, base, base.place, range(3)))
+
+
+def _base_under(context: ToolContext, pencil: Pencil) -> Base | None:
+    """Return the base under the pencil; over a picture it starts at a corner that is marked there, and at no round figure."""
+    reach = _SNAP * context.grain
+    corner = marked_corner(context, pencil.u, pencil.v, reach)
+    u, v = corner or (pencil.u, pencil.v)
+    base = find_base(context.drawing, u, v, context.grain, reach, upright=pencil.straight)
+    if base is None or base.host is not None or not over_picture(context):
+        return base
+    there = on_plane(context.drawing.document.eye, base.place, base.rotation[:, base.normal], u, v)
+    return base if there is None else replace(base, place=there)
 
 
 def typed_length(context: ToolContext, text: str) -> tuple[float | None, str]:

@@ -12,6 +12,7 @@ from isometron.document.model import DocumentError
 from isometron.geometry.frames import Floats
 from isometron.tools.base import Base
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
+from isometron.tools.picture_catch import edge_snap
 from isometron.tools.pulling import on_plane, pulled_length, rounded
 from isometron.tools.pulls import standing, step_at, strokes_from_base, typed_length
 from isometron.volumes.turned import Turned
@@ -72,8 +73,12 @@ def _radius(context: ToolContext, base: Base, pencil: Pencil) -> float | None:
     if place is None:
         return None
     gap = place - base.place
+    far = float(np.sqrt(gap @ gap))
+    snap = edge_snap(context, base.place, gap / far, far) if far > _LEAST else None
+    if snap is not None:
+        return min(snap.length, _LONGEST)
     # The diameter is what is told, so the diameter is what comes out round.
-    return rounded(2 * min(float(np.sqrt(gap @ gap)), _LONGEST), step_at(context, base.place)) / 2
+    return rounded(2 * min(far, _LONGEST), step_at(context, base.place)) / 2
 
 
 def _pulled(context: ToolContext, base: Base, pencil: Pencil) -> float | None:
@@ -81,6 +86,9 @@ def _pulled(context: ToolContext, base: Base, pencil: Pencil) -> float | None:
     length = pulled_length(context.drawing.document.eye, base.place, outward, pencil.u, pencil.v)
     if length is None:
         return None
+    snap = edge_snap(context, base.place, outward, length)
+    if snap is not None:
+        return max(min(snap.length, _LONGEST), 0.0)
     return max(rounded(min(length, _LONGEST), step_at(context, base.place)), 0.0)
 
 

@@ -24,6 +24,8 @@ from isometron.desk.board.looking import Looking
 from isometron.desk.board.overlays.overlay import OnBoard
 from isometron.desk.board.overlays.register import OVERLAYS
 from isometron.desk.board.pencil_input import PencilInput
+from isometron.desk.board.picked_mark import PickedMark
+from isometron.desk.board.picture_grips import PictureGrips
 from isometron.desk.board.ring_grips import RingGrips
 from isometron.desk.board.slope_grips import SlopeGrips
 from isometron.desk.board.tool_in_hand import MakeTool, ToolInHand
@@ -72,13 +74,17 @@ class Board(QWidget):
         self.in_hand.prompted.connect(self.prompted)
         self.in_hand.changed.connect(self._tool_changed)
         self.proportion = "free"
-        self.grips = GripsOnBoard(
-            session,
-            [BeadGrips(session, self.wished.emit), HorizonGrips(session), SlopeGrips(session), RingGrips(session)],
-        )
+        self.picked = PickedMark(session, self)
+        self.picked.changed.connect(self.update)
+        self._picture_grips = PictureGrips(session, self.picked, lambda: self.in_hand.lasting)
+        kinds = [
+            BeadGrips(session, self.wished.emit), HorizonGrips(session), SlopeGrips(session), RingGrips(session),
+            self._picture_grips,
+        ]  # fmt: skip
+        self.grips = GripsOnBoard(session, kinds)
         self.pencil = PencilInput(self)
         session.document_changed.connect(self._drawing_changed)
-        session.previewed.connect(self.update)
+        session.previewed.connect(self._previewed)
         session.selection_changed.connect(self.update)
         session.replaced.connect(self.fit_sheet)
 
@@ -165,6 +171,11 @@ class Board(QWidget):
     def _drawing_changed(self) -> None:
         if self.in_hand.active:
             self.in_hand.restart()
+        self.looking.steady()
+        self.update()
+
+    def _previewed(self) -> None:
+        self.looking.steadied()
         self.update()
 
     def size_in_pixels(self) -> tuple[int, int]:

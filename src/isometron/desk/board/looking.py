@@ -27,6 +27,25 @@ class Looking:
     def __init__(self, session: Session, size: Callable[[], tuple[int, int]], changed: Callable[[], None]) -> None:
         self.view = BoardView()
         self._session, self._size, self._changed, self._fitted = session, size, changed, False
+        self._centre = session.document.sheet.centre_of_vision
+
+    def steady(self) -> None:
+        """An edit was taken: the sheet stays where it lies on the table, wherever its centre of vision is now."""
+        centre = self._session.document.sheet.centre_of_vision
+        if centre != self._centre:
+            if self._fitted:
+                self._centre = centre
+                self.fit_sheet()
+                return
+            # Paper places count from the centre of vision.
+            now = self.view.point_to_screen(*self._centre)
+            then = self.view.point_to_screen(*centre)
+            self._centre = centre
+            self._take(self.view.moved(then[0] - now[0], then[1] - now[1]))
+
+    def steadied(self) -> None:
+        """Whoever moved the centre of vision has kept the sheet where it should be."""
+        self._centre = self._session.document.sheet.centre_of_vision
 
     def fit_sheet(self) -> None:
         """Show the whole sheet."""

@@ -26,7 +26,7 @@ _ON_VOLUME = (
     ("see_through", "put_away", "group"),
     ("copy", "cut", "paste", "delete"),
 )
-_ON_PAPER = (("block", "round", "paste", "select_all"), ("fit", "fit_all"))
+_ON_PAPER = (("block", "round", "paste", "select_all"), ("picture", "hide_picture"), ("fit", "fit_all"))
 
 
 class DeskActions(QObject):
@@ -37,7 +37,8 @@ class DeskActions(QObject):
         self._desk = desk
         self._actions = {name: self._made(name) for name in DEEDS}
         self._recent_menu: QMenu | None = None
-        for signal in (desk.session.selection_changed, desk.session.document_changed, desk.session.file_changed):
+        for signal in (desk.session.selection_changed, desk.session.document_changed, desk.session.file_changed,
+                       desk.board.picked.changed):  # fmt: skip
             signal.connect(self.refresh)
         self.refresh()
 

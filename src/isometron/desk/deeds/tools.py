@@ -13,6 +13,7 @@ from isometron.tools.by_eye import by_eye_tool
 from isometron.tools.joiner import join_tool
 from isometron.tools.marking import divide_tool, lay_tool
 from isometron.tools.measure import measure_tool
+from isometron.tools.picture_marks import corner_tool, edge_tool, ring_tool
 from isometron.tools.round import round_tool
 from isometron.wording import mark
 
@@ -23,7 +24,8 @@ __all__ = ["DRAWING", "TOOLS", "ToolEntry"]
 class ToolEntry:
     """A tool of the register: words and tip for its button, its key, its stage, and what makes it for a desk.
 
-    makes : given the body of its stage, which holds what the tool is set to; None for the bare pointer.
+    makes : given the body of its stage, which holds what the tool is set to; None for the bare pointer; section : the place in
+    its stage that it belongs to, which is opened with it; empty for the stage itself.
     """
 
     name: str
@@ -33,6 +35,7 @@ class ToolEntry:
     stage: str
     makes: Callable[[Any], MakeTool] | None
     on_card: str
+    section: str = ""
 
 
 TOOLS: dict[str, ToolEntry] = {
@@ -57,6 +60,12 @@ TOOLS: dict[str, ToolEntry] = {
         ToolEntry("lay", mark("Lay on a face"), mark("A ring, hole, button, dial or arch, as chosen below"), "A",
                   "Rounds", lambda stage: lambda context: lay_tool(context, stage.on_face.plan),
                   mark("lay a ring or an arch on a face")),
+        ToolEntry("edge", mark("Mark an edge"), mark("Pull along an edge of the picture; the eye is found from such marks"),
+                  "G", "Eye", lambda _: edge_tool, mark("mark an edge of a picture"), "photograph"),
+        ToolEntry("ring", mark("Mark a ring"), mark("Three to five points on a ring of the picture"), "O", "Eye",
+                  lambda _: ring_tool, mark("mark a ring of a picture"), "photograph"),
+        ToolEntry("corner", mark("Leading corner"), mark("Where the nearest corner stands on the ground"), "F", "Eye",
+                  lambda _: corner_tool, mark("the leading corner of a picture"), "photograph"),
     )
 }  # fmt: skip
 

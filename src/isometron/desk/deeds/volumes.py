@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtGui import QKeySequence
 
 from isometron.desk.deeds.deed import Deed, OnDesk, Topic
+from isometron.desk.deeds.pictures import remove_picked
 from isometron.desk.frame import clipboard
 from isometron.document.edits import change_volume, delete_volumes, duplicate_volumes, reorder_volumes
 from isometron.document.joining import group
@@ -41,6 +42,11 @@ def _toggle(desk: OnDesk, field: str, on_name: str, off_name: str) -> None:
         document = edit.document
     if edit is not None:
         desk.session.do(edit)
+
+
+def _delete(desk: OnDesk) -> None:
+    if not remove_picked(desk):
+        desk.session.attempt(delete_volumes, desk.session.selection)
 
 
 def _turn_front(desk: OnDesk) -> None:
@@ -87,9 +93,8 @@ VOLUMES = Topic(
              lambda desk: clipboard.cut(desk.session), (_KEYS.Cut,), _chosen, mark("cut")),
         Deed("paste", mark("Paste"), mark("Add what was copied"),
              lambda desk: clipboard.paste(desk.session), (_KEYS.Paste,), on_card=mark("paste")),
-        Deed("delete", mark("Delete"), mark("Remove the selected volumes"),
-             lambda desk: desk.session.attempt(delete_volumes, desk.session.selection), (_KEYS.Delete,), _chosen,
-             mark("delete")),
+        Deed("delete", mark("Delete"), mark("Remove the selected volumes, or the picked mark of a picture"), _delete,
+             (_KEYS.Delete,), lambda desk: _chosen(desk) or desk.board.picked.mark is not None, mark("delete")),
         Deed("group", mark("Group"), mark("Selected together from now on"),
              lambda desk: desk.session.attempt(group, desk.session.selection), ("Ctrl+G",), on_card=mark("group")),
         Deed("select_all", mark("Select all"), mark("Select every volume"), _select_all, (_KEYS.SelectAll,),

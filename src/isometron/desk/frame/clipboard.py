@@ -5,6 +5,7 @@ from __future__ import annotations
 import msgspec
 from PyQt6.QtWidgets import QApplication
 
+from isometron.desk.frame.picture_intake import lay_bytes, pasted_picture
 from isometron.desk.frame.session import Session
 from isometron.document.edits import delete_volumes, paste_volumes
 from isometron.volumes.kinds import AnyVolume
@@ -41,11 +42,16 @@ def cut(session: Session) -> None:
 
 
 def paste(session: Session) -> None:
-    """Add the volumes on the clipboard where they stood; words when there are none."""
+    """Add the volumes on the clipboard where they stood, or lay the picture there on the sheet; words when there is neither."""
     board = QApplication.clipboard()
+    data = board.mimeData() if board is not None else None
+    picture = None if data is None or data.hasText() else pasted_picture(data)
+    if picture is not None:
+        lay_bytes(session, picture, tr("pasted picture"))
+        return
     try:
         clip = msgspec.json.decode((board.text() if board is not None else "").encode(), type=_Clip)
     except (msgspec.DecodeError, UnicodeError, RecursionError):
-        session.say(tr("There is no volume on the clipboard. Copy one first (Ctrl+C)."), caution=True)
+        session.say(tr("There is no volume and no picture on the clipboard. Copy one first (Ctrl+C)."), caution=True)
         return
     session.attempt(paste_volumes, clip.isometron_volumes)

@@ -24,6 +24,7 @@ from isometron.desk.frame.focus import FIELDS, KeysGoBack
 from isometron.desk.frame.host import Host
 from isometron.desk.frame.long_work import WorkBar
 from isometron.desk.frame.paperwork import Paperwork
+from isometron.desk.frame.picture_intake import is_picture, lay_file
 from isometron.desk.frame.recovery import Recovery
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.settings import (
@@ -279,6 +280,7 @@ class Desk(QWidget):
             self.player.close()
             self.stages.open(tool.stage)
             self.stages.body(tool.stage).mark_tool(name)
+            self.stages.body(tool.stage).open_section(tool.section)
             self.board.take_tool(tool.makes(self.stages.body(tool.stage)))
         self._show_invitation()
         self.board.setFocus()
@@ -328,13 +330,16 @@ class Desk(QWidget):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent | None) -> None:
-        """Open the first file that was dropped."""
+        """Open the first file that was dropped; a picture is laid on the sheet."""
         assert event is not None
         data = event.mimeData()
         files = [Path(url.toLocalFile()) for url in data.urls() if url.isLocalFile()] if data is not None else []
         if files:
             event.acceptProposedAction()
-            self.paperwork.open_recent(files[0])
+            if is_picture(files[0]):
+                lay_file(self.session, files[0], self)
+            else:
+                self.paperwork.open_recent(files[0])
 
     def back_out(self, words: str, traceback: TracebackType | None, painting: bool) -> None:
         """An error of the program escaped: nothing half done stays, the work is backed up, and it is said."""

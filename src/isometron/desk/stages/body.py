@@ -2,16 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from isometron.desk.controls.section import Sections
 from isometron.desk.controls.tool_buttons import ToolButtons
-from isometron.desk.deeds.tools import TOOLS
+from isometron.desk.deeds.tools import TOOLS, ToolEntry
 from isometron.desk.frame.session import Session
 from isometron.wording import tr
 
-__all__ = ["StageBody"]
+__all__ = ["StageBody", "tool_buttons"]
+
+
+def tool_buttons(tools: Iterable[ToolEntry]) -> ToolButtons:
+    """Return buttons of tools, their keys at the right."""
+    return ToolButtons([(tool.name, f"{tr(tool.words)}\t{tool.key}", tr(tool.tip)) for tool in tools])
 
 
 class StageBody(QWidget):
@@ -25,8 +32,8 @@ class StageBody(QWidget):
         self.column = QVBoxLayout(self)
         self.column.setContentsMargins(12, 2, 12, 12)
         self.column.setSpacing(4)
-        own = [tool for tool in TOOLS.values() if tool.stage == name]
-        self.tools = ToolButtons([(tool.name, f"{tr(tool.words)}\t{tool.key}", tr(tool.tip)) for tool in own])
+        own = [tool for tool in TOOLS.values() if tool.stage == name and not tool.section]
+        self.tools = tool_buttons(own)
         self.tools.chosen.connect(self.tool_chosen)
         self.sections: Sections | None = None
         if own:
@@ -35,6 +42,12 @@ class StageBody(QWidget):
     def mark_tool(self, name: str) -> None:
         """Show which of the stage's tools is in use, if any."""
         self.tools.mark(name)
+
+    def open_section(self, shows: str) -> None:
+        """Open the section that a tool belongs to, by what it shows on the board; nothing for the stage's own tools."""
+        found = [s for s in self.sections.all if s.shows == shows] if shows and self.sections is not None else []
+        if found and self.sections is not None and self.sections.chosen is not found[0]:
+            self.sections.open(found[0])
 
     def finish(self) -> None:
         """The window closes, or is laid out anew: end what runs."""

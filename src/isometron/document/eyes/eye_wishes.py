@@ -20,7 +20,7 @@ from isometron.view.placing import place_eye
 from isometron.volumes.building import scene_of
 from isometron.wording import tr
 
-__all__ = ["HORIZONS", "STANDS", "Showing", "bird", "fit_sheet_part", "horizon_preset", "make_points", "showing",
+__all__ = ["HORIZONS", "STANDS", "Showing", "bird", "extent_on_paper", "fit_sheet_part", "horizon_preset", "make_points", "showing",
            "step_back_until_inside", "wished_view", "worm"]  # fmt: skip
 
 HORIZONS = {"middle": 1 / 2, "upper third": 2 / 3, "lower third": 1 / 3}
@@ -161,13 +161,15 @@ def fit_sheet_part(document: Document, part: float, margin: float, *, keep: str)
     if not document.volumes:
         raise DocumentError(tr("There is nothing to fit yet. Pull a block first (B)."))
     eye = _scaled(document, part * room) if keep == "perspective" else _walked(document, part * room)
-    low, high = _extent(document, eye)
+    low, high = extent_on_paper(document, eye)
     u, v = (low + high) / 2
     fitted = with_fields(sheet, centre_of_vision=(sheet.width / 2 - float(u), sheet.height / 2 - float(v)))
     return Edit(tr("fit the sheet"), msgspec.structs.replace(document, eye=eye, sheet=fitted))
 
 
-def _extent(document: Document, eye: Eye) -> tuple[Floats, Floats]:
+def extent_on_paper(document: Document, eye: Eye) -> tuple[Floats, Floats]:
+    """Return the least and the greatest u, v (2,) of all that stands as an eye sees it, mm; raises `DocumentError` where part of it
+    is behind the eye, or nothing stands."""
     scene = scene_of(document.volumes)
     shown = ~scene.put_away[scene.vertex_owner]
     if not shown.any():
@@ -179,7 +181,7 @@ def _extent(document: Document, eye: Eye) -> tuple[Floats, Floats]:
 
 
 def _scaled(document: Document, room: Floats) -> Eye:
-    low, high = _extent(document, document.eye)
+    low, high = extent_on_paper(document, document.eye)
     factor = float((room / np.maximum(high - low, CLOSE)).min())
     return with_fields(document.eye, viewing_distance=round(document.eye.viewing_distance * factor, 4))
 
@@ -198,7 +200,7 @@ def _walked(document: Document, room: Floats) -> Eye:
 
     def over(steps: float) -> float:
         try:
-            low, high = _extent(document, at(steps))
+            low, high = extent_on_paper(document, at(steps))
         except DocumentError:
             return 10.0
         return log(float(((high - low) / room).max()))

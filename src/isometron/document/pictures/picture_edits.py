@@ -13,15 +13,8 @@ from isometron.document.pictures.sheet_picture import MOST_BYTES, MOST_PICTURES,
 from isometron.geometry.frames import half_turn
 from isometron.wording import tr
 
-__all__ = [
-    "change_picture",
-    "crop_picture",
-    "fitted",
-    "lay_picture",
-    "move_picture",
-    "remove_picture",
-    "with_picture",
-]
+__all__ = ["change_picture", "crop_picture", "fitted", "lay_picture", "move_picture", "remove_picture", "show_only",
+           "with_picture"]  # fmt: skip
 
 _FILLS = 0.96
 """Of the sheet's width or height: so much a picture takes when it is laid down."""
@@ -77,6 +70,13 @@ def change_picture(document: Document, picture_id: str, what: str, merges: str =
     return Edit(what, with_picture(document, msgspec.structs.replace(picture, **fields)), merges=merges)
 
 
+def show_only(document: Document, picture_id: str) -> Edit:
+    """Show one picture and hide the others."""
+    shown = _there(document, picture_id)
+    pictures = tuple(msgspec.structs.replace(other, hidden=other.id != picture_id) for other in document.pictures)
+    return Edit(tr("work on {name}", name=shown.name), msgspec.structs.replace(document, pictures=pictures))
+
+
 def move_picture(
     document: Document,
     picture_id: str,
@@ -93,6 +93,7 @@ def move_picture(
         middle=picture.middle if middle is None else middle,
         pixel=picture.pixel if pixel is None else pixel,
         turn_deg=picture.turn_deg if turn_deg is None else half_turn(turn_deg),
+        paper=(document.sheet.width, document.sheet.height) if picture.camera is None else picture.paper,
     )
     along = picture.camera is not None and in_place(document, picture)
     changed = with_picture(document, moved)

@@ -99,7 +99,8 @@ def matched_eye(document: Document, picture: SheetPicture) -> Document:
     if found is None:
         return document
     eye, centre = found
-    sheet = msgspec.structs.replace(document.sheet, centre_of_vision=centre)
+    width, height = picture.paper
+    sheet = Sheet(width=width, height=height, centre_of_vision=centre)
     return msgspec.structs.replace(document, eye=eye, sheet=sheet)
 
 
@@ -116,7 +117,8 @@ def in_place(document: Document, picture: SheetPicture) -> bool:
     angles = [half_turn(a - b) for a, b in zip(_angles(eye), _angles(now), strict=True)]
     size = 1.0 + max(abs(c) for c in eye.position)
     return bool(
-        np.allclose(angles, 0.0, atol=_SAME_DEG)
+        np.allclose(picture.paper, (document.sheet.width, document.sheet.height), rtol=0.0, atol=_SAME_MM)
+        and np.allclose(angles, 0.0, atol=_SAME_DEG)
         and np.allclose(eye.position, now.position, rtol=0.0, atol=_SAME_MM * size / 1e3)
         and abs(eye.viewing_distance / now.viewing_distance - 1.0) < _SAME_F
         and np.allclose(centre, document.sheet.centre_of_vision, rtol=0.0, atol=_SAME_MM)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 import msgspec
 from msgspec import Meta
@@ -10,8 +10,9 @@ from msgspec import Meta
 from isometron.document.pictures.marks import LineMark, Pixel, RingOnPicture
 from isometron.view.eye import Angle, Point
 from isometron.view.sheet import Place
+from isometron.view.sheet import Side as PaperSide
 
-__all__ = ["MOST_BYTES", "MOST_PICTURES", "Camera", "PictureFile", "SheetPicture"]
+__all__ = ["MOST_BYTES", "MOST_PICTURES", "Camera", "PictureFile", "SheetPicture", "TrueLength"]
 
 MOST_BYTES = 40 * 2**20
 """Of all picture files of a document together."""
@@ -49,6 +50,18 @@ class Camera(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     position: Point
 
 
+class TrueLength(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """What gives a picture its scale: the eye's height over the ground, a marked line's length, or a marked ring's diameter.
+
+    Args:
+        of: what is so long; ``number`` counts lines or rings from 0.
+    """
+
+    of: Literal["eye", "line", "ring"] = "eye"
+    number: Annotated[int, Meta(ge=0, le=500)] = 0
+    mm: Annotated[float, Meta(gt=0.0, le=1e7, description="mm")]
+
+
 class SheetPicture(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     """A picture on the sheet. Pixels are those of the picture as it is looked at (EXIF turn), y down.
 
@@ -57,12 +70,14 @@ class SheetPicture(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fie
         page: of a PDF, counted from 0.
         focal_px: what the file itself says of its focal length, px; 0 where it says nothing.
         whole: whether the centre of vision is the picture's middle; false for what was cut out of a larger one.
+        paper: width and height of the sheet that it lies on, mm.
         middle: where its middle lies from the sheet's lower left corner, mm.
         pixel: size of one pixel on paper, mm.
         turn_deg: counter-clockwise on paper.
         pale: 0 as it is, 1 not seen any more.
         shown: left, top, right, lower end of the part that is seen, as shares of its width and height.
         corner: the leading corner's foot on the ground, px.
+        true: what is known of its scale; without it the eye stands 1600 mm over the ground.
         camera: the eye that it was taken from, once that is found.
     """
 
@@ -74,6 +89,7 @@ class SheetPicture(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fie
     height: Side
     focal_px: Annotated[float, Meta(ge=0.0, le=1e7)] = 0.0
     whole: bool = True
+    paper: tuple[PaperSide, PaperSide]
     middle: tuple[Place, Place]
     pixel: Annotated[float, Meta(gt=0.0, le=1e3, description="mm")]
     turn_deg: Angle = 0.0
@@ -83,6 +99,7 @@ class SheetPicture(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fie
     lines: Annotated[tuple[LineMark, ...], Meta(max_length=500)] = ()
     rings: Annotated[tuple[RingOnPicture, ...], Meta(max_length=100)] = ()
     corner: Pixel | None = None
+    true: TrueLength | None = None
     camera: Camera | None = None
 
     @property

@@ -8,7 +8,6 @@ from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout
 from isometron.desk.controls.section import Sections
 from isometron.desk.controls.words import Wrapped, word_button
 from isometron.desk.deeds.deed import OnDesk
-from isometron.desk.frame.session import Session
 from isometron.desk.stages.body import StageBody
 from isometron.desk.stages.eye.by_fit import ByFit
 from isometron.desk.stages.eye.by_numbers import ByNumbers
@@ -17,8 +16,10 @@ from isometron.desk.stages.eye.by_slopes import BySlopes
 from isometron.desk.stages.eye.by_view import ByView
 from isometron.desk.stages.eye.cone import Cone
 from isometron.desk.stages.eye.grid import Grid
+from isometron.desk.stages.eye.kept_eyes import KeptEyes
 from isometron.desk.stages.eye.levels import Levels
 from isometron.desk.stages.eye.off_page import OffPage
+from isometron.desk.stages.eye.photograph import Photograph
 from isometron.document.eyes.eye_setting import rotation_of
 from isometron.document.eyes.eye_wishes import make_points
 from isometron.solve.standing import standing_words
@@ -30,7 +31,7 @@ __all__ = ["EyeStage", "make"]
 
 def make(desk: OnDesk) -> EyeStage:
     """Return the stage's body."""
-    stage = EyeStage(desk.session)
+    stage = EyeStage(desk)
     desk.board.wished.connect(stage.show_wish)
     return stage
 
@@ -38,7 +39,8 @@ def make(desk: OnDesk) -> EyeStage:
 class EyeStage(StageBody):
     """One-, two- or three-point on top; under it the sections, one open at a time."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, desk: OnDesk) -> None:
+        session = desk.session
         super().__init__(session, "Eye")
         layout = self.column
         row = QHBoxLayout()
@@ -57,10 +59,14 @@ class EyeStage(StageBody):
         self._words.setObjectName("quiet")
         layout.addWidget(self._words)
         self.by_points = ByPoints(session)
+        self.photograph = Photograph(desk, desk.board.picked)
+        self.photograph.tool_chosen.connect(self.tool_chosen)
         self.sections = Sections(
             session,
             [
                 ByNumbers(session),
+                self.photograph,
+                KeptEyes(session),
                 self.by_points,
                 BySlopes(session),
                 ByView(session),
@@ -75,6 +81,11 @@ class EyeStage(StageBody):
         for signal in (session.document_changed, session.previewed_calmly, session.selection_changed):
             signal.connect(self.refresh)
         self.refresh()
+
+    def mark_tool(self, name: str) -> None:
+        """Show which tool is in use, if any of the stage's or of the photograph's."""
+        super().mark_tool(name)
+        self.photograph.tools.mark(name)
 
     def show_wish(self, points: tuple) -> None:
         """Open the place for vanishing points with three that no eye sees, and the nearest that work."""
