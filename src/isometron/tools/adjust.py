@@ -238,7 +238,7 @@ def _slide(
         return None
     along = context.drawing.scene.corners_of(handle.owner) @ direction
     ends = (float(along.min()), float(along.max()))
-    pull, why = _settled(context, handle.place, pull, _either_end(context, ids, direction, ends))
+    pull, why = _settled(context, handle.place, direction, pull, _either_end(context, ids, direction, ends))
     if pencil.text.strip():
         pull, why = parse_length(pencil.text, document.unit) * (1.0 if pull >= 0.0 else -1.0), ""
     words = tr("slid {far} along its axle{why}", far=format_length(abs(pull), document.unit), why=why)
@@ -268,9 +268,8 @@ def _corner(
     for k, axis in enumerate(axes):
         if k != most and (pencil.straight or pencil.text.strip()):
             continue
-        pull, caught = _settled(
-            context, handle.place, raw[k], _corner_targets(context, handle, volume, k, rotation[:, axis])
-        )
+        way = rotation[:, axis]
+        pull, caught = _settled(context, handle.place, way, raw[k], _corner_targets(context, handle, volume, k, way))
         place[k] = min(max(was[k] + pull, 0.0), volume.size[axis])
         why += caught
     if pencil.text.strip():
