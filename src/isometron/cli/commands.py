@@ -116,6 +116,21 @@ def _read(path: Path) -> Document:
     return decode_document(sys.stdin.buffer.read(), tr("standard input"))
 
 
+def _seen(options: argparse.Namespace) -> Document:
+    """Return the document of a file, seen by the eye that is asked for, its pictures left out where that is asked for."""
+    import msgspec
+
+    from isometron.document.eyes.keeping import seen_by
+
+    document = _read(options.file)
+    if options.eye is not None:
+        document = seen_by(document, options.eye)
+    if getattr(options, "no_picture", False):
+        shown = tuple(msgspec.structs.replace(picture, hidden=True) for picture in document.pictures)
+        document = msgspec.structs.replace(document, pictures=shown)
+    return document
+
+
 def _write(data: bytes, path: Path) -> None:
     """Write a file, or standard output for ``-``; a file that was there is said."""
     from isometron.document.store.disk import FileError, shown_name, write_whole
@@ -169,6 +184,7 @@ def _parser() -> argparse.ArgumentParser:
     add = commands.add_parser("report", help=tr("print what the drawing measures"))
     add.add_argument("file", type=_path)
     add.add_argument("--format", choices=("text", "json", "csv"), default="text")
+    _eye(add)
     _strict(add)
     add = commands.add_parser("export", help=tr("write the sheet at true scale; the ending chooses svg, pdf or png"))
     add.add_argument("file", type=_path)
@@ -176,6 +192,11 @@ def _parser() -> argparse.ArgumentParser:
     add.add_argument("--format", choices=("svg", "pdf", "png", "csv", "json"), help=tr("instead of the ending"))
     add.add_argument("--dpi", type=float, default=300.0, help=tr("dots per inch of a png (300)"))
     add.add_argument("--no-construction", action="store_true", help=tr("object lines only"))
+    add.add_argument("--no-picture", action="store_true", help=tr("leave the pictures under the drawing out"))
+    add.add_argument(
+        "--eyes", choices=("page", "each"), help=tr("all kept eyes: small on one page, or a sheet for each (pdf)")
+    )
+    _eye(add)
     _strict(add)
     add = commands.add_parser("views", help=tr("write side, front and plan; the ending chooses pdf, svg or dxf"))
     add.add_argument("file", type=_path)
@@ -192,6 +213,8 @@ def _parser() -> argparse.ArgumentParser:
                                                          "height, parts, row, ring-8, stack, wheels, slide … (default: one that works; a wrong one names them all)"))  # fmt: skip
     add.add_argument("--out", type=_path, help=tr("a pdf worksheet, a json file, or svg: one file a step, numbered"))
     add.add_argument("--format", choices=("text", "json", "svg", "pdf"), help=tr("what is printed without --out (text), or instead of its ending"))  # fmt: skip
+    add.add_argument("--no-picture", action="store_true", help=tr("leave the pictures under the drawing out"))
+    _eye(add)
     add = commands.add_parser(
         "match", help=tr("find the eye of a photograph from marks on it, and the sizes of what is marked")
     )
@@ -203,7 +226,12 @@ def _parser() -> argparse.ArgumentParser:
     add.add_argument("file", type=_path)
     add.add_argument("out", type=_path)
     add.add_argument("--size", type=_size, default=(1280, 800), metavar="WIDTHxHEIGHT")
+    _eye(add)
     return parser
+
+
+def _eye(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--eye", metavar="NAME", help=tr("seen by an eye that is kept by name, or by a photograph's"))
 
 
 def _strict(parser: argparse.ArgumentParser) -> None:
@@ -260,9 +288,14 @@ def _report(options: argparse.Namespace, windows: Windows) -> int:
     from isometron.solve.report import report
     from isometron.surfaces.tables import TABLES
 
-    document = _read(options.file)
+    document = _seen(options)
     drawing = solve(document)
-    text = TABLES[options.format](report(drawing), document.unit)
+    values = report(drawing)
+    if document.pictures:
+        from isometron.match.told_sizes import picture_values
+
+        values["pictures"] = picture_values(document)
+    text = TABLES[options.format](values, document.unit)
     encoding = sys.stdout.encoding if sys.stdout is not None and options.format == "text" else "utf-8"
     _write(text.encode(encoding, "backslashreplace"), Path(STANDARD))
     return WARNINGS if options.strict and drawing.findings else FINE
@@ -273,13 +306,26 @@ def _export(options: argparse.Namespace, windows: Windows) -> int:
     from isometron.surfaces.export import export_bytes
 
     name = _named(options.out, options.format)
-    drawing = solve(_read(options.file))
+    document = _seen(options)
+    if options.eyes is not None:
+        return _export_eyes(document, name, options)
+    drawing = solve(document)
     data = export_bytes(drawing, name, construction=not options.no_construction, dpi=options.dpi, say=_tell)
     _write(data, options.out)
     if options.strict and drawing.findings:
         for finding in drawing.findings:
             _tell(finding.message)
         return WARNINGS
+    return FINE
+
+
+def _export_eyes(document: Document, name: Path, options: argparse.Namespace) -> int:
+    """Write all kept eyes to one PDF."""
+    from isometron.surfaces.eyes_pages import EYES_PAGES
+
+    if name.suffix.lower() != ".pdf":
+        raise UsageError(tr("All eyes together are written as a PDF: give a name that ends in .pdf."))
+    _write(EYES_PAGES[options.eyes](document, construction=not options.no_construction), options.out)
     return FINE
 
 
@@ -311,7 +357,7 @@ def _construct(options: argparse.Namespace, windows: Windows) -> int:
 
     standard = str(options.out) == STANDARD
     name = _named(options.out, options.format) if standard else options.out
-    document = _read(options.file)
+    document = _seen(options)
     volume = document.named_volume(options.volume)
     school = options.school or first_school(document, document.volumes.index(volume)) or "plan"
     done = construct(document, volume.id, school)
@@ -356,7 +402,7 @@ def _match(options: argparse.Namespace, windows: Windows) -> int:
 
 
 def _shot(options: argparse.Namespace, windows: Windows) -> int:
-    windows.shoot(_read(options.file), options.out, options.size)
+    windows.shoot(_seen(options), options.out, options.size)
     return FINE
 
 

@@ -15,9 +15,11 @@ from isometron.document.pictures.sheet_picture import SheetPicture, TrueLength
 from isometron.geometry.frames import Floats
 from isometron.match.bundles import DIRECTIONS, direction_of
 from isometron.match.picture_eye import marked
+from isometron.match.scale import eye_height, true_length
+from isometron.match.scaling import scaled_world
 from isometron.wording import tr
 
-__all__ = ["Spot", "add_line", "add_point", "add_ring", "move_point", "next_kind", "picture_under", "remove_mark", "set_corner", "set_kind",
+__all__ = ["Spot", "add_line", "add_point", "add_ring", "move_point", "next_kind", "picture_under", "remove_mark", "set_corner", "set_kind", "set_size",
            "set_true", "set_whole"]  # fmt: skip
 
 Spot = tuple[str, int, int]
@@ -136,9 +138,6 @@ def remove_mark(document: Document, picture: SheetPicture, kind: str, number: in
 
 def set_true(document: Document, picture: SheetPicture, true: TrueLength) -> Edit:
     """Set the scale by one true length. What stands in the world already grows along, so that it is drawn where it was."""
-    from isometron.match.scale import eye_height, true_length
-    from isometron.match.scaling import scaled_world
-
     camera = picture.camera
     if camera is None:
         raise DocumentError(tr("The eye is not found yet. Mark edges first; then a true length gives the scale."))
@@ -149,6 +148,16 @@ def set_true(document: Document, picture: SheetPicture, true: TrueLength) -> Edi
         )  # fmt: skip
     known = msgspec.structs.replace(picture, true=true)
     factor = eye_height(known, camera) / camera.position[2]
+    return marked(scaled_world(document, factor), known, tr("set the scale"))
+
+
+def set_size(document: Document, picture: SheetPicture, volume_id: str, axis: int, mm: float) -> Edit:
+    """Set the scale by the true length of a volume that was pulled over the picture: everything grows along with it."""
+    camera = picture.camera
+    if camera is None:
+        raise DocumentError(tr("The eye is not found yet. Mark edges first; then a true length gives the scale."))
+    factor = mm / document.volume(volume_id).size[axis]
+    known = msgspec.structs.replace(picture, true=TrueLength(of="eye", mm=camera.position[2] * factor))
     return marked(scaled_world(document, factor), known, tr("set the scale"))
 
 

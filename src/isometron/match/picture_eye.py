@@ -14,12 +14,13 @@ from isometron.document.pictures.picture_edits import with_picture
 from isometron.document.pictures.placing import in_place, matched_eye
 from isometron.document.pictures.sheet_picture import Camera, SheetPicture
 from isometron.errors import IsometronError
-from isometron.geometry.frames import half_turn
+from isometron.geometry.frames import Floats, half_turn
 from isometron.match.answer import Answer, followed_by, matched
+from isometron.match.camera import Layout
 from isometron.match.marks import MarksError, PictureMarks
 from isometron.match.scale import eye_height, on_ground
 
-__all__ = ["answer_of", "camera_of", "marked", "marks_of", "with_eye"]
+__all__ = ["answer_of", "camera_by", "camera_of", "marked", "marks_of", "with_eye"]
 
 _MOST = 40
 _ANSWERS: OrderedDict[tuple[object, ...], Answer | str] = OrderedDict()
@@ -79,9 +80,13 @@ def _answered(picture: SheetPicture, marks: PictureMarks, latest: Answer | None)
 
 
 def camera_of(picture: SheetPicture, answer: Answer) -> Camera:
-    """Return the eye of an answer in the world: the first thing's long direction runs along x, its wide one along y; the leading
-    corner's foot, or the lowest mark, stands on the ground over the world's origin."""
-    layout, numbers = answer.fit.layout, answer.fit.numbers
+    """Return the eye of an answer in the world, see `camera_by`."""
+    return camera_by(picture, answer.fit.layout, answer.fit.numbers)
+
+
+def camera_by(picture: SheetPicture, layout: Layout, numbers: Floats) -> Camera:
+    """Return the eye that numbers (P,) of a fit stand for, in the world: the first thing's long direction runs along x, its wide one
+    along y; the leading corner's foot, or the lowest mark, stands on the ground over the world's origin."""
     camera = layout.camera(numbers)
     turn = 0.0
     if layout.objects:

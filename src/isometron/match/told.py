@@ -28,14 +28,16 @@ class ToldMark:
 
 
 def _with_pm(value: str, figure: Figure, pm: str) -> str:
-    return tr("{value} ± {pm}", value=value, pm=pm) if np.isfinite(figure.pm95) else tr("not known yet")
+    # The spread stays in the line of its figure.
+    kept = pm.replace(" ", "\u00a0")
+    return f"{value}\u00a0±\u00a0{kept}" if np.isfinite(figure.pm95) else tr("not known yet")
 
 
 def eye_facts(picture: SheetPicture, answer: Answer, unit: UnitName) -> list[tuple[str, str]]:
     """Return heads and words: viewing distance, eye level, tilt, roll, centre of vision, bend, each with its plus-minus at 95 %."""
     mm = picture.pixel
     facts = [
-        (tr("viewing distance"), _with_pm(format_paper(answer.focal.value * mm, unit), answer.focal,
+        (tr("distance"), _with_pm(format_paper(answer.focal.value * mm, unit, with_unit=False), answer.focal,
                                           format_paper(answer.focal.pm95 * mm, unit))),
         (tr("eye level"), _eye_level(picture, answer, unit)),
         (tr("tilt"), _degrees(answer.pitch)),

@@ -14,6 +14,7 @@ from isometron.document.model import Document
 from isometron.geometry.clipping import clip_rows, rectangle_exit
 from isometron.geometry.frames import Floats
 from isometron.solve.layers.labels import lay_labels
+from isometron.solve.layers.photographs import pictures_on_sheet
 from isometron.solve.lettering import lettering_width
 from isometron.solve.marks import Arcs, Label, Lines, Marks, Role, Singles
 from isometron.surfaces.page import Page
@@ -139,7 +140,7 @@ def _plate(
     clipped, rows = clip_rows(points.points, frame.left, frame.lower, frame.right, frame.upper)
     marks = Marks(lines=replace(points.select(rows), points=clipped), arcs=Arcs.joined(arcs))
     labels = lay_labels(list(_labels(document, frame, new, old)), [marks], frame.sides)
-    return replace(marks, labels=Singles(labels))
+    return replace(marks, labels=Singles(labels), pictures=pictures_on_sheet(document))
 
 
 def _outline(document: Document) -> Floats:

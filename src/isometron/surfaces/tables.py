@@ -69,9 +69,28 @@ def plain_text(report: Values, unit: UnitName = "mm") -> str:
         lines += ["", f"{volume['name']}   {size} {unit}{'   see-through' if volume['see_through'] else ''}"]
         lines.append("  edge   direction   going        true       drawn  foreshortened     slope  hidden")
         lines += [_edge_words(edge, unit) for edge in volume["edges"]]
+    for picture in report.get("pictures", ()):
+        lines += ["", *_picture_words(picture, unit)]
     lines += ["", f"{len(report['warnings'])} warnings"]
     lines += [f"  {warning['message']}" for warning in report["warnings"]]
     return "\n".join(lines) + "\n"
+
+
+def _picture_words(picture: Values, unit: UnitName) -> list[str]:
+    """Return a picture's lines: its focal length, the sizes of volumes on it, each with its plus-minus, and what is not known."""
+
+    def figure(value: Values, write: Callable[[float], str]) -> str:
+        return write(value["value"]) + (" (not known)" if value["pm95"] is None else f" ± {write(value['pm95'])}")
+
+    lines = [f"picture {picture['picture']}"]
+    if picture["focal_px"] is not None:
+        lines.append(f"  focal length {figure(picture['focal_px'], lambda px: f'{px:.1f} px')}")
+    for size in picture["sizes"]:
+        said = ", ".join(
+            f"{k} {figure(size[k], lambda mm: format_length(mm, unit))}" for k in ("long", "wide", "high")
+        )
+        lines.append(f"  {size['volume']}: {said}")
+    return [*lines, *(f"  not known: {words}" for words in picture["free"])]
 
 
 def _vanishing_words(point: Values) -> str:

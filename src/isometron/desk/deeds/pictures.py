@@ -42,6 +42,23 @@ def _hide(desk: OnDesk) -> None:
     desk.session.attempt(hidden)
 
 
+def _carry(desk: OnDesk) -> None:
+    """Let the picture that is worked on go along on the faces under other eyes, or no longer."""
+    document = desk.session.document
+    shown = [p for p in document.pictures if not p.hidden] or list(document.pictures)
+    picture, on = shown[-1], not shown[-1].carried
+    words = tr("let the picture go along") if on else tr("leave the picture behind")
+    if desk.session.attempt(change_picture, picture.id, words, carried=on):
+        if on and picture.camera is None:
+            desk.session.say(tr("It goes along once its eye is found: mark its edges (G)."))
+        elif on and not document.volumes:
+            desk.session.say(tr("It goes along on the faces of volumes: pull blocks over it (B), then move the eye."))
+        else:
+            desk.session.say(
+                tr("The picture goes along on the faces.") if on else tr("The picture stays with its own eye.")
+            )
+
+
 def _picked(desk: OnDesk) -> bool:
     return desk.board.picked.mark is not None and desk.board.picked.picture is not None
 
@@ -77,6 +94,8 @@ PICTURES = Topic(
              on_card=mark("lay a picture under the drawing")),
         Deed("hide_picture", mark("Hide or show the picture"), mark("The picture under the drawing"), _hide, ("H",),
              _has_picture, mark("hide or show the picture")),
+        Deed("carry_picture", mark("Picture goes along"), mark("Under another eye each face carries its part of the picture"),
+             _carry, ("T",), _has_picture, mark("the picture goes along on the faces")),
         Deed("mark_kind", mark("Another direction"), mark("The picked mark runs in the next direction"), _turn_kind, ("X",),
              _picked, mark("another direction for the mark")),
         Deed("next_eye", mark("Next eye"), mark("Walk through the eyes that are kept by name"),

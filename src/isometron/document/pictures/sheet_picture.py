@@ -75,6 +75,7 @@ class SheetPicture(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fie
         pixel: size of one pixel on paper, mm.
         turn_deg: counter-clockwise on paper.
         pale: 0 as it is, 1 not seen any more.
+        carried: under other eyes each face carries the part of it that was seen on that face.
         shown: left, top, right, lower end of the part that is seen, as shares of its width and height.
         corner: the leading corner's foot on the ground, px.
         true: what is known of its scale; without it the eye stands 1600 mm over the ground.
@@ -95,6 +96,7 @@ class SheetPicture(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fie
     turn_deg: Angle = 0.0
     pale: Share = 0.45
     hidden: bool = False
+    carried: bool = False
     shown: tuple[Share, Share, Share, Share] = (0.0, 0.0, 1.0, 1.0)
     lines: Annotated[tuple[LineMark, ...], Meta(max_length=500)] = ()
     rings: Annotated[tuple[RingOnPicture, ...], Meta(max_length=100)] = ()

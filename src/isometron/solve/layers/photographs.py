@@ -12,20 +12,21 @@ from isometron.document.pictures.sheet_picture import SheetPicture
 from isometron.pictures.rasters import Pixels, pixels_of
 from isometron.solve.layers.layer import Layer, Seen
 from isometron.solve.marks import NOTHING, Marks, Raster, Singles
+from isometron.view.sheet import Sheet
 
-__all__ = ["PHOTOGRAPHS", "raster_on_sheet"]
+__all__ = ["PHOTOGRAPHS", "pictures_on_sheet", "raster_lying"]
 
 _LATEST: dict[tuple[object, ...], Raster] = {}
 """The pictures as they lay last: the same one is told by being the same."""
 _MOST = 16
 
 
-def raster_on_sheet(document: Document, picture: SheetPicture) -> Raster | None:
-    """Return a picture as it lies on the sheet, cropped and paled; None where its file is missing."""
-    pixels = pixels_of(picture, document.file_of(picture))
+def raster_lying(picture: SheetPicture, data: bytes, sheet: Sheet) -> Raster | None:
+    """Return a picture as it lies on a sheet, cropped and paled; None where its file is missing."""
+    pixels = pixels_of(picture, data)
     if pixels is None:
         return None
-    place = place_of(picture, document.sheet)
+    place = place_of(picture, sheet)
     key = (id(pixels), place.tobytes(), picture.shown, picture.pale)
     if key not in _LATEST:
         while len(_LATEST) >= _MOST:
@@ -45,12 +46,15 @@ def _raster(picture: SheetPicture, pixels: Pixels, place: np.ndarray) -> Raster:
     return Raster(pixels[y0:y1, x0:x1], place @ carry @ shift, strength=1.0 - picture.pale)
 
 
-def _marks(seen: Seen) -> Marks:
+def pictures_on_sheet(document: Document) -> Singles[Raster]:
     """Return the pictures that are shown and lie under the eye that they were taken from, or have none yet."""
-    document = seen.document
     shown = [p for p in document.pictures if not p.hidden and p.pale < 1.0 and in_place(document, p)]
-    rasters = [raster_on_sheet(document, picture) for picture in shown]
-    return Marks(pictures=Singles(tuple(r for r in rasters if r is not None))) if shown else NOTHING
+    rasters = [raster_lying(picture, document.file_of(picture), document.sheet) for picture in shown]
+    return Singles(tuple(r for r in rasters if r is not None))
+
+
+def _marks(seen: Seen) -> Marks:
+    return Marks(pictures=pictures_on_sheet(seen.document)) if seen.document.pictures else NOTHING
 
 
 def _leans_on(document: Document, rows: Sequence[int]) -> bool:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from isometron.solve.layers.aids import AIDS_LAYER
+from isometron.solve.layers.carried import CARRIED
 from isometron.solve.layers.edges import EDGES
 from isometron.solve.layers.grids import GRIDS
 from isometron.solve.layers.layer import Layer
@@ -16,6 +17,7 @@ __all__ = ["LAYERS"]
 
 LAYERS: dict[str, Layer] = {
     "photographs": PHOTOGRAPHS,
+    "carried": CARRIED,
     "grids": GRIDS,
     "aids": AIDS_LAYER,
     "ticks": TICKS,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from isometron.desk.board.overlays.card import CARD
 from isometron.desk.board.overlays.cautions import CAUTIONS
 from isometron.desk.board.overlays.construction import CONSTRUCTION
 from isometron.desk.board.overlays.grips import GRIPS
@@ -15,6 +16,7 @@ from isometron.desk.board.overlays.stretch import STRETCH
 __all__ = ["OVERLAYS"]
 
 OVERLAYS: dict[str, Overlay] = {
+    "card": CARD,
     "construction": CONSTRUCTION,
     "selection": SELECTION,
     "handles": HANDLES,

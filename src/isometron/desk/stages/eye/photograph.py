@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from functools import partial
+
+import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QComboBox,
@@ -24,14 +27,15 @@ from isometron.desk.deeds.tools import TOOLS
 from isometron.desk.frame.theme import px
 from isometron.desk.stages.body import tool_buttons
 from isometron.desk.stages.eye.units import units
-from isometron.document.lengths.units import format_paper
+from isometron.document.lengths.units import UnitName, format_length, format_paper
 from isometron.document.pictures.picture_edits import change_picture, fitted, move_picture, remove_picture
 from isometron.document.pictures.placing import in_place
 from isometron.document.pictures.sheet_picture import SheetPicture, TrueLength
-from isometron.match.marking import set_true, set_whole
+from isometron.match.marking import set_size, set_true, set_whole
 from isometron.match.picture_eye import answer_of
 from isometron.match.scale import true_length
 from isometron.match.told import eye_facts, told_marks, too_few_words, wanting
+from isometron.match.told_sizes import sure_sizes
 from isometron.tools.picture_marks import direction_words
 from isometron.wording import tr
 
@@ -75,10 +79,19 @@ class Photograph(Section):
         self._wanting = self.words()
         self._lay_out_marks()
         grid = self.grid()
+        self._sizes = self.words()
         self._true = self.field(
             grid, tr("is truly"), LengthField(tr("True length of the mark"), self._unit, (0.01, 1e7)),
             tr("The true length of the picked edge, or a ring's diameter: it gives the scale"), self._take_true,
         )  # fmt: skip
+        self._own = [
+            self.field(
+                grid, tr("its {size} is", size=words), LengthField(tr("The volume's {size} is truly", size=words), self._unit, (0.01, 1e7)),
+                tr("The true length of the selected volume: everything grows along with it"),
+                partial(self._take_size, axis),
+            )
+            for axis, words in enumerate((tr("length"), tr("width"), tr("height")))
+        ]  # fmt: skip
         self._height = self.field(
             grid, tr("eye height"), LengthField(tr("The photograph's eye height"), self._unit, (0.01, 1e6)),
             tr("How high the camera stood over the ground: it gives the scale too"), self._take_height,
@@ -121,7 +134,7 @@ class Photograph(Section):
     def _lay_out_marks(self) -> None:
         self.marks = QTableWidget(0, 3)
         self.marks.setAccessibleName(tr("Marks, the worst first"))
-        self.marks.setHorizontalHeaderLabels([tr("mark"), tr("off, mm"), tr("off, °")])
+        self.marks.setHorizontalHeaderLabels([tr("mark"), tr("mm"), tr("°")])
         header, rows = self.marks.horizontalHeader(), self.marks.verticalHeader()
         assert header is not None and rows is not None
         header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
@@ -182,6 +195,11 @@ class Photograph(Section):
         self.session.attempt(
             set_true, picture, TrueLength(of="line" if mark[0] == "line" else "ring", number=mark[1], mm=mm)
         )
+
+    def _take_size(self, axis: int, mm: float) -> None:
+        picture, volume = self.picture, self.session.active_volume
+        if picture is not None and volume is not None:
+            self.session.attempt(set_size, picture, volume.id, axis, mm)
 
     def _take_height(self, mm: float) -> None:
         picture = self.picture
@@ -305,6 +323,21 @@ class Photograph(Section):
             self.marks.clearSelection()
         self.marks.blockSignals(blocked)
         self.marks.setVisible(bool(told))
+        if place < 0:
+            self.marks.scrollToTop()
+
+    def _show_sizes(self, picture: SheetPicture) -> None:
+        """Say how sure the selected volume's sizes are, and offer to type the true ones."""
+        volume, answer = self.session.active_volume, answer_of(picture, moving=self.session.moving)
+        sure = None if volume is None or isinstance(answer, str) else sure_sizes(picture, answer, volume)
+        self._sizes.setVisible(sure is not None)
+        if sure is not None and volume is not None:
+            self._sizes.setText(f"{volume.name}: {_sure_words(sure, self.session.document.unit)}")
+        for axis, field in enumerate(self._own):
+            _show_row(field, shown=sure is not None)
+            if volume is not None:
+                field.show_value(round(volume.size[axis], 2))
+        _show_row(self._true, shown=sure is None)
 
     def _show_scale(self, picture: SheetPicture) -> None:
         camera, mark = picture.camera, self._picked.mark
@@ -317,9 +350,26 @@ class Photograph(Section):
                 self._kind.setCurrentIndex(self._kind.findData(along[mark[1]]))
         self._height.setEnabled(camera is not None)
         self._true.setEnabled(camera is not None and mark is not None)
+        self._show_sizes(picture)
         self._height.show_value(None if camera is None else round(camera.position[2], 2))
         length = None if camera is None or mark is None else true_length(picture, camera, *mark)
         self._true.show_value(None if length is None or camera is None else round(length * camera.position[2], 2))
+
+
+def _sure_words(sure, unit: UnitName) -> str:
+    """Return sizes with their plus-minus, to the digits that a picture can tell."""
+    names = (tr("long"), tr("wide"), tr("high"))
+    figures = []
+    for name, figure in zip(names, sure, strict=True):
+        value = format_length(round(figure.value), unit, with_unit=False)
+        known = np.isfinite(figure.pm95)
+        pm = (
+            format_length(max(round(figure.pm95, 1 if figure.pm95 < 10.0 else None), 0.1), unit)
+            if known
+            else tr("unknown")
+        )
+        figures.append(tr("{name} {value} ± {pm}", name=name, value=value, pm=pm))
+    return ", ".join(figures)
 
 
 def _mark_words(kind: str, number: int, along: str) -> str:
@@ -329,3 +379,12 @@ def _mark_words(kind: str, number: int, along: str) -> str:
     if along == "high":
         return tr("ring {number}, level", number=number + 1)
     return tr("ring {number}, upright", number=number + 1)
+
+
+def _show_row(field: QWidget, *, shown: bool) -> None:
+    """Show a field with its label, or neither."""
+    field.setVisible(shown)
+    parent = field.parentWidget()
+    for label in parent.findChildren(Label) if parent is not None else ():
+        if label.buddy() is field:
+            label.setVisible(shown)

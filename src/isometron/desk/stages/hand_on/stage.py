@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import msgspec
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QSpinBox
 
 from isometron.desk.cards.ask_path import ask_path
@@ -11,6 +12,9 @@ from isometron.desk.controls.words import Label, word_button
 from isometron.desk.deeds.deed import OnDesk
 from isometron.desk.frame.session import Session
 from isometron.desk.stages.body import StageBody
+from isometron.document.eyes.keeping import eyes_of
+from isometron.document.model import Document
+from isometron.solve.drawing import solve
 from isometron.surfaces.export import export_bytes
 from isometron.surfaces.page import CAUTION
 from isometron.wording import tr
@@ -23,6 +27,12 @@ _KINDS = (
     (tr("SVG drawing…"), ".svg", "SVG drawing (*.svg)", tr("Lines in mm, grouped by role and volume")),
     (tr("Measures, CSV…"), ".csv", "CSV table (*.csv)", tr("One row an edge, for a spreadsheet")),
     (tr("Measures, JSON…"), ".json", "JSON report (*.json)", tr("The whole report, see docs/report-keys.md")),
+)
+
+
+_EYES = (
+    (tr("All eyes on a page…"), "page", tr("A small picture for each kept eye, with its name, as a PDF")),
+    (tr("A sheet for each eye…"), "each", tr("One PDF with a page at true scale for each kept eye")),
 )
 
 
@@ -43,10 +53,21 @@ class HandOnStage(StageBody):
             button.clicked.connect(lambda _, e=ending, k=kind: self._ask(e, k))
             layout.addWidget(button)
             self._buttons.append(button)
+        self._eyes = []
+        for words, which, tip in _EYES:
+            button = word_button(words, "tool", tip)
+            button.clicked.connect(lambda _, w=which: self._ask_eyes(w))
+            layout.addWidget(button)
+            self._eyes.append(button)
         layout.addSpacing(6)
         self._construction = QCheckBox(tr("with construction lines"))
         self._construction.setChecked(True)
         layout.addWidget(self._construction)
+        self._pictures = QCheckBox(tr("with the picture under it"))
+        self._pictures.setChecked(True)
+        layout.addWidget(self._pictures)
+        session.document_changed.connect(self._show_what_there_is)
+        self._show_what_there_is()
         row = QHBoxLayout()
         label = Label(tr("PNG resolution"))
         self._dpi = QSpinBox()
@@ -72,9 +93,37 @@ class HandOnStage(StageBody):
         if path is not None:
             self.write(path)
 
+    def _show_what_there_is(self) -> None:
+        """Offer what concerns pictures and kept eyes only where there are any."""
+        document = self.session.document
+        self._pictures.setVisible(bool(document.pictures))
+        for button in self._eyes:
+            button.setVisible(bool(eyes_of(document)))
+
+    def _document(self) -> Document:
+        """Return what is handed on, its pictures left out where they are not wanted."""
+        document = self.session.document
+        if self._pictures.isChecked() or not document.pictures:
+            return document
+        hidden = tuple(msgspec.structs.replace(picture, hidden=True) for picture in document.pictures)
+        return msgspec.structs.replace(document, pictures=hidden)
+
+    def _ask_eyes(self, which: str) -> None:
+        from isometron.surfaces.eyes_pages import EYES_PAGES
+
+        folder = self.session.path.parent if self.session.path else Path.home()
+        stem = self.session.path.stem if self.session.path else self.session.document.title
+        path = ask_path(self, tr("Hand on"), folder, tr("{title} eyes", title=stem), ".pdf", "PDF page (*.pdf)")
+        if path is not None:
+            document, construction = self._document(), self._construction.isChecked()
+            self.session.hand_out(
+                path, lambda tell, say: EYES_PAGES[which](document, construction=construction, tell=tell)
+            )
+
     def write(self, path: Path) -> None:
         """Write the drawing as it is now to ``path``, in the format of its ending, beside the window."""
-        drawing, construction = self.session.drawing, self._construction.isChecked()
+        document, construction = self._document(), self._construction.isChecked()
+        drawing = self.session.drawing if document is self.session.document else solve(document)
         dpi = float(self._dpi.value())
         self.session.hand_out(
             path,
