@@ -13,6 +13,10 @@ from isometron.desk.board.overlays.register import OVERLAYS
 from isometron.desk.deeds.register import DEEDS, TOPICS
 from isometron.desk.deeds.tools import TOOLS
 from isometron.desk.stages.register import STAGES
+from isometron.document.eyes.keeping import keep_eye
+from isometron.document.pictures.marks import LineMark
+from isometron.document.pictures.picture_edits import lay_picture
+from isometron.document.pictures.sheet_picture import SheetPicture
 
 
 def test_no_two_deeds_share_a_name_or_a_key(qapp):
@@ -26,12 +30,24 @@ def test_no_two_deeds_share_a_name_or_a_key(qapp):
     }  # fmt: skip
 
 
+WITH_PICTURE = {"hide_picture", "carry_picture", "mark_kind", "next_eye", "last_eye"}
+
+
+def with_a_picture(document):
+    """A document with a picture that has a mark and no eye yet, and with an eye that is kept by name."""
+    picture = SheetPicture(
+        id="p", name="Cart", file="0" * 64, width=400, height=300, paper=(420.0, 297.0), middle=(210.0, 148.0), pixel=0.5,
+        lines=(LineMark(along="long", points=((10.0, 20.0), (90.0, 60.0))),),
+    )  # fmt: skip
+    return keep_eye(lay_picture(document, picture, b"").document, "rear").document
+
+
 SAFE = [name for name in DEEDS if name not in ("new", "open", "save", "save_as", "title", "print", "preview", "keys", "menu", "close", "window", "rename", "views", "full_screen")]  # fmt: skip
 
 
 @pytest.mark.parametrize("name", SAFE)
 def test_every_deed_is_done_by_its_key_and_only_when_it_is_possible(desk, monkeypatch, name):
-    hand = desk(demo("tea-cart"))
+    hand = desk(with_a_picture(demo("tea-cart")) if name in WITH_PICTURE else demo("tea-cart"))
     deed = DEEDS[name]
     done = []
     monkeypatch.setitem(DEEDS, name, replace(deed, act=lambda desk: done.append(name)))
@@ -42,6 +58,8 @@ def test_every_deed_is_done_by_its_key_and_only_when_it_is_possible(desk, monkey
         for wanted in (possible, True):
             if wanted and not possible:
                 hand.session.select(("body",))
+                if name == "mark_kind":
+                    hand.board.picked.pick(("line", 0))
                 if name in ("undo", "redo"):
                     continue
             done.clear()

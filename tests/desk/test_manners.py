@@ -151,7 +151,7 @@ def test_copy_and_paste_between_windows(home, desk, qtbot):
     assert second.session.document.volumes[-1].name == "Canopy"
     QApplication.clipboard().setText("words")
     second.key(Qt.Key.Key_V, CONTROL)
-    assert "no volume on the clipboard" in second.words()
+    assert "no volume and no picture on the clipboard" in second.words()
 
 
 def test_another_window_has_a_document_of_its_own(home, desk):

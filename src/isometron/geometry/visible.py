@@ -6,12 +6,13 @@ lies before another on one side of a line on paper: what it hides of that one is
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from isometron.geometry.frames import Bools, Floats
@@ -22,6 +23,9 @@ _NEAR = 1e-4
 """Of the farthest depth: what is nearer to the eye has no picture."""
 _BEFORE = 1e-10
 """Of the inverse depth: a face that lies no nearer than that touches, and hides nothing."""
+
+
+_MANY = 64
 
 
 @dataclass(frozen=True)
@@ -72,9 +76,38 @@ def plane_to_plane(one: PaperView, other: PaperView, face: PlaneFace) -> Floats:
 
 def picture_of_face(view: PaperView, face: PlaneFace) -> BaseGeometry:
     """Return the picture of a face as a polygon on paper; an empty one where none of it lies before the eye."""
-    rings = [_on_paper(view, ring) for ring in face.rings]
+    found: BaseGeometry = _pictures(view, [face])[0]
+    return found
+
+
+def _pictures(view: PaperView, faces: Sequence[PlaneFace]) -> NDArray[np.object_]:
+    """Return the pictures (N,) of faces as polygons on paper; of those that reach behind the eye what lies before it."""
+    found = np.full(len(faces), shapely.Polygon(), dtype=object)
+    if not len(faces):
+        return found
+    counts = [len(face.rings[0]) for face in faces]
+    camera = (np.concatenate([face.rings[0] for face in faces]) - view.place) @ view.axes.T
+    starts = np.concatenate([[0], np.cumsum(counts)[:-1]])
+    nearest = np.minimum.reduceat(camera[:, 2], starts)
+    plain = np.array([len(face.rings) == 1 for face in faces]) & (
+        nearest > _NEAR * np.maximum.reduceat(np.abs(camera).max(axis=1), starts)
+    )
+    rows = np.repeat(np.arange(len(faces)), counts)
+    kept = plain[rows]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        paper = view.distance * camera[:, :2] / camera[:, 2:]
+    if kept.any():
+        place = np.cumsum(plain) - 1
+        rings = shapely.linearrings(paper[kept], indices=place[rows[kept]])
+        found[plain] = shapely.polygons(rings)
+    for row in np.flatnonzero(~plain).tolist():
+        found[row] = _with_holes(view, faces[row])
+    return found
+
+
+def _with_holes(view: PaperView, face: PlaneFace) -> BaseGeometry:
     found: BaseGeometry = shapely.Polygon()
-    for ring in rings:
+    for ring in (_on_paper(view, ring) for ring in face.rings):
         if len(ring) >= 3:
             # What an even number of loops goes round is a hole.
             found = found.symmetric_difference(shapely.make_valid(shapely.Polygon(ring)))
@@ -112,29 +145,62 @@ def visible_parts(
 
     The faces are those of closed bodies: what is hidden is hidden by a face that looks at the eye. hides : (N,) which ones hide.
     """
-    towards = np.array([view.faces_eye(face) for face in faces], dtype=bool)
-    pictures = [picture_of_face(view, f) if t else shapely.Polygon() for f, t in zip(faces, towards, strict=True)]
-    bounds = np.array([p.bounds if not p.is_empty else (np.inf, np.inf, -np.inf, -np.inf) for p in pictures]).reshape(
-        -1, 4
+    found = np.full(len(faces), shapely.Polygon(), dtype=object)
+    towards = np.array([row for row, face in enumerate(faces) if view.faces_eye(face)], dtype=np.intp)
+    if len(towards) == 0:
+        return list(found)
+    pictures = _pictures(view, [faces[row] for row in towards])
+    nearness = np.array([view.nearness(faces[row]) for row in towards])
+    asked, hiding = (
+        np.ones(len(towards), dtype=bool) if which is None else np.asarray(which)[towards]
+        for which in (wanted, hides)
     )
-    nearness = np.array(
-        [view.nearness(f) if t else np.zeros(3) for f, t in zip(faces, towards, strict=True)]
-    ).reshape(-1, 3)
-    hiders = towards if hides is None else towards & hides
-    found: list[BaseGeometry] = []
-    for row, seen in enumerate(pictures):
-        if seen.is_empty or (wanted is not None and not wanted[row]):
-            found.append(shapely.Polygon())
-            continue
-        low, high = np.maximum(bounds[row, :2], bounds[:, :2]), np.minimum(bounds[row, 2:], bounds[:, 2:])
-        meet = hiders & (low < high).all(axis=1)
-        meet[row] = False
-        for other in np.flatnonzero(meet):
-            box = (*low[other], *high[other])
-            seen = _without(seen, pictures[other], nearness[other] - nearness[row], np.abs(nearness[row]).max(), box)
-            if seen.is_empty:
-                break
-        found.append(seen)
+    found[towards[asked]] = pictures[asked]
+    for one, other, before, scale, box in _meeting(pictures, nearness, asked, hiding):
+        row = towards[one]
+        if not found[row].is_empty:
+            found[row] = _without(found[row], pictures[other], before, scale, box)
+    return list(found)
+
+
+Meeting = tuple[int, int, Floats, float, tuple[float, float, float, float]]
+
+
+def _meeting(pictures: NDArray[np.object_], nearness: Floats, asked: Bools, hiding: Bools) -> Iterator[Meeting]:
+    """Yield the pairs of a face and one that may lie before it where their pictures' boxes meet, with how much nearer that one is, the
+    measure of it, and the box."""
+    bounds = shapely.bounds(pictures)
+    one, other = shapely.STRtree(pictures).query(pictures)
+    kept = (one != other) & asked[one] & hiding[other]
+    one, other = one[kept], other[kept]
+    low, high = np.maximum(bounds[one, :2], bounds[other, :2]), np.minimum(bounds[one, 2:], bounds[other, 2:])
+    kept = (low < high).all(axis=1)
+    one, other, low, high = one[kept], other[kept], low[kept], high[kept]
+    before = nearness[other] - nearness[one]
+    # The greatest value of a linear function on a rectangle lies in one of its corners.
+    most = before[:, 2] + np.maximum(before[:, :2] * low, before[:, :2] * high).sum(axis=1)
+    reach = np.maximum(np.abs(np.hstack([low, high])).max(axis=1), 1.0)
+    scale = np.abs(nearness[one]).max(axis=1) * reach
+    # It hides nothing where none of its own corners lies before the other face's plane: neighbours on a convex body, say.
+    corners = _corners(pictures)
+    own = before[:, None, :2] * corners[other]
+    nearest = before[:, 2] + own.sum(axis=2).max(axis=1)
+    for row in np.flatnonzero((most > _BEFORE * scale) & (nearest > _BEFORE * scale)):
+        box = (float(low[row, 0]), float(low[row, 1]), float(high[row, 0]), float(high[row, 1]))
+        yield int(one[row]), int(other[row]), before[row], float(scale[row]), box
+
+
+def _corners(pictures: NDArray[np.object_]) -> Floats:
+    """Return the corners of polygons (N, K, 2), the shorter ones padded by repeating one of theirs."""
+    many = shapely.get_num_coordinates(pictures) > _MANY
+    if many.any():
+        # Of a long outline the box round it will do: it only looks into a few pairs too many.
+        pictures = np.where(many, shapely.envelope(pictures), pictures)
+    places, rows = shapely.get_coordinates(pictures, return_index=True)
+    counts = np.bincount(rows, minlength=len(pictures))
+    first = np.cumsum(counts) - counts
+    steps = np.minimum(np.arange(max(int(counts.max(initial=1)), 1)), np.maximum(counts, 1)[:, None] - 1)
+    found: Floats = places[np.minimum(first[:, None] + steps, len(places) - 1)]
     return found
 
 
@@ -144,10 +210,7 @@ def _without(
     """Return what is seen of a face behind another one: ``before`` . (u, v, 1) > 0 is where that one lies before it."""
     left, low, right, high = box
     corners = np.array([[left, low, 1.0], [right, low, 1.0], [right, high, 1.0], [left, high, 1.0]])
-    size = scale * max(abs(left), abs(right), abs(low), abs(high), 1.0)
-    side = corners @ before - _BEFORE * size
-    if (side <= 0.0).all():
-        return seen
+    side = corners @ before - _BEFORE * scale
     hider = other
     if (side < 0.0).any():
         half = _half(corners[:, :2], side)

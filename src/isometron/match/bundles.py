@@ -2,48 +2,69 @@
 
 from __future__ import annotations
 
-from math import atan2, degrees, radians
+from itertools import count
+from math import atan2, degrees
 
 import numpy as np
 
 from isometron.document.pictures.marks import Along, LineMark
-from isometron.document.pictures.placing import straight
 from isometron.document.pictures.sheet_picture import SheetPicture
-from isometron.geometry.frames import Floats, camera_axes
+from isometron.geometry.frames import Floats
+from isometron.match.answer import Answer
+from isometron.match.camera import ideal, picture_of
+from isometron.match.picture_eye import answer_of
 
 __all__ = ["DIRECTIONS", "bundle_points", "direction_of"]
 
 DIRECTIONS: tuple[Along, ...] = ("long", "wide", "high")
 """Right-going, left-going, upright: the thing's long, wide and high."""
-_UPRIGHT_DEG, _FITS_DEG = 14.0, 3.0
+_UPRIGHT_DEG, _FITS_DEG, _ANOTHER_DEG = 14.0, 3.0, 6.0
 
 
-def direction_of(picture: SheetPicture, points: Floats, thing: str = "") -> Along:
-    """Return the direction that a line (N, 2), px, fits best.
+def direction_of(picture: SheetPicture, points: Floats) -> tuple[str, Along]:
+    """Return the thing and the direction that a line (N, 2), px, fits best; a new thing's name where it fits none.
 
     By the eye where it is found; else by the lines of a direction that it meets in one point; else steep lines are upright, those that
     rise to the right right-going and the others left-going, as edges below the eye level do.
     """
     way = points[-1] - points[0]
     middle = points.mean(axis=0)
-    camera = picture.camera
-    own = [line for line in picture.lines if line.object == thing]
-    if camera is not None and own:
-        axes = camera_axes(radians(camera.yaw_deg), radians(camera.pitch_deg), radians(camera.roll_deg))
-        first = not thing or thing == sorted({line.object for line in picture.lines})[0]
-        if first:
-            seen = axes.T * [camera.focal_px, -camera.focal_px, 1.0]
-            at = straight(camera, middle[None, :])[0] - camera.centre
-            off = [_angle_to(way, at, seen[k]) for k in range(3)]
-            return DIRECTIONS[int(np.argmin(off))]
+    answer = answer_of(picture)
+    if not isinstance(answer, str) and answer.usable:
+        fits = _by_eye(answer, way, middle)
+        off, thing, along = min(fits)
+        return (thing, along) if off < _ANOTHER_DEG else (_new_thing(picture), _by_slope(way))
     steep = degrees(atan2(abs(way[0]), abs(way[1])))
     if steep < _UPRIGHT_DEG:
-        return "high"
-    found = bundle_points(own)
-    fits = {along: _angle_to(way, middle, at) for along, at in found.items() if along != "high"}
-    if fits and min(fits.values()) < _FITS_DEG and len(fits) == 2:
-        return min(fits, key=lambda along: fits[along])
+        return "", "high"
+    found = bundle_points([line for line in picture.lines if not line.object])
+    level = [(_angle_to(way, middle, at), along) for along, at in found.items() if along != "high"]
+    if len(level) == 2 and min(level)[0] < _FITS_DEG:
+        return "", min(level)[1]
+    return "", _by_slope(way)
+
+
+def _by_slope(way: Floats) -> Along:
     return "long" if way[0] * way[1] < 0.0 else "wide"
+
+
+def _by_eye(answer: Answer, way: Floats, middle: Floats) -> list[tuple[float, str, Along]]:
+    """Return for each thing and each of its directions the angle, degrees, by which a line misses its vanishing point."""
+    layout, numbers = answer.fit.layout, answer.fit.numbers
+    camera = layout.camera(numbers)
+    there = ideal(camera, np.array([middle]))[0]
+    found: list[tuple[float, str, Along]] = []
+    axes = np.real(layout.axes(numbers))
+    for row, thing in enumerate(layout.objects):
+        seen = np.real(picture_of(camera, axes[row]))
+        found += [(_angle_to(way, there, seen[k]), thing, DIRECTIONS[k]) for k in range(3)]
+    # An upright is an upright of whatever it belongs to.
+    return [each for each in found if each[2] != "high" or each[1] == layout.objects[0]]
+
+
+def _new_thing(picture: SheetPicture) -> str:
+    taken = {line.object for line in picture.lines} | {ring.object for ring in picture.rings}
+    return next(f"{n}" for n in count(2) if f"{n}" not in taken)
 
 
 def _angle_to(way: Floats, at: Floats, point: Floats) -> float:

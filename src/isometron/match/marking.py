@@ -35,16 +35,16 @@ def _pixels(points: Floats) -> tuple[tuple[float, float], ...]:
     return tuple((round(float(x), 3), round(float(y), 3)) for x, y in points)
 
 
-def add_line(document: Document, picture: SheetPicture, points: Floats, thing: str = "") -> Edit:
-    """Mark an edge by its points (N, 2), px; it takes the direction that it fits."""
-    along = direction_of(picture, points, thing)
+def add_line(document: Document, picture: SheetPicture, points: Floats) -> Edit:
+    """Mark an edge by its points (N, 2), px; it takes the direction that it fits, of the thing that it fits."""
+    thing, along = direction_of(picture, points)
     lines = (*picture.lines, LineMark(object=thing, along=along, points=_pixels(points)))
     return marked(document, msgspec.structs.replace(picture, lines=lines), tr("mark an edge"))
 
 
-def add_ring(document: Document, picture: SheetPicture, points: Floats, thing: str = "") -> Edit:
+def add_ring(document: Document, picture: SheetPicture, points: Floats) -> Edit:
     """Mark a ring by points on it (N, 2), px; it is taken as level."""
-    rings = (*picture.rings, RingOnPicture(points=_pixels(points), object=thing))
+    rings = (*picture.rings, RingOnPicture(points=_pixels(points)))
     return marked(document, msgspec.structs.replace(picture, rings=rings), tr("mark a ring"))
 
 

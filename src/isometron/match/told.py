@@ -17,7 +17,8 @@ __all__ = ["ToldMark", "eye_facts", "told_marks", "too_few_words", "wanting"]
 
 @dataclass(frozen=True)
 class ToldMark:
-    """A mark of a picture: ``line`` or ``ring``, its number, its misfit on paper and as an angle; whether it contradicts the others."""
+    """A mark of a picture: ``line`` or ``ring``, its number, its misfit on paper and as an angle; whether it contradicts the others; thing : empty for
+    the first one."""
 
     kind: str
     number: int
@@ -25,6 +26,7 @@ class ToldMark:
     off_mm: float
     off_deg: float
     against: bool
+    thing: str = ""
 
 
 def _with_pm(value: str, figure: Figure, pm: str) -> str:
@@ -78,13 +80,13 @@ def _eye_level(picture: SheetPicture, answer: Answer, unit: UnitName) -> str:
 
 def told_marks(picture: SheetPicture, answer: Answer | str) -> list[ToldMark]:
     """Return the marks, the worst first; in their order while there is no eye."""
-    kinds = [("line", n, line.along) for n, line in enumerate(picture.lines)]
-    kinds += [("ring", n, ring.square_to) for n, ring in enumerate(picture.rings)]
+    kinds = [("line", n, line.along, line.object) for n, line in enumerate(picture.lines)]
+    kinds += [("ring", n, ring.square_to, "") for n, ring in enumerate(picture.rings)]
     found = []
-    for row, (kind, number, along) in enumerate(kinds):
+    for row, (kind, number, along, thing) in enumerate(kinds):
         off, angle = (0.0, 0.0) if isinstance(answer, str) or row >= len(answer.misfits) else answer.misfits[row]
         against = not isinstance(answer, str) and row in answer.contradicting
-        found.append(ToldMark(kind, number, along, off * picture.pixel, angle, against))
+        found.append(ToldMark(kind, number, along, off * picture.pixel, angle, against, thing))
     return found if isinstance(answer, str) else sorted(found, key=lambda mark: -mark.off_mm)
 
 

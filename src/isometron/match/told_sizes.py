@@ -112,7 +112,9 @@ def picture_values(document: Document) -> list[dict[str, object]]:
                 known = {k: _plain(f) for k, f in zip(("long", "wide", "high"), sure, strict=True)}
                 sizes.append({"volume": volume.id, **known})
         scaled = picture.true is not None
-        free = [f"{each.what}: {each.settle}" for each in answer.free if not (scaled and each.what == tr("the scale"))]
+        free = [
+            f"{each.what}: {each.settle}" for each in answer.free if not (scaled and each.what == tr("the scale"))
+        ]
         found.append({"picture": picture.name, "focal_px": _plain(answer.focal), "sizes": sizes, "free": free})
     return found
 

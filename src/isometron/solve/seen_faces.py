@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -63,9 +64,11 @@ def faces_standing(scene: Scene) -> StandingFaces:
             # The chords of a round wall are no faces of their own, but they are what is seen of it.
             found.append((face, owner, _plane_key(face) not in planes[owner], True))
     frusta = scene.rounds.frusta
+    joints, rounded = _joints(frusta), scene.rounds.rounded
     for row in range(len(frusta)):
         owner = int(frusta.owner[row])
-        found += [(face, owner, _plane_key(face) not in planes[owner], True) for face in _of_frustum(frusta, row)]
+        faces = _of_frustum(frusta, row, joints, swells=bool(frusta.bulge[row]) and not rounded[row])
+        found += [(face, owner, _plane_key(face) not in planes[owner], True) for face in faces]
     away, through = scene.put_away, scene.see_through
     found = [each for each in found if not away[each[1]]]
     owners = np.array([each[1] for each in found], dtype=np.intp)
@@ -140,17 +143,32 @@ def _parity(sides: Floats, at: Floats) -> bool:
     return bool(np.count_nonzero(cross & (x > at[0])) % 2)
 
 
-def _of_frustum(frusta: Frusta, row: int) -> list[PlaneFace]:
-    """Return narrow faces round a frustum, and its two ends."""
+def _end_keys(frusta: Frusta, row: int) -> list[tuple[float, ...]]:
+    """Return both ends of a frustum: whose they are, where, and how wide."""
+    base, axle, first = (getattr(frusta, name)[row] for name in ("base", "axle", "first"))
+    size = float(np.sqrt(first @ first))
+    ends = ((base, float(frusta.low[row])), (base + axle, float(frusta.high[row])))
+    return [(float(frusta.owner[row]), *np.round(at, 4).tolist(), round(size * r, 4)) for at, r in ends]
+
+
+def _joints(frusta: Frusta) -> set[tuple[float, ...]]:
+    """Return the ends at which two frusta of a body go on into each other: nobody sees those."""
+    counts = Counter(key for row in range(len(frusta)) for key in _end_keys(frusta, row))
+    return {key for key, count in counts.items() if count > 1}
+
+
+def _of_frustum(frusta: Frusta, row: int, joints: set[tuple[float, ...]], *, swells: bool) -> list[PlaneFace]:
+    """Return narrow faces round a frustum, and its ends where nothing goes on from them."""
     base, axle, first, second = (getattr(frusta, name)[row] for name in ("base", "axle", "first", "second"))
     low, high, bulge = float(frusta.low[row]), float(frusta.high[row]), float(frusta.bulge[row])
     angle = np.arange(_AROUND) * (2.0 * np.pi / _AROUND)
     ring = np.cos(angle)[:, None] * first + np.sin(angle)[:, None] * second
-    steps = np.linspace(0.0, 1.0, (_ALONG if bulge else 1) + 1)
+    steps = np.linspace(0.0, 1.0, (_ALONG if swells else 1) + 1)
     radius = np.sqrt(np.maximum((low + (high - low) * steps) ** 2 + bulge * steps * (1.0 - steps), 0.0))
     middle = base + 0.5 * axle
     rings = [base + z * axle + r * ring for z, r in zip(steps, radius, strict=True)]
-    loops = [rings[0], rings[-1]]
+    ends = zip((rings[0], rings[-1]), _end_keys(frusta, row), strict=True)
+    loops = [ring for ring, key in ends if key not in joints]
     for below, above in pairwise(rings):
         for k in range(_AROUND):
             n = (k + 1) % _AROUND

@@ -7,6 +7,7 @@ import numpy as np
 from isometron.document.pictures.placing import to_paper, to_pixels
 from isometron.geometry.frames import Floats
 from isometron.match.marking import picture_under
+from isometron.match.scale import line_in_world
 from isometron.pictures.edges import caught_point
 from isometron.pictures.rasters import grey_of
 from isometron.tools.pencil import ToolContext
@@ -14,7 +15,7 @@ from isometron.tools.pulling import paper_direction, pulled_length
 from isometron.tools.snapping import Snap
 from isometron.wording import tr
 
-__all__ = ["edge_snap", "marked_corner", "over_picture"]
+__all__ = ["edge_snap", "marked_corner", "marked_place", "over_picture"]
 
 _REACH = 6.0
 """Steps of the pointer within which an edge of the picture catches a pull."""
@@ -41,6 +42,35 @@ def marked_corner(context: ToolContext, u: float, v: float, within: float) -> tu
     far = np.hypot(*(paper - [u, v]).T)
     best = int(np.argmin(far))
     return (float(paper[best, 0]), float(paper[best, 1])) if far[best] <= within else None
+
+
+def marked_place(
+    context: ToolContext, u: float, v: float, within: float
+) -> tuple[tuple[float, float], Floats] | None:
+    """Return where the end of a marked line lies on paper and in the world (3,), of that nearest to a paper place; None without one.
+
+    Only of lines whose place in the world the marks tell: uprights on the ground, level lines on the ground or at their tops.
+    """
+    document = context.drawing.document
+    picture = picture_under(document)
+    if picture is None or picture.camera is None:
+        return None
+    height = picture.camera.position[2]
+    foot = np.array([picture.camera.position[0], picture.camera.position[1], 0.0])
+    best: tuple[float, tuple[float, float], Floats] | None = None
+    for number, line in enumerate(picture.lines):
+        ends = line_in_world(picture, picture.camera, number)
+        if ends is None:
+            continue
+        places = foot + height * ends
+        pixels = np.array([line.points[0], line.points[-1]])
+        if line.along == "high" and pixels[0, 1] < pixels[1, 1]:
+            pixels = pixels[::-1]  # the foot comes first
+        for (pu, pv), place in zip(to_paper(picture, document.sheet, pixels), places, strict=True):
+            far = float(np.hypot(pu - u, pv - v))
+            if far <= within and (best is None or far < best[0]):
+                best = far, (float(pu), float(pv)), place
+    return None if best is None else (best[1], best[2])
 
 
 def edge_snap(context: ToolContext, place: Floats, direction: Floats, length: float) -> Snap | None:

@@ -129,7 +129,10 @@ def _caught(
             points = caught.points
             if np.hypot(*(points[1] - points[0])) > _BENT_FROM * max(picture.width, picture.height):
                 points = bowed(grey, caught)
-    words = direction_words(direction_of(picture, points))
+    thing, along = direction_of(picture, points)
+    words = direction_words(along)
+    if thing:
+        words = tr("{direction} of another thing", direction=words)
     return points, words if caught is not None else tr("{direction}, free", direction=words)
 
 

@@ -80,7 +80,8 @@ class BoardPicture:
         part = changed_part(self._drawing, drawing, view, image.width(), image.height()) if mends else None
         # Painted in its own pixels, shown in those of the desktop.
         image.setDevicePixelRatio(1.0)
-        stream = [*(replace(marks, labels=Singles()) for marks in drawing.stream), Marks(labels=Singles(labels))]
+        seen = _stream(drawing, moving=moving)
+        stream = [*(replace(marks, labels=Singles()) for marks in seen), Marks(labels=Singles(labels))]
         paint_marks(image, stream, drawing.document.sheet.rectangle, view, ratio=ratio, part=part)
         image.setDevicePixelRatio(ratio)
         self._drawing, self._hasty, self._labels = drawing, moving, labels
@@ -100,7 +101,8 @@ class _Lettering:
 
         While something moves they stay, whatever comes to lie on them, unless they say something else or belong elsewhere.
         """
-        labels = [label for marks in drawing.stream for label in marks.labels]
+        stream = _stream(drawing, moving=moving)
+        labels = [label for marks in stream for label in marks.labels]
         asked = (view,) if moving else (view, taken.tobytes())
         if (moving or drawing is self._drawing) and labels == self._labels and asked == self._asked[: len(asked)]:
             return self._laid
@@ -110,8 +112,13 @@ class _Lettering:
         boxes = np.array([view.paper_bounds(*map(float, box)) for box in taken]).reshape(-1, 4)
         frame, least = drawing.document.sheet.rectangle, LEAST_LETTERING / view.scale
         self._asked, self._drawing, self._labels = (view, taken.tobytes()), drawing, labels
-        self._laid = lay_labels(labels, drawing.stream, frame, least=least, taken=boxes, held=held)
+        self._laid = lay_labels(labels, stream, frame, least=least, taken=boxes, held=held)
         return self._laid
+
+
+def _stream(drawing: Drawing, *, moving: bool) -> list[Marks]:
+    """Return the marks of all layers; while something is dragged without those that would take too long."""
+    return [drawing.of(name) for name, layer in LAYERS.items() if not (moving and layer.waits(drawing.document))]
 
 
 def changed_part(before: Drawing | None, after: Drawing, view: BoardView, width: int, height: int) -> QRect | None:
@@ -127,7 +134,7 @@ def changed_part(before: Drawing | None, after: Drawing, view: BoardView, width:
 
 def _standing(one: Drawing, other: Drawing) -> bool:
     """Whether all that may change anywhere is the same."""
-    far = [name for name, layer in LAYERS.items() if layer.reach is Reach.ANYWHERE]
+    far = [n for n, layer in LAYERS.items() if layer.reach is Reach.ANYWHERE and not layer.waits(other.document)]
     return all(_unlettered(one.of(name)).alike(_unlettered(other.of(name))) for name in far)
 
 

@@ -13,6 +13,7 @@ from isometron.tools.by_eye import by_eye_tool
 from isometron.tools.joiner import join_tool
 from isometron.tools.marking import divide_tool, lay_tool
 from isometron.tools.measure import measure_tool
+from isometron.tools.outline import outline_tool
 from isometron.tools.picture_marks import corner_tool, edge_tool, ring_tool
 from isometron.tools.round import round_tool
 from isometron.wording import mark
@@ -57,6 +58,9 @@ TOOLS: dict[str, ToolEntry] = {
                   mark("divide faces and edges by a click")),
         ToolEntry("round", mark("Pull a round"), mark("A ring on the ground or on a face, then its height"), "R",
                   "Rounds", lambda _: round_tool, mark("pull a round: ring, then height")),
+        ToolEntry("outline", mark("Trace an outline"),
+                  mark("A turned body: a pull across its foot, then points up one side of its outline"), "Q", "Rounds",
+                  lambda _: outline_tool, mark("a turned body by its outline")),
         ToolEntry("lay", mark("Lay on a face"), mark("A ring, hole, button, dial or arch, as chosen below"), "A",
                   "Rounds", lambda stage: lambda context: lay_tool(context, stage.on_face.plan),
                   mark("lay a ring or an arch on a face")),

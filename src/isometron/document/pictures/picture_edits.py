@@ -11,6 +11,7 @@ from isometron.document.model import Document, DocumentError, checked
 from isometron.document.pictures.placing import in_place, matched_eye
 from isometron.document.pictures.sheet_picture import MOST_BYTES, MOST_PICTURES, PictureFile, SheetPicture
 from isometron.geometry.frames import half_turn
+from isometron.view.sheet import Sheet
 from isometron.wording import tr
 
 __all__ = ["change_picture", "crop_picture", "fitted", "lay_picture", "move_picture", "remove_picture", "show_only",
@@ -44,10 +45,25 @@ def lay_picture(document: Document, picture: SheetPicture, data: bytes) -> Edit:
             tr("With this picture the document would hold {there} MB of pictures; {most} MB is the most. Take one out, or make "
                "them smaller.", there=f"{whole / 2**20:.1f}", most=MOST_BYTES // 2**20)
         )  # fmt: skip
+    sheet = _sheet_for(document, picture)
+    if sheet is not document.sheet:
+        document = msgspec.structs.replace(document, sheet=sheet)
+        middle, pixel = fitted(document, picture.width, picture.height)
+        picture = msgspec.structs.replace(picture, middle=middle, pixel=pixel, paper=(sheet.width, sheet.height))
     # One is worked from at a time: the others are put aside, not lost.
     others = tuple(msgspec.structs.replace(other, hidden=True) for other in document.pictures)
     changed = msgspec.structs.replace(document, pictures=(*others, picture), files=files)
     return Edit(tr("lay {name} on the sheet", name=picture.name), changed)
+
+
+def _sheet_for(document: Document, picture: SheetPicture) -> Sheet:
+    """Return the sheet, stood upright or laid level as the picture is where nothing is drawn on it yet."""
+    sheet = document.sheet
+    if document.volumes or document.pictures or sheet.landscape == (picture.width > picture.height):
+        return sheet
+    x, y = sheet.centre_of_vision
+    centre = (x * sheet.height / sheet.width, y * sheet.width / sheet.height)
+    return Sheet(width=sheet.height, height=sheet.width, centre_of_vision=centre)
 
 
 def with_picture(document: Document, picture: SheetPicture) -> Document:

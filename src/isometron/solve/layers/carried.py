@@ -21,6 +21,7 @@ from isometron.solve.seen_faces import StandingFaces, faces_standing, view_of
 from isometron.view.sheet import Sheet
 from isometron.volumes.keeping import Kept
 from isometron.volumes.scene import Scene
+from isometron.volumes.turned import Turned
 
 __all__ = ["CARRIED"]
 
@@ -134,4 +135,9 @@ def _leans_on(document: Document, rows: Sequence[int]) -> bool:
     return any(picture.carried and not picture.hidden for picture in document.pictures)
 
 
-CARRIED = Layer(_marks, leans_on=_leans_on)
+def _waits(document: Document) -> bool:
+    """Round bodies have hundreds of narrow faces."""
+    return any(isinstance(volume, Turned) for volume in document.volumes)
+
+
+CARRIED = Layer(_marks, leans_on=_leans_on, waits=_waits)

@@ -49,15 +49,20 @@ def _always(document: Document, rows: Sequence[int]) -> bool:
     return True
 
 
+def _never(document: Document) -> bool:
+    return False
+
+
 @dataclass(frozen=True)
 class Layer:
     """A layer of the drawing.
 
     marks : what it gives; leans_on : whether a change of volumes (rows of the document) changes any of its marks;
     reach : how far from these volumes. Of a layer that reaches anywhere the marks are kept while it leans on no volume that
-    changes, and else asked again.
+    changes, and else asked again. waits : whether it is left out on the board while something is dragged, as it would take too long.
     """
 
     marks: Callable[[Seen], Marks]
     reach: Reach = Reach.ANYWHERE
+    waits: Callable[[Document], bool] = _never
     leans_on: Callable[[Document, Sequence[int]], bool] = _always

@@ -12,7 +12,9 @@ from isometron.document.edits import Edit
 from isometron.document.eyes.eye_wishes import (
     fit_sheet_part,
 )
+from isometron.document.eyes.fresh_sheet import drawn_width, fresh_sheet
 from isometron.document.model import Document
+from isometron.view.sheet import PAPERS
 from isometron.wording import mark, tr
 
 __all__ = ["ByFit"]
@@ -46,11 +48,49 @@ class ByFit(Section):
             tr("The perspective stays; the picture is enlarged or reduced"),
             lambda: self._fit("perspective"),
         )
+        self._wide = self.field(
+            grid,
+            tr("as wide as"),
+            LengthField(tr("Width of the object on paper"), paper, (1.0, 5000.0)),
+            tr("The object's width on paper; the perspective stays"),
+            self._take_width,
+        )
+        self._papers = QComboBox()
+        self._papers.setAccessibleName(tr("Fresh sheet"))
+        self._papers.setToolTip(
+            tr("A sheet of another format for the same object under the same eye; keep this eye first to come back")
+        )
+        self._papers.addItem(tr("Fresh sheet…"), None)
+        for name, (short, long) in PAPERS.items():
+            self._papers.addItem(tr("{paper} landscape", paper=name), (long, short))
+            self._papers.addItem(tr("{paper} portrait", paper=name), (short, long))
+        self._papers.activated.connect(lambda _: self._take_sheet())
+        self.column.addWidget(self._papers)
         self.button(
             tr("By distance"),
             tr("The viewing distance stays; the eye walks nearer or back"),
             lambda: self._fit("distance"),
         )
+
+    def _take_width(self, mm: float) -> None:
+        sheet = self.session.document.sheet
+        self.session.attempt(fresh_sheet, sheet.width, sheet.height, mm)
+
+    def _take_sheet(self) -> None:
+        """Lay a fresh sheet; an object that would not fit on it is drawn as wide as it allows."""
+        paper = self._papers.currentData()
+        self._papers.setCurrentIndex(0)
+        if paper is not None:
+            wide = drawn_width(self.session.document)
+            room = 0.9 * paper[0]
+            self.session.attempt(fresh_sheet, *paper, None if wide is None or wide <= room else room)
+            self.refresh()
+
+    def refresh(self) -> None:
+        """Show how wide the object is drawn."""
+        wide = drawn_width(self.session.document)
+        self._wide.setEnabled(wide is not None)
+        self._wide.show_value(None if wide is None else round(wide, 2))
 
     def _fit(self, keep: str) -> None:
         def edit(document: Document) -> Edit:

@@ -305,7 +305,7 @@ class Photograph(Section):
         blocked = self.marks.blockSignals(True)
         self.marks.setRowCount(len(told))
         for row, mark in enumerate(told):
-            words = _mark_words(mark.kind, mark.number, mark.along)
+            words = _mark_words(mark.kind, mark.number, mark.along, mark.thing)
             silent = isinstance(answer, str)
             cells = [f"⚠ {words}" if mark.against else words, "" if silent else f"{mark.off_mm:.2f}",
                      "" if silent or mark.kind == "ring" else f"{mark.off_deg:.2f}"]  # fmt: skip
@@ -372,8 +372,10 @@ def _sure_words(sure, unit: UnitName) -> str:
     return ", ".join(figures)
 
 
-def _mark_words(kind: str, number: int, along: str) -> str:
+def _mark_words(kind: str, number: int, along: str, thing: str) -> str:
     """Return what a mark is called in the table."""
+    if kind == "line" and thing:
+        return tr("{number} {direction} ({thing})", number=number + 1, direction=direction_words(along), thing=thing)
     if kind == "line":
         return tr("{number} {direction}", number=number + 1, direction=direction_words(along))
     if along == "high":
