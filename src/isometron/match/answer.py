@@ -20,6 +20,8 @@ _LIKELY = {1: 6.63, 2: 9.21}
 """Chi-square at 99 % for one and for two numbers: so much better a fit must be to say that the picture is tilted or bent."""
 _TOO_WIDE, _ANY = 0.25, 0.6
 """A figure whose plus-minus is more than this part of it is not known."""
+_BY_HAND = 1.5
+"""px: one standard deviation of a mark, where too few marks tell of it."""
 _SAME, _PARALLEL = 1e-6, 25.0
 _WORSE = 2.5
 """Marks that fit so much worse than those before them are looked at from nothing."""
@@ -168,8 +170,10 @@ def _chosen(marks: PictureMarks, like: Fit | None = None) -> tuple[Fit, Fit]:
 
 def _speaks_for(fuller: Fit, plainer: Fit, count: int) -> bool:
     """Whether a fit with ``count`` numbers more is better beyond chance."""
-    gain = _cost_with(plainer, fuller.noise) - _cost_with(fuller, fuller.noise)  # not a number: it fits not at all
-    return fuller.over >= 1 and not gain / fuller.noise**2 <= _LIKELY[count]
+    # As many numbers as marks fit always: then a hand's usual error says what is beyond chance.
+    noise = fuller.noise if fuller.over >= 1 else _BY_HAND
+    gain = _cost_with(plainer, noise) - _cost_with(fuller, noise)  # not a number: it fits not at all
+    return fuller.over >= 0 and not gain / noise**2 <= _LIKELY[count]
 
 
 def _cost_with(one: Fit, noise: float) -> float:

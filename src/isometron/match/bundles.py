@@ -5,6 +5,7 @@ from __future__ import annotations
 from itertools import count
 from math import atan2, degrees
 
+import msgspec
 import numpy as np
 
 from isometron.document.pictures.marks import Along, LineMark
@@ -12,36 +13,64 @@ from isometron.document.pictures.sheet_picture import SheetPicture
 from isometron.geometry.frames import Floats
 from isometron.match.answer import Answer
 from isometron.match.camera import ideal, picture_of
+from isometron.match.labelling import level_labels
 from isometron.match.picture_eye import answer_of
 
-__all__ = ["DIRECTIONS", "bundle_points", "direction_of"]
+__all__ = ["DIRECTIONS", "bundle_points", "direction_of", "is_sure", "relabelled"]
 
 DIRECTIONS: tuple[Along, ...] = ("long", "wide", "high")
 """Right-going, left-going, upright: the thing's long, wide and high."""
-_UPRIGHT_DEG, _FITS_DEG, _ANOTHER_DEG = 14.0, 3.0, 6.0
+_UPRIGHT_DEG, _FITS_DEG, _ANOTHER_DEG, _FAR_DEG = 14.0, 3.0, 5.0, 12.0
+_SHORT = 150.0
+"""Degrees times pixels: how far off a line may be drawn by a hand's tremble."""
+_SURE = 0.15
+"""An eye whose viewing distance is so well known tells that an edge is another thing's."""
 
 
 def direction_of(picture: SheetPicture, points: Floats) -> tuple[str, Along]:
     """Return the thing and the direction that a line (N, 2), px, fits best; a new thing's name where it fits none.
 
-    By the eye where it is found; else by the lines of a direction that it meets in one point; else steep lines are upright, those that
+    By the eye where one is found; else by the lines of a direction that it meets in one point; else steep lines are upright, those that
     rise to the right right-going and the others left-going, as edges below the eye level do.
     """
-    way = points[-1] - points[0]
-    middle = points.mean(axis=0)
     answer = answer_of(picture)
     if not isinstance(answer, str) and answer.usable:
-        fits = _by_eye(answer, way, middle)
-        off, thing, along = min(fits)
-        return (thing, along) if off < _ANOTHER_DEG else (_new_thing(picture), _by_slope(way))
-    steep = degrees(atan2(abs(way[0]), abs(way[1])))
-    if steep < _UPRIGHT_DEG:
+        way = points[-1] - points[0]
+        off, thing, along = min(_by_eye(answer, way, points.mean(axis=0)))
+        if off > (_ANOTHER_DEG if is_sure(answer) else _FAR_DEG) + _SHORT / float(np.hypot(*way)):
+            return _new_thing(picture), _by_slope(way)
+        return thing, along
+    way = points[-1] - points[0]
+    if degrees(atan2(abs(way[0]), abs(way[1]))) < _UPRIGHT_DEG:
         return "", "high"
     found = bundle_points([line for line in picture.lines if not line.object])
-    level = [(_angle_to(way, middle, at), along) for along, at in found.items() if along != "high"]
+    level = [(_angle_to(way, points.mean(axis=0), at), along) for along, at in found.items() if along != "high"]
     if len(level) == 2 and min(level)[0] < _FITS_DEG:
         return "", min(level)[1]
     return "", _by_slope(way)
+
+
+def is_sure(answer: Answer) -> bool:
+    """Whether an eye is so well known that it tells of each line what it is."""
+    return answer.usable and answer.fit.over >= 2 and answer.focal.pm95 <= _SURE * answer.focal.value
+
+
+def relabelled(picture: SheetPicture, lines: tuple[LineMark, ...]) -> tuple[LineMark, ...]:
+    """Return the first thing's lines with the directions that go best together, see `isometron.match.labelling`; what a person has said
+    stays."""
+    ends = [np.array([line.points[0], line.points[-1]]) for line in lines]
+    steep = [degrees(atan2(abs(way[0]), abs(way[1]))) < _UPRIGHT_DEG for way in (e[1] - e[0] for e in ends)]
+    level = [
+        n for n, line in enumerate(lines)
+        if not line.object and (line.along != "high" if line.by_hand else not steep[n])
+    ]  # fmt: skip
+    fixed = {k: lines[n].along == "long" for k, n in enumerate(level) if lines[n].by_hand}
+    labels = level_labels([ends[n] for n in level], (float(picture.width), float(picture.height)), fixed)
+    said: dict[int, Along] = {n: "long" if label else "wide" for n, label in zip(level, labels, strict=True)}
+    return tuple(
+        line if line.by_hand or line.object else msgspec.structs.replace(line, along=said.get(n, "high"))
+        for n, line in enumerate(lines)
+    )
 
 
 def _by_slope(way: Floats) -> Along:

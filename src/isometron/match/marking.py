@@ -13,13 +13,13 @@ from isometron.document.pictures.marks import Along, LineMark, RingOnPicture
 from isometron.document.pictures.placing import in_place
 from isometron.document.pictures.sheet_picture import SheetPicture, TrueLength
 from isometron.geometry.frames import Floats
-from isometron.match.bundles import DIRECTIONS, direction_of
-from isometron.match.picture_eye import marked
+from isometron.match.bundles import DIRECTIONS, direction_of, relabelled
+from isometron.match.picture_eye import answer_of, marked
 from isometron.match.scale import eye_height, true_length
 from isometron.match.scaling import scaled_world
 from isometron.wording import tr
 
-__all__ = ["Spot", "add_line", "add_point", "add_ring", "move_point", "next_kind", "picture_under", "remove_mark", "set_corner", "set_kind", "set_size",
+__all__ = ["Spot", "add_line", "add_point", "add_ring", "move_point", "next_kind", "picture_under", "remove_mark", "set_corner", "set_kind", "set_size", "set_thing",
            "set_true", "set_whole"]  # fmt: skip
 
 Spot = tuple[str, int, int]
@@ -39,7 +39,32 @@ def add_line(document: Document, picture: SheetPicture, points: Floats) -> Edit:
     """Mark an edge by its points (N, 2), px; it takes the direction that it fits, of the thing that it fits."""
     thing, along = direction_of(picture, points)
     lines = (*picture.lines, LineMark(object=thing, along=along, points=_pixels(points)))
+    if not thing and _fits_ill(picture, lines):
+        # Seen from below, or partly so, edges rise the other way: what goes best together tells.
+        other = relabelled(picture, lines)
+        if other != lines and _fits_better(picture, other, lines):
+            lines = other
     return marked(document, msgspec.structs.replace(picture, lines=lines), tr("mark an edge"))
+
+
+_ILL, _LEAST = 3.0, 4
+"""px by which marks that run as they are said to do not miss each other; and how many lines tell that they do."""
+
+
+def _fits_ill(picture: SheetPicture, lines: tuple[LineMark, ...]) -> bool:
+    """Whether lines give no eye yet though there are enough of them, or one that they miss."""
+    if len(lines) < _LEAST:
+        return False
+    answer = answer_of(msgspec.structs.replace(picture, lines=lines))
+    return isinstance(answer, str) or not answer.usable or answer.noise > _ILL
+
+
+def _fits_better(picture: SheetPicture, lines: tuple[LineMark, ...], than: tuple[LineMark, ...]) -> bool:
+    """Whether lines of other directions fit an eye better, or any at all."""
+    one, other = (answer_of(msgspec.structs.replace(picture, lines=each)) for each in (lines, than))
+    if isinstance(one, str) or isinstance(other, str):
+        return isinstance(other, str)
+    return (not one.usable, one.noise) < (not other.usable, 0.5 * other.noise)
 
 
 def add_ring(document: Document, picture: SheetPicture, points: Floats) -> Edit:
@@ -105,8 +130,15 @@ def _replaced(marks: Sequence[msgspec.Struct], number: int, fields: dict[str, ob
 def set_kind(document: Document, picture: SheetPicture, kind: str, number: int, along: Along) -> Edit:
     """Let a line run in a direction of its thing; let a ring be square to it."""
     if kind == "line":
-        return _with_mark(document, picture, kind, number, tr("change the direction of a mark"), along=along)
+        return _with_mark(
+            document, picture, kind, number, tr("change the direction of a mark"), along=along, by_hand=True
+        )
     return _with_mark(document, picture, kind, number, tr("change what a ring is square to"), square_to=along)
+
+
+def set_thing(document: Document, picture: SheetPicture, kind: str, number: int, thing: str) -> Edit:
+    """Let a mark belong to a thing: things stand upright, each turned as it likes; empty for the first one."""
+    return _with_mark(document, picture, kind, number, tr("say which thing a mark belongs to"), object=thing)
 
 
 def next_kind(document: Document, picture: SheetPicture, kind: str, number: int) -> Edit:

@@ -25,6 +25,7 @@ class LineMark(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
         along: the object's direction that it runs in.
         points: two or more on it, px; more where it bends with the lens.
         box: a box of the object whose edge it is, empty for none.
+        by_hand: whether a person has said its direction.
         edge: at which ends of the two other directions the edge lies, in their order: "00", "01", "10" or "11".
     """
 
@@ -33,6 +34,7 @@ class LineMark(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     points: Annotated[tuple[Pixel, ...], Meta(min_length=2, max_length=200)]
     box: Named = ""
     edge: Literal["", "00", "01", "10", "11"] = ""
+    by_hand: bool = False
 
 
 class RingOnPicture(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):

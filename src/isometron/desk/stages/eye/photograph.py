@@ -31,7 +31,7 @@ from isometron.document.lengths.units import UnitName, format_length, format_pap
 from isometron.document.pictures.picture_edits import change_picture, fitted, move_picture, remove_picture
 from isometron.document.pictures.placing import in_place
 from isometron.document.pictures.sheet_picture import SheetPicture, TrueLength
-from isometron.match.marking import set_size, set_true, set_whole
+from isometron.match.marking import set_size, set_thing, set_true, set_whole
 from isometron.match.picture_eye import answer_of
 from isometron.match.scale import true_length
 from isometron.match.told import eye_facts, told_marks, too_few_words, wanting
@@ -157,6 +157,11 @@ class Photograph(Section):
             self._kind.addItem(direction_words(along), along)
         self._kind.activated.connect(lambda _: self._take_kind())
         self.column.addWidget(self._kind)
+        self._thing = QComboBox()
+        self._thing.setAccessibleName(tr("Thing of the mark"))
+        self._thing.setToolTip(tr("Things stand upright, each turned as it likes; edges of one share its directions"))
+        self._thing.activated.connect(lambda _: self._take_thing())
+        self.column.addWidget(self._thing)
 
     # --- what is done ---------------------------------------------------------------------------------------------
 
@@ -186,6 +191,11 @@ class Photograph(Section):
         picture, mark = self.picture, self._picked.mark
         if picture is not None and mark is not None:
             self.session.attempt(set_kind, picture, *mark, self._kind.currentData())
+
+    def _take_thing(self) -> None:
+        picture, mark = self.picture, self._picked.mark
+        if picture is not None and mark is not None:
+            self.session.attempt(set_thing, picture, *mark, self._thing.currentData())
 
     def _take_true(self, mm: float) -> None:
         picture, mark = self.picture, self._picked.mark
@@ -339,9 +349,26 @@ class Photograph(Section):
                 field.show_value(round(volume.size[axis], 2))
         _show_row(self._true, shown=sure is None)
 
+    def _show_things(self, picture: SheetPicture) -> None:
+        mark = self._picked.mark
+        marks = [*picture.lines] if mark is not None and mark[0] == "line" else [*picture.rings]
+        self._thing.setVisible(mark is not None and mark[1] < len(marks))
+        if mark is None or mark[1] >= len(marks):
+            return
+        things = sorted({line.object for line in picture.lines} | {""})
+        free = next(f"{n}" for n in range(2, len(things) + 3) if f"{n}" not in things)
+        blocked = self._thing.blockSignals(True)
+        self._thing.clear()
+        for thing in things:
+            self._thing.addItem(tr("of thing {name}", name=thing) if thing else tr("of the first thing"), thing)
+        self._thing.addItem(tr("of another thing"), free)
+        self._thing.setCurrentIndex(things.index(marks[mark[1]].object) if marks[mark[1]].object in things else -1)
+        self._thing.blockSignals(blocked)
+
     def _show_scale(self, picture: SheetPicture) -> None:
         camera, mark = picture.camera, self._picked.mark
         self._kind.setVisible(mark is not None)
+        self._show_things(picture)
         if mark is not None:
             along = (
                 [line.along for line in picture.lines] if mark[0] == "line" else [r.square_to for r in picture.rings]
