@@ -14,7 +14,7 @@ from isometron.match.marks import MarksError, PictureMarks
 from isometron.match.solver import Fit, fit, followed, slopes
 from isometron.wording import tr
 
-__all__ = ["Answer", "Figure", "Free", "followed_by", "matched"]
+__all__ = ["Answer", "Figure", "Free", "deviations", "followed_by", "matched"]
 
 _LIKELY = {1: 6.63, 2: 9.21}
 """Chi-square at 99 % for one and for two numbers: so much better a fit must be to say that the picture is tilted or bent."""
@@ -182,18 +182,23 @@ def _cost_with(one: Fit, noise: float) -> float:
     return float((off**2).sum())
 
 
+def deviations(over: int) -> float:
+    """Return how many standard deviations hold 95 %: with few marks to spare Student's t in place of 1.96; the noise of fewer than one
+    is a guess, and told so."""
+    from scipy.special import stdtrit  # only a match needs it
+
+    return float(stdtrit(over, 0.975)) if over >= 1 else 1.96
+
+
 class _Told:
     """Works out figures with their plus-minus from a fit."""
 
     def __init__(self, found: Fit) -> None:
-        from scipy.special import stdtrit  # only a match needs it
-
         self._fit = found
         side = max(found.layout.marks.width, found.layout.marks.height)
         # Two cameras that fit alike, or one as good as endlessly far away: nobody can tell.
         self._twofold = bool(found.twins) or float(np.real(found.layout.camera(found.numbers).f)) > _PARALLEL * side
-        # Few marks to spare: Student's t in place of 1.96; the noise of fewer than one is a guess, and told so.
-        self._times = float(stdtrit(found.over, 0.975)) if found.over >= 1 else 1.96
+        self._times = deviations(found.over)
 
     def of(self, quantity: Callable[[Numbers], Any]) -> Figure:
         """Return a quantity of the numbers with its plus-minus."""

@@ -15,7 +15,8 @@ from isometron.document.model import Document
 from isometron.document.pictures.placing import eye_of, to_pixels
 from isometron.document.pictures.sheet_picture import Camera, SheetPicture
 from isometron.geometry.frames import Floats, box_rotation
-from isometron.match.answer import Answer, Figure
+from isometron.match.answer import Answer, Figure, deviations
+from isometron.match.camera import Layout
 from isometron.match.picture_eye import camera_by
 from isometron.match.scale import from_eye
 from isometron.view.sheet import Sheet
@@ -24,14 +25,14 @@ from isometron.wording import tr
 
 __all__ = ["picture_values", "sure_sizes"]
 
-_STEP = 1e-6
+_STEP, _SAME = 1e-6, 1e-6
 _FINEST = 0.3
 """px: no pull is surer than that."""
 
 
 def sure_sizes(picture: SheetPicture, answer: Answer, volume: AnyVolume) -> tuple[Figure, Figure, Figure] | None:
     """Return long, wide and high of a volume, mm, each with its plus-minus at 95 %; None where the picture does not show them."""
-    if picture.camera is None or answer.fit.layout.count != len(answer.fit.numbers):
+    if picture.camera is None:
         return None
     pixels = _pixels(picture, volume)
     if pixels is None:
@@ -39,22 +40,25 @@ def sure_sizes(picture: SheetPicture, answer: Answer, volume: AnyVolume) -> tupl
     level = volume.corner[2]
     rotation = box_rotation(radians(volume.yaw_deg), radians(volume.pitch_deg), radians(volume.roll_deg))
 
-    def by_numbers(numbers: Floats) -> Floats:
-        return _sizes(camera_by(picture, answer.fit.layout, numbers), pixels, level, rotation)
-
     def by_pixels(flat: Floats) -> Floats:
         assert picture.camera is not None
         return _sizes(picture.camera, flat.reshape(4, 2), level, rotation)
 
-    noise = max(answer.noise, _FINEST)
-    own = _slopes(by_numbers, answer.fit.numbers)
     pulled = _slopes(by_pixels, pixels.ravel())
-    spread = own @ answer.fit.spread @ own.T + noise**2 * pulled @ pulled.T
-    unknown = answer.fit.unknown
-    open_ = np.abs(own @ unknown).max(axis=1) > 1e-6 * np.abs(own).max() if unknown.size else np.zeros(3, dtype=bool)
+    pm = np.zeros(3)
+    # A level picture may be tilted all the same: the wider of the two spreads is told.
+    for found in (answer.fit, answer.tilted):
+
+        def by_numbers(numbers: Floats, layout: Layout = found.layout) -> Floats:
+            return _sizes(camera_by(picture, layout, numbers), pixels, level, rotation)
+
+        own = _slopes(by_numbers, found.numbers)
+        spread = own @ found.spread @ own.T + max(found.noise, _FINEST) ** 2 * pulled @ pulled.T
+        open_ = np.abs(own @ found.unknown).max(axis=1, initial=0.0) > _SAME * np.abs(own).max(initial=0.0)
+        told = deviations(found.over) * np.sqrt(np.maximum(np.diag(spread), 0.0))
+        pm = np.maximum(pm, np.where(open_ | ~np.isfinite(told), np.inf, told))
     if not np.isfinite(answer.focal.pm95):
-        open_[:] = True
-    pm = np.where(open_ | ~np.isfinite(np.diag(spread)), np.inf, 1.96 * np.sqrt(np.maximum(np.diag(spread), 0.0)))
+        pm[:] = np.inf
     one, two, three = (Figure(size, float(own_pm)) for size, own_pm in zip(volume.size, pm, strict=True))
     return one, two, three
 

@@ -14,8 +14,9 @@ from numpy.typing import NDArray
 
 from isometron.geometry.conics import ellipse_through
 from isometron.geometry.frames import Floats
+from isometron.volumes.keeping import Kept
 
-__all__ = ["Caught", "bowed", "caught_line", "caught_point", "caught_ring"]
+__all__ = ["REACH", "Caught", "bowed", "caught_line", "caught_point", "caught_ring"]
 
 REACH = 7.0
 """Units on either side of a mark in which an edge catches it. A unit is a pixel, or several where hands point at many at once."""
@@ -165,19 +166,19 @@ def _straight_through(t: Floats, off: Floats, steep: Floats, reach: float) -> tu
     return (float(at), float(turn), sure) if sure >= _SHARE else None
 
 
-_SMALL: dict[tuple[int, int], Grey] = {}
+_SMALL: Kept[dict[int, Grey]] = Kept(2)
 
 
 def _shrunk(grey: Grey, unit: float) -> Grey:
-    """Return a picture with ``unit`` pixels as one, each the mean of them; the latest one is kept."""
+    """Return a picture with ``unit`` pixels as one, each the mean of them."""
     from PIL import Image  # only large pictures are made smaller
 
-    key = (id(grey), round(1000.0 * unit))
-    if key not in _SMALL:
-        _SMALL.clear()
-        size = (max(round(grey.shape[1] / unit), 2), max(round(grey.shape[0] / unit), 2))
-        _SMALL[key] = np.asarray(Image.fromarray(grey).resize(size, Image.Resampling.BOX))
-    return _SMALL[key]
+    made = _SMALL.of((grey,), dict)
+    size = (max(round(grey.shape[1] / unit), 2), max(round(grey.shape[0] / unit), 2))
+    if size[0] not in made:
+        made.clear()
+        made[size[0]] = np.asarray(Image.fromarray(grey).resize(size, Image.Resampling.BOX))
+    return made[size[0]]
 
 
 def _at(point: tuple[float, float], scale: float) -> tuple[float, float]:
@@ -185,10 +186,10 @@ def _at(point: tuple[float, float], scale: float) -> tuple[float, float]:
     return (point[0] + 0.5) * scale - 0.5, (point[1] + 0.5) * scale - 0.5
 
 
-def bowed(grey: Grey, caught: Caught, reach: float = 4.0) -> Floats:
-    """Return a caught line with points between its ends (N, 2) where the edge bows away from it evenly, as a lens bends it; its two
+def bowed(grey: Grey, ends: Floats, reach: float = 4.0) -> Floats:
+    """Return a line (2, 2) with points between its ends (N, 2) where the edge bows away from it evenly, as a lens bends it; its two
     ends where it does not."""
-    start, end = caught.points
+    start, end = ends
     length = float(np.hypot(*(end - start)))
     shares = np.linspace(0.1, 0.9, 9)
     found, there = [], []
@@ -200,14 +201,14 @@ def bowed(grey: Grey, caught: Caught, reach: float = 4.0) -> Floats:
             found.append(piece.points.mean(axis=0))
             there.append(share)
     if len(found) < 6:
-        return caught.points
+        return ends
     places, t = np.array(found), np.array(there)
     way = (end - start) / length
     off = (places - start) @ [-way[1], way[0]]
     arc = np.polynomial.Polynomial.fit(t, off, 2)
     bow = abs(float(arc(0.5) - (arc(0.0) + arc(1.0)) / 2.0))
     if bow < _BOW or float(np.abs(off - arc(t)).max()) > max(0.25 * bow, 0.6):
-        return caught.points
+        return ends
     shown = np.array([0.0, 0.25, 0.5, 0.75, 1.0])
     bent: Floats = start + shown[:, None] * (end - start) + arc(shown)[:, None] * np.array([-way[1], way[0]])
     return bent

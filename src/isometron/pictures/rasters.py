@@ -42,8 +42,6 @@ _SEEN, _STRAIGHT, _GREY = _Kept(8), _Kept(4), _Kept(2)
 
 
 def _decoded(picture: SheetPicture, data: bytes, most: int | None, mode: str) -> Pixels | None:
-    if not data:
-        return None
     try:
         pixels = np.asarray(upright(data, tr("the picture"), picture.page, most).convert(mode))
     except PictureError:
@@ -55,6 +53,8 @@ def _decoded(picture: SheetPicture, data: bytes, most: int | None, mode: str) ->
 def pixels_of(picture: SheetPicture, data: bytes, most: int = LONG_SIDE) -> Pixels | None:
     """Return a picture's pixels (H, W, 3), its longer side at most ``most``, straightened where its lens bends; None where its
     file is missing or cannot be read."""
+    if not data:
+        return None
     key = (picture.file, picture.page, most)
     seen = _SEEN.of(key, lambda: _decoded(picture, data, most, "RGB"))
     camera = picture.camera
@@ -81,4 +81,6 @@ def _straightened(picture: SheetPicture, pixels: Pixels) -> Pixels:
 
 def grey_of(picture: SheetPicture, data: bytes) -> Pixels | None:
     """Return how light each pixel (H, W) of a picture is, 0 to 255, at its full size and as its lens bent it."""
+    if not data:
+        return None
     return _GREY.of((picture.file, picture.page), lambda: _decoded(picture, data, None, "L"))

@@ -14,7 +14,7 @@ from isometron.geometry.conics import ellipse_of, ellipse_through
 from isometron.geometry.frames import Floats
 from isometron.match.bundles import direction_of
 from isometron.match.marking import add_line, add_ring, picture_under, set_corner
-from isometron.pictures.edges import bowed, caught_line, caught_point, caught_ring
+from isometron.pictures.edges import REACH, Caught, bowed, caught_line, caught_point, caught_ring
 from isometron.pictures.rasters import Pixels, grey_of
 from isometron.solve.drawing import Drawing
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
@@ -25,7 +25,7 @@ __all__ = ["corner_tool", "direction_words", "edge_tool", "ring_lines", "ring_to
 _LEAST = 6.0
 """Steps of the pointer that a pull is long at least."""
 _MOST_RING, _LEAST_RING = 5, 3
-_BENT_FROM = 0.25
+_BENT_FROM, _STRAIGHT = 0.25, 0.8
 """Of the picture's longer side: an edge so long may show how the lens bends."""
 _NO_PICTURE = tr(
     "No picture lies under the drawing. Lay one on the sheet (Eye, Photograph), or go back to its eye (N)."
@@ -125,10 +125,13 @@ def _caught(
     if grey is not None:
         unit = unit_of(context.drawing, picture, context.grain)
         caught = caught_line(grey, (float(first[0]), float(first[1])), (float(last[0]), float(last[1])), unit)
-        if caught is not None:
-            points = caught.points
-            if np.hypot(*(points[1] - points[0])) > _BENT_FROM * max(picture.width, picture.height):
-                points = bowed(grey, caught)
+        found = points if caught is None else caught.points
+        if np.hypot(*(last - first)) > _BENT_FROM * max(picture.width, picture.height):
+            # A long edge that a lens bends: a straight line along it finds but a part of it.
+            sure = caught is not None and caught.sure > _STRAIGHT
+            found = bowed(grey, found, *(() if sure else (min(REACH * unit, 30.0),)))
+        if caught is not None or len(found) > 2:
+            points, caught = found, caught or Caught(found, 1.0)
     thing, along = direction_of(picture, points)
     words = direction_words(along)
     if thing:

@@ -19,21 +19,24 @@ from isometron.view.sheet import Sheet
 
 __all__ = ["bent", "eye_of", "in_place", "matched_eye", "on_sheet", "place_of", "straight", "to_paper", "to_pixels"]
 
+_FLATTEST = 0.05
+"""Where a lens bends so much that its picture folds over, no place is exact; steps stay in bounds."""
 _SAME_DEG, _SAME_MM, _SAME_F = 1e-6, 1e-5, 1e-7
 
 
 def straight(camera: Camera | None, pixels: Floats) -> Floats:
-    """Return where pixels (N, 2) would lie without the bend of the lens.
-
-    x' = x (1 + k1 r^2) is undone by repeating x = x' / (1 + k1 r^2); it closes in by about k1 r^2 each time.
-    """
+    """Return where pixels (N, 2) would lie without the bend of the lens: r + k1 r^3 = r' is solved for r by Newton's steps."""
     if camera is None or camera.bend == 0.0:
         return pixels
     off = (pixels - camera.centre) / camera.focal_px
-    found = off
-    for _ in range(20):
-        found = off / (1.0 + camera.bend * (found**2).sum(axis=-1, keepdims=True))
-    there: Floats = np.array(camera.centre) + camera.focal_px * found
+    far = np.sqrt((off**2).sum(axis=-1, keepdims=True))
+    radius = far
+    for _ in range(30):
+        slope = np.maximum(1.0 + 3.0 * camera.bend * radius**2, _FLATTEST)
+        radius = np.maximum(radius - (radius + camera.bend * radius**3 - far) / slope, 0.0)
+    there: Floats = np.array(camera.centre) + camera.focal_px * off * np.where(
+        far > 0.0, radius / np.maximum(far, 1e-300), 1.0
+    )
     return there
 
 
