@@ -48,12 +48,6 @@ def tea_cart() -> None:
     grab(window, "desk-tea-cart")
 
 
-def perch_stool() -> None:
-    window = window_with(demo("perch-stool"))
-    window.desk.session.select(("slat",))
-    grab(window, "desk-perch-stool")
-
-
 def pulling_a_block() -> None:
     window = window_with(demo("tea-cart"))
     desk = window.desk
@@ -132,6 +126,29 @@ def divide_row() -> None:
     grab(window, "divide-row")
 
 
+def photograph() -> None:
+    window = window_with(demo("market-snapshot"))
+    desk = window.desk
+    desk.stages.open("Eye")
+    desk.stages.body("Eye").sections.open(desk.stages.body("Eye").photograph)
+    desk.board.picked.pick(("line", 1))
+    grab(window, "photograph")
+
+
+def photograph_elsewhere() -> None:
+    from isometron.document.eyes.eye_edits import raise_eye, turn_object, turn_of
+    from isometron.document.eyes.keeping import keep_eye
+
+    window = window_with(demo("market-snapshot"))
+    desk, session = window.desk, window.desk.session
+    session.attempt(turn_object, turn_of(session.document) + 14.0)
+    session.attempt(raise_eye, 900.0)
+    session.attempt(keep_eye, "from the kerb")
+    desk.stages.open("Eye")
+    desk.stages.body("Eye").sections.open(desk.stages.body("Eye").sections.all[2])
+    grab(window, "photograph-elsewhere")
+
+
 def low_car() -> DeskWindow:
     from isometron.document.lengths.proportion import add_target, set_length
     from isometron.starters.catalogue import lay_starter
@@ -154,14 +171,6 @@ def plain_views() -> None:
     window.desk.session.select(("cabin",))
     window.desk.show_views()
     grab(window.desk._views, "plain-views")
-
-
-def three_rows() -> None:
-    window = window_with(demo("three-rows"))
-    window.desk.stages.open("Eye")
-    window.desk.stages.body("Eye").sections.open(window.desk.stages.body("Eye").sections.all[-1])
-    window.desk.session.select(("above-1", "across-1", "below-1"))
-    grab(window, "practice-three-rows")
 
 
 def worksheet() -> None:
@@ -240,16 +249,16 @@ def printed_sheet() -> None:
 
 VIEWS: tuple[Callable[[], None], ...] = (
     tea_cart,
-    perch_stool,
     pulling_a_block,
     eye_stage,
     step_strip,
     cube_by_eye,
     rounds_lantern,
     divide_row,
+    photograph,
+    photograph_elsewhere,
     proportion,
     plain_views,
-    three_rows,
     worksheet,
     check_stage,
     hand_on,

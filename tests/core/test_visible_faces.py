@@ -10,8 +10,10 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from isometron.demos.catalogue import demo
 from isometron.document.fresh import new_document
 from isometron.geometry.visible import picture_of_face, plane_to_plane, visible_parts
+from isometron.solve.drawing import solve
 from isometron.solve.seen_faces import faces_standing, view_of
 from isometron.view.eye import Eye
 from isometron.volumes.box import Box
@@ -148,3 +150,21 @@ def test_a_plane_is_carried_from_one_eye_to_another(seed):
 
 def test_nothing_at_all_is_seen_of_nothing():
     assert visible_parts(view_of(new_document().eye), []) == []
+
+
+def test_round_bodies_show_as_they_are_and_their_boxes_hide_nothing():
+    """The lantern's narrow faces cover its picture, and what stands in the corner of its box is seen."""
+    body = demo("ember-lantern").volume("body")
+    post = Box(id="post", name="Post", corner=(2.0, 2.0, 0.0), size=(6.0, 6.0, 200.0))
+    eye = Eye(position=(-300.0, -1500.0, 520.0), yaw_deg=-13.0, pitch_deg=-12.0, viewing_distance=400.0)
+    standing = faces_standing(scene_of((body, post)))
+    seen = standing.visible(eye)
+    areas = [sum(part.area for part, owner in zip(seen, standing.owner, strict=True) if owner == n) for n in (0, 1)]
+    alone = faces_standing(scene_of((post,))).visible(eye)
+    assert areas[1] == pytest.approx(sum(part.area for part in alone)), (
+        "the post stands beside the body, inside its box"
+    )
+    outline = shapely.union_all([part for part, owner in zip(seen, standing.owner, strict=True) if owner == 0])
+    assert outline.area == pytest.approx(areas[0], rel=1e-3), "no part is shown twice"
+    arcs = solve(msgspec.structs.replace(new_document(), volumes=(body,), eye=eye)).marks.arcs
+    assert outline.area > 0.9 * np.pi * arcs.shape[:, 2].max() * arcs.shape[:, 3].max()

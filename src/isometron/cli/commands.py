@@ -177,7 +177,9 @@ def _parser() -> argparse.ArgumentParser:
         "name",
         nargs="?",
         default="tea-cart",
-        help=tr("tea-cart (the default), perch-stool, ember-lantern, stall-row or three-rows"),
+        help=tr(
+            "tea-cart (the default), perch-stool, ember-lantern, stall-row, three-rows, market-snapshot or vessel-on-a-shelf"
+        ),
     )
     add.add_argument("--save", type=_path, metavar="FILE")
     commands.add_parser("schema", help=tr("print the JSON Schema of the file format"))

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from isometron.demos.ember_lantern import ember_lantern
 from isometron.demos.perch_stool import perch_stool
+from isometron.demos.snapshots import market_snapshot, vessel_on_a_shelf
 from isometron.demos.stall_row import stall_row
 from isometron.demos.tea_cart import tea_cart
 from isometron.demos.three_rows import three_rows
@@ -31,6 +32,8 @@ DEMOS: dict[str, Demo] = {
     "ember-lantern": Demo(mark("Ember lantern"), ember_lantern),
     "stall-row": Demo(mark("Stall row"), stall_row),
     "three-rows": Demo(mark("Practice: above, across, below"), three_rows),
+    "market-snapshot": Demo(mark("Market snapshot"), market_snapshot),
+    "vessel-on-a-shelf": Demo(mark("Vessel on a shelf"), vessel_on_a_shelf),
 }
 
 

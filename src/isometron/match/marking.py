@@ -175,7 +175,7 @@ def set_true(document: Document, picture: SheetPicture, true: TrueLength) -> Edi
         raise DocumentError(tr("The eye is not found yet. Mark edges first; then a true length gives the scale."))
     if true_length(picture, camera, true.of, true.number) is None:
         raise DocumentError(
-            tr("Its length cannot be told: neither end of it stands on the ground or on a marked upright. Mark that, or type the "
+            tr("Its length cannot be told yet: mark edges that lead to it from the foot of the leading corner (F), or type the "
                "eye's height.")
         )  # fmt: skip
     known = msgspec.structs.replace(picture, true=true)

@@ -10,12 +10,22 @@ from isometron.document.pictures.placing import straight
 from isometron.document.pictures.sheet_picture import Camera, SheetPicture
 from isometron.geometry.frames import Floats, camera_axes
 
-__all__ = ["USUAL_HEIGHT", "eye_height", "from_eye", "line_in_world", "on_ground", "ring_on_ground", "true_length"]
+__all__ = [
+    "USUAL_HEIGHT",
+    "eye_height",
+    "from_eye",
+    "line_in_world",
+    "marked_places",
+    "on_ground",
+    "ring_on_ground",
+    "true_length",
+]
 
 USUAL_HEIGHT = 1600.0
 """mm: an eye's height over the ground while nothing is known of the scale."""
 _JOINED = 8.0
 """Pixels of a picture 1000 wide: ends of marks so near to each other are one corner."""
+_WAYS = {"long": np.array([1.0, 0.0, 0.0]), "wide": np.array([0.0, 1.0, 0.0]), "high": np.array([0.0, 0.0, 1.0])}
 
 
 def from_eye(camera: Camera, pixels: Floats) -> Floats:
@@ -37,47 +47,53 @@ def on_ground(camera: Camera, pixels: Floats, height: float) -> Floats:
 
 
 def line_in_world(picture: SheetPicture, camera: Camera, number: int) -> Floats | None:
-    """Return the two ends (2, 3) of a marked line for an eye one unit over the ground, from the eye's foot; None where the marks do
-    not tell.
+    """Return the two ends (2, 3) of a marked line, in the order of its points, for an eye one unit over the ground, from the eye's foot;
+    None where no chain of marks leads from the foot of the leading corner to it."""
+    places = marked_places(picture, camera)
+    found = [places.get((number, end)) for end in (0, 1)]
+    return None if found[0] is None or found[1] is None else np.array(found)
 
-    An upright stands with its lower end on the ground; a level line lies on the ground, or at the top of an upright
-    whose upper end is one of its own.
+
+def marked_places(picture: SheetPicture, camera: Camera) -> dict[tuple[int, int], Floats]:
+    """Return where ends of marked lines are (3,), by the line's number and its end, for an eye one unit over the ground.
+
+    The foot of the leading corner, or the lowest end of all, stands on the ground. A line one end of which is at a known place
+    runs from there in its direction, and its other end is where that comes nearest to the sight line.
     """
-    line = picture.lines[number]
-    first, last = np.array(line.points[0]), np.array(line.points[-1])
-    if line.along == "high":
-        return _upright(camera, *((first, last) if first[1] > last[1] else (last, first)))
+    ends = {(n, k): np.array(line.points[-k]) for n, line in enumerate(picture.lines) for k in (0, 1)}
+    foot = picture.corner or max(
+        (at for line in picture.lines for at in line.points), key=lambda at: at[1], default=None
+    )
+    if foot is None:
+        return {}
+    start = on_ground(camera, np.array([foot]), 1.0)[0]
+    known = [(np.array(foot), start)] if np.isfinite(start).all() else []
+    found: dict[tuple[int, int], Floats] = {}
     near = _JOINED * max(picture.width, picture.height) / 1000.0
-    for other in picture.lines:
-        if other.along != "high":
-            continue
-        low, high = sorted((np.array(other.points[0]), np.array(other.points[-1])), key=lambda at: -at[1])
-        for start, end in ((first, last), (last, first)):
-            if hypot(*(start - high)) <= near:
-                stood = _upright(camera, low, high)
-                return None if stood is None else _level(camera, stood[1, 2], start, end)
-    return _level(camera, 0.0, first, last)
+    while known:
+        pixel, place = known.pop()
+        for (number, end), at in ends.items():
+            line = picture.lines[number]
+            if (number, end) in found or hypot(*(at - pixel)) > near or (line.object and line.along != "high"):
+                continue
+            found[number, end] = place
+            if (number, 1 - end) not in found:
+                other = _along(camera, place, _WAYS[line.along], ends[number, 1 - end])
+                if other is not None:
+                    found[number, 1 - end] = other
+                    known.append((ends[number, 1 - end], other))
+    return found
 
 
-def _upright(camera: Camera, low: Floats, high: Floats) -> Floats | None:
-    """Return foot and top (2, 3) of an upright that stands on the ground."""
-    foot = on_ground(camera, low, 1.0)[0]
-    if not np.isfinite(foot).all():
+def _along(camera: Camera, start: Floats, way: Floats, pixel: Floats) -> Floats | None:
+    """Return the place from a start (3,) along a direction (3,) that comes nearest to the sight line through a pixel."""
+    ray = from_eye(camera, pixel)[0]
+    off = start - [0.0, 0.0, 1.0]
+    across = np.cross(way, ray)
+    size = float(across @ across)
+    if not size > 1e-18 * float(ray @ ray):
         return None
-    ray = from_eye(camera, high)[0]
-    # The top is where the upright over the foot comes nearest to the ray: level distances agree best.
-    along = float(ray[:2] @ foot[:2]) / max(float(ray[:2] @ ray[:2]), 1e-12)
-    return np.array([foot, [foot[0], foot[1], 1.0 + along * ray[2]]])
-
-
-def _level(camera: Camera, level: float, first: Floats, last: Floats) -> Floats | None:
-    """Return both ends (2, 3) of a level line at a height."""
-    rays = from_eye(camera, np.array([first, last]))
-    with np.errstate(divide="ignore", invalid="ignore"):
-        along = (level - 1.0) / rays[:, 2]
-    if not (np.isfinite(along).all() and (along > 0.0).all()):
-        return None
-    found: Floats = rays * along[:, None] + [0.0, 0.0, 1.0]
+    found: Floats = start - float(np.cross(off, ray) @ across) / size * way
     return found
 
 

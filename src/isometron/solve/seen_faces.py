@@ -54,7 +54,8 @@ def faces_standing(scene: Scene) -> StandingFaces:
     planes = [{_plane_key(face) for face, _ in faces} for faces in own]
     found = [(face, owner, True, hides) for owner, faces in enumerate(own) for face, hides in faces]
     boxes = np.array([not faces for faces in own], dtype=bool)
-    for row in range(len(scene.bodies)):
+    # The boxes of turned bodies are there to be picked, and fill nothing.
+    for row in np.flatnonzero(~scene.turned[scene.body_owner]).tolist():
         owner = int(scene.body_owner[row])
         found += [(face, owner, bool(boxes[owner]), True) for face in _of_body(scene.bodies, row)]
     first = scene.faces.first

@@ -7,7 +7,7 @@ import numpy as np
 from isometron.document.pictures.placing import to_paper, to_pixels
 from isometron.geometry.frames import Floats
 from isometron.match.marking import picture_under
-from isometron.match.scale import line_in_world
+from isometron.match.scale import marked_places
 from isometron.pictures.edges import caught_point
 from isometron.pictures.rasters import grey_of
 from isometron.tools.pencil import ToolContext
@@ -49,7 +49,7 @@ def marked_place(
 ) -> tuple[tuple[float, float], Floats] | None:
     """Return where the end of a marked line lies on paper and in the world (3,), of that nearest to a paper place; None without one.
 
-    Only of lines whose place in the world the marks tell: uprights on the ground, level lines on the ground or at their tops.
+    Only of lines whose place in the world the marks tell, see `isometron.match.scale.marked_places`.
     """
     document = context.drawing.document
     picture = picture_under(document)
@@ -58,18 +58,11 @@ def marked_place(
     height = picture.camera.position[2]
     foot = np.array([picture.camera.position[0], picture.camera.position[1], 0.0])
     best: tuple[float, tuple[float, float], Floats] | None = None
-    for number, line in enumerate(picture.lines):
-        ends = line_in_world(picture, picture.camera, number)
-        if ends is None:
-            continue
-        places = foot + height * ends
-        pixels = np.array([line.points[0], line.points[-1]])
-        if line.along == "high" and pixels[0, 1] < pixels[1, 1]:
-            pixels = pixels[::-1]  # the foot comes first
-        for (pu, pv), place in zip(to_paper(picture, document.sheet, pixels), places, strict=True):
-            far = float(np.hypot(pu - u, pv - v))
-            if far <= within and (best is None or far < best[0]):
-                best = far, (float(pu), float(pv)), place
+    for (number, end), place in marked_places(picture, picture.camera).items():
+        ((pu, pv),) = to_paper(picture, document.sheet, [picture.lines[number].points[-end]])
+        far = float(np.hypot(pu - u, pv - v))
+        if far <= within and (best is None or far < best[0]):
+            best = far, (float(pu), float(pv)), foot + height * place
     return None if best is None else (best[1], best[2])
 
 

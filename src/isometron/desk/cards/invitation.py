@@ -26,6 +26,7 @@ class Invitation(QFrame):
         parent: QWidget,
         new_sheet: Callable[[], None],
         open_file: Callable[[], None],
+        lay_picture: Callable[[], None],
         demos: Sequence[tuple[str, Callable[[], None]]],
         recent: Sequence[tuple[Path, Callable[[], None]]],
     ) -> None:
@@ -49,6 +50,7 @@ class Invitation(QFrame):
         ]
         self._columns = 0
         layout.addLayout(self._grid)
+        layout.addWidget(self._button(tr("a photograph to draw over\tCtrl+Shift+O"), lay_picture))
         layout.addWidget(self._button(tr("a document from disk\tCtrl+O"), open_file))
         for path, act in recent[:3]:
             button = self._button(shown_name(path.stem).replace("&", "&&"), act)

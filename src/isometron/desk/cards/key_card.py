@@ -12,7 +12,7 @@ from isometron.wording import tr
 
 __all__ = ["KeyCard", "card_rows"]
 
-_COLUMNS = (("Drawing", "Stages"), ("Volumes", "Document"), ("Sheet",))
+_COLUMNS = (("Drawing", "Stages"), ("Volumes", "Document"), ("Sheet", "Pictures and eyes"))
 
 
 def card_rows(topic: Topic) -> list[tuple[str, str]]:

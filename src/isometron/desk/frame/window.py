@@ -171,7 +171,9 @@ class Desk(QWidget):
             if os.path.isfile(path)
         ]
         demos = [(tr(DEMOS[name].title), partial(self.paperwork.open_demo, name)) for name in DEMOS]
-        self.invitation = Invitation(self.board, self.paperwork.new_sheet, self.paperwork.open_file, demos, recent)
+        self.invitation = Invitation(
+            self.board, self.paperwork.new_sheet, self.paperwork.open_file, lambda: self.do("picture"), demos, recent
+        )  # fmt: skip
         self.session.document_changed.connect(self._show_invitation)
         self.board.resized.connect(self.invitation.centre)
         self._show_invitation()
