@@ -282,6 +282,62 @@ def face_rows() -> None:
     compared("a cut car built while a corner is pulled / floor of 200 boxes", pull, bare, "3 ms")
 
 
+def photograph_rows() -> None:
+    """A mark dragged with 30 marks and 60 volumes over a picture: eye, misfits and all volumes follow; and a picture laid down."""
+    import io
+
+    from PIL import Image
+
+    from isometron.demos.catalogue import demo
+    from isometron.match.marking import move_point
+    from isometron.pictures.intake import taken_in
+    from isometron.pictures.rasters import pixels_of
+
+    document = demo("market-snapshot")
+    rng = np.random.default_rng(3)
+    picture = document.pictures[0]
+    lines = tuple(
+        msgspec.structs.replace(
+            line, points=tuple(tuple((np.array(at) + rng.normal(0, 0.3, 2)).tolist()) for at in line.points)
+        )
+        for line in (*picture.lines, *picture.lines, *picture.lines)
+    )
+    boxes = tuple(msgspec.structs.replace(v, hangs=True) for v in many_boxes(60).volumes)
+    from isometron.match.picture_eye import with_eye
+
+    document = with_eye(
+        msgspec.structs.replace(document, volumes=boxes), msgspec.structs.replace(picture, lines=lines)
+    )
+    held, kept, view = document.pictures[0], BoardPicture(), view_of(document)
+    places = itertools.count()
+
+    def drag() -> None:
+        x, y = held.lines[0].points[0]
+        moved = move_point(document, held, ("line", 0, 0), (x + 0.05 * next(places), y), moving=True).document
+        kept.of(solve(moved), view, *SIZE, moving=True)
+
+    floor = bare_painting(pixels(solve(document), view))
+    compared(f"a mark of {len(lines)} dragged, 60 volumes / painting", drag, floor, "<= 16 ms")
+    photo = Image.fromarray(rng.integers(0, 255, (500, 750, 3), dtype=np.uint8)).resize(
+        (6000, 4000), Image.Resampling.BICUBIC
+    )
+    out = io.BytesIO()
+    photo.save(out, "JPEG", quality=90)
+    data = out.getvalue()
+
+    def lay() -> None:
+        from isometron.pictures import rasters
+
+        rasters._SEEN._by_key.clear()
+        taken = taken_in(document, data, "large.jpg")
+        pixels_of(taken.picture, taken.data)
+
+    def decode() -> None:
+        np.asarray(Image.open(io.BytesIO(data)))
+
+    compared(f"24 megapixels, {len(data) / 2**20:.1f} MB, laid / decoded", lay, decode, "<= 1 s", times=3)
+
+
 def file_rows() -> None:
     document = many_boxes(1000)
     data = encode_document(document)
@@ -373,6 +429,7 @@ def main() -> None:
     painting_rows()
     round_rows()
     face_rows()
+    photograph_rows()
     amid_rows()
     mixed_rows()
     file_rows()

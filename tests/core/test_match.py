@@ -14,6 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
+from isometron.document.pictures.placing import in_place, to_pixels
 from isometron.document.store.files import load_document
 from isometron.match.answer import matched
 from isometron.match.camera import Layout
@@ -255,7 +256,14 @@ def test_the_command_line_matches_a_picture_and_refuses_another_one(tmp_path):
         told["focal_px"]["value"] == pytest.approx(photo["camera"]["f_px"], rel=0.05) and told["focal_px"]["pm95"] > 0
     )
     assert len(told["marks"]) == len(photo["marks"]["edges"]) + len(photo["marks"]["rings"])
-    assert load_document(tmp_path / "out.isometron").volumes[0].size[2] == pytest.approx(300.0)
+    found = load_document(tmp_path / "out.isometron")
+    assert found.volumes[0].size[2] == pytest.approx(300.0)
+    (laid,) = found.pictures
+    assert in_place(found, laid) and len(laid.lines) == len(photo["marks"]["edges"])
+    # The box is drawn on the picture where its marked edges are.
+    drawn = to_pixels(laid, found.sheet, found.eye.project([found.volumes[0].corner])[0])[0]
+    marked = np.array([at for line in laid.lines if line.box == known for at in line.points])
+    assert np.hypot(*(marked - drawn).T).min() < 4.0
     assert "horizon at" in run(picture, "--marks", marks).stdout
     Image.new("L", (64, 64)).save(picture)
     other = run(picture, "--marks", marks)

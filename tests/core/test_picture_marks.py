@@ -16,7 +16,7 @@ from isometron.document.eyes.keeping import keep_eye
 from isometron.document.fresh import new_document
 from isometron.document.pictures.marks import LineMark, RingOnPicture
 from isometron.document.pictures.picture_edits import change_picture
-from isometron.document.pictures.placing import in_place, to_paper
+from isometron.document.pictures.placing import in_place, picture_under, to_paper
 from isometron.document.pictures.sheet_picture import TrueLength
 from isometron.document.store.files import save_document
 from isometron.geometry.conics import ellipse_of, ellipse_through
@@ -29,7 +29,6 @@ from isometron.match.marking import (
     add_point,
     add_ring,
     move_point,
-    picture_under,
     remove_mark,
     set_corner,
     set_kind,

@@ -223,6 +223,10 @@ def test_marks_are_dragged_turned_given_a_point_and_removed(home, desk):
     assert now[0] == pytest.approx(sheet[0], abs=0.6), "the sheet stays where it lies"
     hand.session.undo()
     assert person.picture.lines[0].points[0] == end and person.picture.camera.focal_px == pytest.approx(focal)
+    middle = person.at(np.mean(person.picture.lines[0].points, axis=0), steady=True) + QPointF(6.0, 3.0)
+    person.click(middle, SHIFT)
+    assert len(person.picture.lines[0].points) == 3, "Shift adds a point, for a lens that bends"
+    hand.session.undo()
     along = person.picture.lines[0].along
     hand.key(Qt.Key.Key_X)
     assert person.picture.lines[0].along != along

@@ -379,11 +379,13 @@ def _construct(options: argparse.Namespace, windows: Windows) -> int:
 
 
 def _match(options: argparse.Namespace, windows: Windows) -> int:
+    from isometron.document.fresh import new_document
     from isometron.document.store.disk import read_whole
     from isometron.document.store.files import encode_document
     from isometron.match.answer import matched
-    from isometron.match.drawn import answer_values, answer_words, document_of
+    from isometron.match.drawn import answer_values, answer_words, document_of, document_on_picture
     from isometron.match.marks import MarksError, read_marks
+    from isometron.pictures.intake import LARGEST_READ, taken_in
     from isometron.pictures.reading import picture_facts
 
     facts = picture_facts(options.picture)
@@ -395,7 +397,18 @@ def _match(options: argparse.Namespace, windows: Windows) -> int:
         )  # fmt: skip
     answer = matched(marks)
     if options.save is not None:
-        _write(encode_document(document_of(answer, options.picture.stem)), options.save)
+        taken = taken_in(new_document(), read_whole(options.picture, LARGEST_READ), options.picture.name)
+        same = (taken.picture.width, taken.picture.height) == (facts.width, facts.height)
+        if taken.note:
+            _tell(
+                taken.note if same else tr("{note} It was made smaller, so its marks are left out.", note=taken.note)
+            )
+        document = (
+            document_on_picture(answer, options.picture.stem, taken)
+            if same
+            else document_of(answer, options.picture.stem)
+        )
+        _write(encode_document(document), options.save)
     if options.format == "json":
         _write((json.dumps(answer_values(answer), indent=1) + "\n").encode(), Path(STANDARD))
     elif options.save is None or str(options.save) != STANDARD:

@@ -2,20 +2,29 @@
 
 from __future__ import annotations
 
-from typing import Any
+from math import radians
+from typing import TYPE_CHECKING, Any
 
+import msgspec
 import numpy as np
 
 from isometron.document.model import Document
-from isometron.geometry.frames import half_turn
+from isometron.document.pictures.picture_edits import lay_picture, with_picture
+from isometron.document.pictures.placing import matched_eye
+from isometron.document.pictures.sheet_picture import TrueLength
+from isometron.geometry.frames import box_rotation, half_turn
 from isometron.match.answer import Answer, Figure
 from isometron.match.camera import AXES
+from isometron.match.picture_eye import camera_of
 from isometron.view.eye import Eye
 from isometron.view.sheet import Sheet
 from isometron.volumes.box import Box
 from isometron.wording import tr
 
-__all__ = ["answer_values", "answer_words", "document_of"]
+if TYPE_CHECKING:
+    from isometron.pictures.intake import Taken
+
+__all__ = ["answer_values", "answer_words", "document_of", "document_on_picture"]
 
 _LONG_SIDE = 420.0
 """mm of paper that the picture's longer side takes: A3."""
@@ -52,6 +61,33 @@ def document_of(answer: Answer, title: str) -> Document:
         roll_deg=float(np.degrees(camera.roll)), viewing_distance=float(camera.f) * paper,
     )  # fmt: skip
     return Document(title=title, sheet=sheet, eye=eye, volumes=boxes)
+
+
+def document_on_picture(answer: Answer, title: str, taken: Taken) -> Document:
+    """Return the document of a matched picture with the picture under it and its marks, as the desk would have it: the first thing's
+    directions are the world's, the lowest mark stands on the ground."""
+    plain = document_of(answer, title)
+    marks = answer.marks
+    picture = msgspec.structs.replace(
+        taken.picture, whole=marks.whole, lines=marks.lines, rings=marks.rings,
+        middle=(plain.sheet.width / 2.0, plain.sheet.height / 2.0), pixel=plain.sheet.width / marks.width,
+        paper=(plain.sheet.width, plain.sheet.height),
+    )  # fmt: skip
+    if plain.volumes:
+        picture = msgspec.structs.replace(picture, true=TrueLength(of="eye", mm=max(plain.eye.position[2], 1e-3)))
+    laid = lay_picture(msgspec.structs.replace(plain, volumes=()), picture, taken.data).document
+    found = msgspec.structs.replace(laid.pictures[0], camera=camera_of(laid.pictures[0], answer))
+    document = matched_eye(with_picture(laid, found), found)
+    turn = document.eye.yaw_deg - plain.eye.yaw_deg
+    rotation = box_rotation(radians(turn))
+    moved = []
+    for box in plain.volumes:
+        corner = rotation @ (np.array(box.corner) - plain.eye.place) + document.eye.place
+        x, y, z = np.round(corner, 6) + 0.0
+        moved.append(
+            msgspec.structs.replace(box, corner=(float(x), float(y), float(z)), yaw_deg=half_turn(box.yaw_deg + turn))
+        )
+    return msgspec.structs.replace(document, volumes=tuple(moved))
 
 
 def _boxes(answer: Answer) -> tuple[tuple[Box, ...], tuple[float, float, float]]:

@@ -10,7 +10,6 @@ import numpy as np
 from isometron.document.edits import Edit
 from isometron.document.model import Document, DocumentError
 from isometron.document.pictures.marks import Along, LineMark, RingOnPicture
-from isometron.document.pictures.placing import in_place
 from isometron.document.pictures.sheet_picture import SheetPicture, TrueLength
 from isometron.geometry.frames import Floats
 from isometron.match.bundles import DIRECTIONS, direction_of, relabelled
@@ -19,16 +18,11 @@ from isometron.match.scale import eye_height, true_length
 from isometron.match.scaling import scaled_world
 from isometron.wording import tr
 
-__all__ = ["Spot", "add_line", "add_point", "add_ring", "move_point", "next_kind", "picture_under", "remove_mark", "set_corner", "set_kind", "set_size", "set_thing",
+__all__ = ["Spot", "add_line", "add_point", "add_ring", "move_point", "next_kind", "remove_mark", "set_corner", "set_kind", "set_size", "set_thing",
            "set_true", "set_whole"]  # fmt: skip
 
 Spot = tuple[str, int, int]
 """A point of a mark: ``line``, ``ring`` or ``corner``, the mark's number, the point's number."""
-
-
-def picture_under(document: Document) -> SheetPicture | None:
-    """Return the picture that is worked on: the last one that is shown and lies under the drawing."""
-    return next((p for p in reversed(document.pictures) if not p.hidden and in_place(document, p)), None)
 
 
 def _pixels(points: Floats) -> tuple[tuple[float, float], ...]:

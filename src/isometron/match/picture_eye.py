@@ -129,7 +129,12 @@ def with_eye(document: Document, picture: SheetPicture, *, moving: bool = False)
     if isinstance(answer, str) or not answer.usable:
         return with_picture(document, picture)
     try:
-        found = msgspec.structs.replace(picture, camera=camera_of(picture, answer))
+        camera = camera_of(picture, answer)
+        if moving and picture.camera is not None and picture.camera.centre == camera.centre:
+            # While a hand drags, the picture is not straightened anew for every hair that its bend changes.
+            kept = picture.camera.bend * (camera.focal_px / picture.camera.focal_px) ** 2
+            camera = msgspec.structs.replace(camera, bend=kept)
+        found = msgspec.structs.replace(picture, camera=camera)
         changed = with_picture(document, found)
         return matched_eye(changed, found) if follows else changed
     except IsometronError:

@@ -14,7 +14,7 @@ from isometron.match.misfits import Misfits
 __all__ = ["Fit", "fit", "followed", "slopes"]
 
 _STEP = 1e-20
-_MOST, _FOLLOWING = 80, 4
+_MOST, _FOLLOWING = 80, 3
 _ENOUGH = 1e-13
 """Of the sum of squares: what a step betters by less is as good as nothing."""
 _SOFT = 2.5

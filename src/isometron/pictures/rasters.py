@@ -60,7 +60,8 @@ def pixels_of(picture: SheetPicture, data: bytes, most: int = LONG_SIDE) -> Pixe
     camera = picture.camera
     if seen is None or camera is None or camera.bend == 0.0:
         return seen
-    bend = (*key, camera.bend, camera.focal_px, camera.centre)
+    # How far pixels are moved goes by the bend over the square of the focal length.
+    bend = (*key, round(camera.bend / camera.focal_px**2, 18), camera.centre)
     return _STRAIGHT.of(bend, lambda: _straightened(picture, seen))
 
 

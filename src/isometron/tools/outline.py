@@ -9,10 +9,9 @@ import numpy as np
 
 from isometron.document.edits import Edit, add_volume, fresh_id, fresh_name
 from isometron.document.lengths.units import format_length
-from isometron.document.pictures.placing import to_paper, to_pixels
+from isometron.document.pictures.placing import picture_under, to_paper, to_pixels
 from isometron.errors import IsometronError
 from isometron.geometry.frames import Floats
-from isometron.match.marking import picture_under
 from isometron.match.outline import axle_between, profile_of_outline
 from isometron.pictures.edges import caught_point
 from isometron.pictures.rasters import grey_of

@@ -4,12 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from isometron.document.pictures.placing import to_paper, to_pixels
+from isometron.document.pictures.placing import picture_under, to_paper, to_pixels
 from isometron.geometry.frames import Floats
-from isometron.match.marking import picture_under
-from isometron.match.scale import marked_places
-from isometron.pictures.edges import caught_point
-from isometron.pictures.rasters import grey_of
 from isometron.tools.pencil import ToolContext
 from isometron.tools.pulling import paper_direction, pulled_length
 from isometron.tools.snapping import Snap
@@ -55,6 +51,8 @@ def marked_place(
     picture = picture_under(document)
     if picture is None or picture.camera is None:
         return None
+    from isometron.match.scale import marked_places  # only over a picture
+
     height = picture.camera.position[2]
     foot = np.array([picture.camera.position[0], picture.camera.position[1], 0.0])
     best: tuple[float, tuple[float, float], Floats] | None = None
@@ -72,6 +70,9 @@ def edge_snap(context: ToolContext, place: Floats, direction: Floats, length: fl
     picture = picture_under(document)
     if picture is None or picture.camera is None:
         return None
+    from isometron.pictures.edges import caught_point  # only over a picture
+    from isometron.pictures.rasters import grey_of
+
     end = place + length * direction
     way, (paper, depth) = paper_direction(document.eye, end, direction), document.eye.project(end)
     grey = grey_of(picture, document.file_of(picture))

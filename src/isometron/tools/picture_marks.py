@@ -7,13 +7,13 @@ from collections.abc import Generator
 import numpy as np
 
 from isometron.document.edits import Edit
-from isometron.document.pictures.placing import to_paper, to_pixels
+from isometron.document.pictures.placing import picture_under, to_paper, to_pixels
 from isometron.document.pictures.sheet_picture import SheetPicture
 from isometron.errors import IsometronError
 from isometron.geometry.conics import ellipse_of, ellipse_through
 from isometron.geometry.frames import Floats
 from isometron.match.bundles import direction_of
-from isometron.match.marking import add_line, add_ring, picture_under, set_corner
+from isometron.match.marking import add_line, add_ring, set_corner
 from isometron.pictures.edges import REACH, Caught, bowed, caught_line, caught_point, caught_ring
 from isometron.pictures.rasters import Pixels, grey_of
 from isometron.solve.drawing import Drawing

@@ -37,6 +37,10 @@ class Grips:
         """Take hold; False (with words) when it cannot be dragged now."""
         raise NotImplementedError
 
+    def add(self, view: BoardView, size: tuple[int, int], at: QPointF) -> bool:
+        """Add something where a hand presses with Shift; False when there is nothing to add to."""
+        return False
+
     def drag(self, view: BoardView, at: QPointF) -> None:
         """Show where the hand leads."""
         raise NotImplementedError
@@ -84,6 +88,10 @@ class GripsOnBoard:
         """Return the cursor over a grip at a pixel, or None."""
         found = self._found(view, size, at)
         return None if found is None else found[0].shape
+
+    def add(self, view: BoardView, size: tuple[int, int], at: QPointF) -> bool:
+        """Add something where a hand presses with Shift; False when there is nothing to add to."""
+        return any(kind.add(view, size, at) for kind in self._kinds)
 
     def take(self, view: BoardView, size: tuple[int, int], at: QPointF) -> bool:
         """Take hold of a grip at a pixel; False when there is none."""

@@ -94,8 +94,9 @@ class PencilInput:
             self._panning = event.position()
             self._board.setCursor(Qt.CursorShape.ClosedHandCursor)
         elif event.button() == Qt.MouseButton.LeftButton:
-            if self._grips_free() and self._board.grips.take(
-                self._board.view, self._board.size_in_pixels(), event.position()
+            there = (self._board.view, self._board.size_in_pixels(), event.position())
+            if self._grips_free() and (
+                (self._straight and self._board.grips.add(*there)) or self._board.grips.take(*there)
             ):
                 return
             if self._board.in_hand.active:

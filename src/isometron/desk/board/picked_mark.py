@@ -5,8 +5,8 @@ from __future__ import annotations
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from isometron.desk.frame.session import Session
+from isometron.document.pictures.placing import picture_under
 from isometron.document.pictures.sheet_picture import SheetPicture
-from isometron.match.marking import picture_under
 
 __all__ = ["PickedMark"]
 

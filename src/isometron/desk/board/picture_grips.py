@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from itertools import pairwise
 from math import hypot
+from typing import TYPE_CHECKING
 
 import numpy as np
 from PyQt6.QtCore import QPointF, Qt
@@ -19,13 +20,10 @@ from isometron.desk.frame.theme import DIRECTION_COLOURS, Tone
 from isometron.document.pictures.placing import to_paper, to_pixels
 from isometron.document.pictures.sheet_picture import SheetPicture
 from isometron.geometry.frames import Floats
-from isometron.match.answer import Answer
-from isometron.match.marking import Spot, add_point, move_point
-from isometron.match.picture_eye import answer_of
-from isometron.pictures.edges import caught_point
-from isometron.pictures.rasters import grey_of
-from isometron.tools.picture_marks import ring_lines, unit_of
 from isometron.wording import tr
+
+if TYPE_CHECKING:
+    from isometron.match.marking import Spot
 
 __all__ = ["PictureGrips", "direction_colour"]
 
@@ -101,6 +99,8 @@ class PictureGrips(Grips):
         picture, spot = self._picture, self._spot
         if picture is None or spot is None or spot[2] < 0:
             return
+        from isometron.match.marking import move_point  # only over a picture
+
         u, v = view.to_paper(at.x(), at.y())
         document = self._session.document
         pixel = to_pixels(picture, document.sheet, [[u, v]])[0]
@@ -110,6 +110,10 @@ class PictureGrips(Grips):
         self._session.preview(lambda d: move_point(d, settled or picture, spot, self._at, moving=True))
 
     def _caught(self, picture: SheetPicture, spot: Spot, pixel: Floats, grain: float) -> tuple[float, float]:
+        from isometron.pictures.edges import caught_point  # only over a picture
+        from isometron.pictures.rasters import grey_of
+        from isometron.tools.picture_marks import unit_of
+
         at = (float(pixel[0]), float(pixel[1]))
         grey = grey_of(picture, self._session.document.file_of(picture))
         if grey is None or spot[0] == "corner":
@@ -135,26 +139,33 @@ class PictureGrips(Grips):
         if keep and self._moved and picture is not None and spot is not None:
             settled = self._session.document.picture(picture.id)
             if settled is not None:
+                from isometron.match.marking import move_point  # only over a picture
+
                 self._session.attempt(lambda d: move_point(d, settled, spot, self._at))
 
-    def add_point_at(self, view: BoardView, size: tuple[int, int], at: QPointF) -> bool:
-        """Add a point to the marked line under a pixel; False when there is none."""
-        hold = self.at(view, size, at)
-        picture = self._picture
-        if picture is None or not isinstance(hold, tuple) or hold[2] >= 0:
+    def add(self, view: BoardView, size: tuple[int, int], at: QPointF) -> bool:
+        """Add a point to the marked line under a pixel, where a lens bends its edge."""
+        hold, picture = self.at(view, size, at), self._picture
+        if picture is None or not isinstance(hold, tuple) or hold[0] != "line" or hold[2] >= 0:
             return False
+        from isometron.match.marking import add_point  # only over a picture
+        from isometron.pictures.edges import caught_point
+        from isometron.pictures.rasters import grey_of
+
         u, v = view.to_paper(at.x(), at.y())
-        pixel = to_pixels(picture, self._session.document.sheet, [[u, v]])[0]
-        points = np.array(picture.lines[hold[1]].points)
+        x, y = to_pixels(picture, self._session.document.sheet, [[u, v]])[0]
+        points, place = np.array(picture.lines[hold[1]].points), (float(x), float(y))
         grey = grey_of(picture, self._session.document.file_of(picture))
-        place = (float(pixel[0]), float(pixel[1]))
         if grey is not None:
             place = caught_point(grey, place, points[-1] - points[0])
-        return self._session.attempt(lambda d: add_point(d, picture, hold[1], place))
+        return self._session.attempt(add_point, picture, hold[1], place)
 
     @property
     def words(self) -> tuple[str, str]:
         """Say how far off the mark is while it is dragged."""
+        from isometron.match.answer import Answer  # only over a picture
+        from isometron.match.picture_eye import answer_of
+
         picture = self._picture
         answer = None if picture is None else answer_of(picture, moving=True)
         if isinstance(answer, Answer) and self._spot is not None and self._spot[0] != "corner":
@@ -167,6 +178,9 @@ class PictureGrips(Grips):
         picture = self._picture
         if picture is None:
             return
+        from isometron.match.answer import Answer  # only over a picture
+        from isometron.match.picture_eye import answer_of
+
         points = self._points(view)
         answer = answer_of(picture, moving=self._session.moving)
         against = set(answer.contradicting) if isinstance(answer, Answer) else set()
@@ -185,6 +199,8 @@ class PictureGrips(Grips):
             _paint_corner(painter, points["corner", 0, 0])
 
     def _paint_ring(self, painter: QPainter, points: list[QPointF], *, chosen: bool, against: bool) -> None:
+        from isometron.tools.picture_marks import ring_lines  # only over a picture
+
         lines = ring_lines(np.array([[p.x(), p.y()] for p in points])) if len(points) >= 5 else np.zeros((0, 4))
         painter.setPen(_pen(Tone.RING, chosen, against))
         for x1, y1, x2, y2 in lines:

@@ -9,7 +9,7 @@ from math import radians
 from typing import ClassVar, TypeVar
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
+from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPolygonF, QRegion
 
 from isometron.desk.board.overlays.tags import paint_tag
@@ -30,6 +30,7 @@ from isometron.surfaces.painters.qt_strokes import (
 from isometron.surfaces.pens import PENS, tone_colour
 from isometron.surfaces.raster_loops import Raster as Pixels
 from isometron.surfaces.stroke_loops import Strokes
+from isometron.volumes.keeping import Kept
 
 __all__ = ["LEAST_LETTERING", "paint_marks", "sheet_polygon", "strokes_in"]
 
@@ -39,6 +40,8 @@ _LEAST_PIXELS = {Role.OBJECT: 1.35, Role.HORIZON: 1.0}
 _FINE = 6.0
 """Pixels of a desktop; a wider pen is painted by Qt, which cuts its ends square however it slants."""
 _EDGE_MARGIN = 4.0
+_LARGEST = 4000
+"""Pixels of a picture's side on the board up to which it is kept scaled."""
 _ROOM = 16384
 """Lines of a full sheet that there is room for at once."""
 
@@ -143,7 +146,7 @@ class BoardPainter:
     def pictures(self, role: Role, marks: Singles[Raster]) -> None:
         """Keep pictures to be painted on the sheet."""
         for raster in _own(role, marks):
-            self.made.append(partial(draw_raster, raster=raster, to_device=self._view.matrix))
+            self.made.append(partial(_draw_picture, raster=raster, to_device=self._view.matrix))
 
     def fills(self, role: Role, marks: Singles[Fill]) -> None:
         """Keep filled polygons to be painted on the sheet."""
@@ -170,6 +173,33 @@ class BoardPainter:
         painter.rotate(self._view.turn_deg)
         draw_label(painter, label, 0.0, 0.0, self._view.scale, PENS[label.role].colour)
         painter.restore()
+
+
+_SCALED: Kept[dict[tuple[int, int], QImage]] = Kept(4)
+"""Pictures at the size that they have on the board: scaling one takes as long as all else in a frame."""
+
+
+def _draw_picture(painter: QPainter, raster: Raster, to_device: Floats) -> None:
+    """Paint a picture on the sheet; one that lies upright is scaled once for as long as it keeps its size, and set to whole pixels."""
+    place = to_device @ raster.place
+    place = place / place[2, 2]
+    upright = abs(place[0, 1]) + abs(place[1, 0]) + np.abs(place[2, :2]).sum() < 1e-9
+    height, width = raster.pixels.shape[:2]
+    wide, high = round(width * float(place[0, 0])), round(height * float(place[1, 1]))
+    if raster.within or not upright or not (0 < wide <= _LARGEST and 0 < high <= _LARGEST):
+        draw_raster(painter, raster, to_device)
+        return
+    sizes = _SCALED.of((raster.pixels,), dict)
+    if (wide, high) not in sizes:
+        sizes.clear()
+        pixels = np.ascontiguousarray(raster.pixels)
+        whole = QImage(pixels.data, width, height, 3 * width, QImage.Format.Format_RGB888)  # type: ignore[call-overload]
+        how = Qt.TransformationMode.SmoothTransformation
+        scaled = whole.scaled(wide, high, Qt.AspectRatioMode.IgnoreAspectRatio, how)
+        sizes[wide, high] = scaled.convertToFormat(QImage.Format.Format_RGB32)
+    painter.setOpacity(raster.strength)
+    painter.drawImage(QPoint(round(float(place[0, 2])), round(float(place[1, 2]))), sizes[wide, high])
+    painter.setOpacity(1.0)
 
 
 def _own(role: Role, marks: Singles[S]) -> list[S]:

@@ -7,7 +7,6 @@ from isometron.document.edits import Edit
 from isometron.document.eyes.keeping import eyes_of, next_eye
 from isometron.document.model import Document
 from isometron.document.pictures.picture_edits import change_picture
-from isometron.match.marking import next_kind, remove_mark
 from isometron.wording import mark, tr
 
 __all__ = ["PICTURES"]
@@ -66,6 +65,8 @@ def _picked(desk: OnDesk) -> bool:
 def _turn_kind(desk: OnDesk) -> None:
     picture, chosen = desk.board.picked.picture, desk.board.picked.mark
     if picture is not None and chosen is not None:
+        from isometron.match.marking import next_kind  # only pictures need it
+
         desk.session.attempt(next_kind, picture, *chosen)
 
 
@@ -74,6 +75,8 @@ def remove_picked(desk: OnDesk) -> bool:
     picture, chosen = desk.board.picked.picture, desk.board.picked.mark
     if picture is None or chosen is None:
         return False
+    from isometron.match.marking import remove_mark  # only pictures need it
+
     desk.session.attempt(remove_mark, picture, *chosen)
     return True
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from importlib import import_module
 from typing import Any
 
 from isometron.desk.board.tool_in_hand import MakeTool
@@ -13,8 +14,6 @@ from isometron.tools.by_eye import by_eye_tool
 from isometron.tools.joiner import join_tool
 from isometron.tools.marking import divide_tool, lay_tool
 from isometron.tools.measure import measure_tool
-from isometron.tools.outline import outline_tool
-from isometron.tools.picture_marks import corner_tool, edge_tool, ring_tool
 from isometron.tools.round import round_tool
 from isometron.wording import mark
 
@@ -39,6 +38,11 @@ class ToolEntry:
     section: str = ""
 
 
+def _later(module: str, name: str) -> Callable[[Any], MakeTool]:
+    """Return what takes a tool from its module when it is first taken up: it needs much that others do not."""
+    return lambda _: getattr(import_module(f"isometron.tools.{module}"), name)
+
+
 TOOLS: dict[str, ToolEntry] = {
     tool.name: tool
     for tool in (
@@ -60,16 +64,16 @@ TOOLS: dict[str, ToolEntry] = {
                   "Rounds", lambda _: round_tool, mark("pull a round: ring, then height")),
         ToolEntry("outline", mark("Trace an outline"),
                   mark("A turned body: a pull across its foot, then points up one side of its outline"), "Q", "Rounds",
-                  lambda _: outline_tool, mark("a turned body by its outline")),
+                  _later("outline", "outline_tool"), mark("a turned body by its outline")),
         ToolEntry("lay", mark("Lay on a face"), mark("A ring, hole, button, dial or arch, as chosen below"), "A",
                   "Rounds", lambda stage: lambda context: lay_tool(context, stage.on_face.plan),
                   mark("lay a ring or an arch on a face")),
         ToolEntry("edge", mark("Mark an edge"), mark("Pull along an edge of the picture; the eye is found from such marks"),
-                  "G", "Eye", lambda _: edge_tool, mark("mark an edge of a picture"), "photograph"),
+                  "G", "Eye", _later("picture_marks", "edge_tool"), mark("mark an edge of a picture"), "photograph"),
         ToolEntry("ring", mark("Mark a ring"), mark("Three to five points on a ring of the picture"), "O", "Eye",
-                  lambda _: ring_tool, mark("mark a ring of a picture"), "photograph"),
+                  _later("picture_marks", "ring_tool"), mark("mark a ring of a picture"), "photograph"),
         ToolEntry("corner", mark("Leading corner"), mark("Where the nearest corner stands on the ground"), "F", "Eye",
-                  lambda _: corner_tool, mark("the leading corner of a picture"), "photograph"),
+                  _later("picture_marks", "corner_tool"), mark("the leading corner of a picture"), "photograph"),
     )
 }  # fmt: skip
 

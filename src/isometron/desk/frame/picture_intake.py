@@ -12,8 +12,6 @@ from isometron.desk.frame.session import Session
 from isometron.document.pictures.picture_edits import lay_picture
 from isometron.document.store.disk import read_whole, shown_name
 from isometron.errors import IsometronError
-from isometron.pictures.intake import LARGEST_READ, Taken, taken_in
-from isometron.pictures.rasters import pixels_of
 from isometron.progress import Tell
 from isometron.wording import tr
 
@@ -38,6 +36,8 @@ def ask_for_picture(session: Session, over: QWidget) -> None:
 
 def lay_file(session: Session, path: Path, over: QWidget) -> None:
     """Lay a picture's file on the sheet; of a PDF with several pages the one that is asked for."""
+    from isometron.pictures.intake import LARGEST_READ  # only pictures need it
+
     try:
         data = read_whole(path, LARGEST_READ)
         page = _asked_page(data, path, over)
@@ -67,6 +67,9 @@ def _asked_page(data: bytes, path: Path, over: QWidget) -> int | None:
 
 def lay_bytes(session: Session, data: bytes, name: str, page: int = 0) -> None:
     """Read a picture beside the window and lay it on the sheet; what cannot be read is said."""
+    from isometron.pictures.intake import Taken, taken_in  # only pictures need it
+    from isometron.pictures.rasters import pixels_of
+
     document = session.document
 
     def work(tell: Tell) -> Taken:

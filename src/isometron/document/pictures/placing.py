@@ -17,7 +17,18 @@ from isometron.geometry.frames import Floats, half_turn
 from isometron.view.eye import Eye
 from isometron.view.sheet import Sheet
 
-__all__ = ["bent", "eye_of", "in_place", "matched_eye", "on_sheet", "place_of", "straight", "to_paper", "to_pixels"]
+__all__ = [
+    "bent",
+    "eye_of",
+    "in_place",
+    "matched_eye",
+    "on_sheet",
+    "picture_under",
+    "place_of",
+    "straight",
+    "to_paper",
+    "to_pixels",
+]
 
 _FLATTEST = 0.05
 """Where a lens bends so much that its picture folds over, no place is exact; steps stay in bounds."""
@@ -130,3 +141,8 @@ def in_place(document: Document, picture: SheetPicture) -> bool:
 
 def _angles(eye: Eye) -> tuple[float, float, float]:
     return eye.yaw_deg, eye.pitch_deg, eye.roll_deg
+
+
+def picture_under(document: Document) -> SheetPicture | None:
+    """Return the picture that is worked on: the last one that is shown and lies under the drawing."""
+    return next((p for p in reversed(document.pictures) if not p.hidden and in_place(document, p)), None)
