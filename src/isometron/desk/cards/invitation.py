@@ -18,6 +18,10 @@ _ASIDE = 16
 """Pixels that it keeps from the board's rim."""
 
 
+_FEW = 4
+"""Demos that are shown where there is room for one column only; the document's menu has them all."""
+
+
 class Invitation(QFrame):
     """Words on the sheet; each is a way to begin. It takes no keys from anyone and needs no answer."""
 
@@ -68,6 +72,7 @@ class Invitation(QFrame):
         if columns != self._columns:
             self._columns = columns
             for number, button in enumerate(self._demos):
+                button.setVisible(columns > 1 or number < _FEW)
                 self._grid.addWidget(button, number // columns, number % columns)
 
     def centre(self) -> None:
