@@ -23,7 +23,7 @@ from isometron.volumes.scene import Scene
 
 __all__ = ["carried_rasters"]
 
-_LEAST = 0.5
+_LEAST = 0.1
 """mm2 of paper: a smaller part of a face is not worth a picture."""
 _STANDING: Kept[StandingFaces] = Kept(2)
 _WAS_SEEN: Kept[list[BaseGeometry]] = Kept(4)

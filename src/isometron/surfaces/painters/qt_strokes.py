@@ -113,6 +113,8 @@ def draw_raster(painter: QPainter, raster: Raster, to_device: Floats) -> None:
     painter.save()
     painter.setOpacity(raster.strength)
     if raster.within:
+        # Whole pixels belong to one face or to its neighbour: smoothed rims would show the paper between them.
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
         painter.setClipPath(_path_of(raster.within, to_device), Qt.ClipOperation.IntersectClip)
     # Qt takes rows of points times the matrix.
     painter.setTransform(QTransform(*(float(value) for value in (to_device @ raster.place).T.ravel())), True)

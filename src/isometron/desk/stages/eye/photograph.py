@@ -78,8 +78,8 @@ class Photograph(Section):
         self._facts = self.words(quiet=False)
         self._wanting = self.words()
         self._lay_out_marks()
-        grid = self.grid()
         self._sizes = self.words()
+        grid = self.grid()
         self._true = self.field(
             grid, tr("is truly"), LengthField(tr("True length of the mark"), self._unit, (0.01, 1e7)),
             tr("The true length of the picked edge, or a ring's diameter: it gives the scale"), self._take_true,
