@@ -231,6 +231,22 @@ def test_marks_are_dragged_turned_given_a_point_and_removed(home, desk):
     hand.key(Qt.Key.Key_X)
     assert person.picture.lines[0].along != along
     hand.session.undo()
+    # A ring by five clicks, said to stand on the upright axle.
+    person.key(Qt.Key.Key_O)
+    rim = person.truth["rings"][0]["seen_points"]
+    for k in (0, 8, 16, 24, 32):
+        person.click(person.at(rim[k]))
+    person.key(Qt.Key.Key_Escape)
+    assert len(person.picture.rings) == 1 and hand.board.picked.mark == ("ring", 0)
+    kinds = photograph(hand)._kind
+    for index, square, axle in ((1, "high", "axle"), (2, "long", "")):
+        kinds.setCurrentIndex(index)
+        kinds.activated.emit(index)
+        ring = person.picture.rings[0]
+        assert (ring.square_to, ring.axle) == (square, axle) and kinds.currentIndex() == index
+    hand.board.setFocus()
+    hand.key(Qt.Key.Key_Delete)
+    assert person.picture.rings == ()
     table = photograph(hand).marks
     assert table.rowCount() == 6
     table.setCurrentCell(0, 0)

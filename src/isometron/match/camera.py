@@ -55,16 +55,18 @@ def picture_of(camera: Camera, world: Numbers) -> Numbers:
 def ideal(camera: Camera, pixels: Numbers) -> Numbers:
     """Return where pixels (N, 2) would be without the bend of the lens, (..., N, 2) px from the centre of vision.
 
-    x' = x (1 + k1 r^2) is undone by repeating x = x' / (1 + k1 r^2); it closes in by about k1 r^2 each time.
+    x' = x (1 + k1 r^2) is undone by x = s x' with s (1 + k1 s^2 r'^2) = 1, solved for s by Newton's steps.
     """
     f = camera.f[..., None, None]
     off = (pixels - camera.centre[..., None, :]) / f
-    found = off
     if np.any(camera.bend != 0.0):
-        for _ in range(12):
-            square = (found**2).sum(axis=-1)
-            found = off / (1.0 + camera.bend[..., None] * square)[..., None]
-    pixel: Numbers = found * f
+        bent = camera.bend[..., None] * (off * off).sum(axis=-1)
+        shrink = 1.0 + 0.0 * bent
+        for _ in range(6):
+            square = bent * shrink * shrink
+            shrink = (1.0 + 2.0 * square * shrink) / (1.0 + 3.0 * square)
+        off = off * shrink[..., None]
+    pixel: Numbers = off * f
     return pixel
 
 

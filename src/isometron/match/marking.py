@@ -121,13 +121,14 @@ def _replaced(marks: Sequence[msgspec.Struct], number: int, fields: dict[str, ob
     return tuple(msgspec.structs.replace(m, **fields) if n == number else m for n, m in enumerate(marks))
 
 
-def set_kind(document: Document, picture: SheetPicture, kind: str, number: int, along: Along) -> Edit:
-    """Let a line run in a direction of its thing; let a ring be square to it."""
+def set_kind(document: Document, picture: SheetPicture, kind: str, number: int, along: Along, axle: str = "") -> Edit:
+    """Let a line run in a direction of its thing; let a ring be square to it, on the upright axle of a name where one is given."""
     if kind == "line":
         return _with_mark(
             document, picture, kind, number, tr("change the direction of a mark"), along=along, by_hand=True
         )
-    return _with_mark(document, picture, kind, number, tr("change what a ring is square to"), square_to=along)
+    words = tr("change what a ring is square to")
+    return _with_mark(document, picture, kind, number, words, square_to=along, axle=axle)
 
 
 def set_thing(document: Document, picture: SheetPicture, kind: str, number: int, thing: str) -> Edit:

@@ -37,11 +37,23 @@ from isometron.match.scale import true_length
 from isometron.match.told import eye_facts, told_marks, too_few_words, wanting
 from isometron.match.told_sizes import sure_sizes
 from isometron.tools.picture_marks import direction_words
-from isometron.wording import tr
+from isometron.wording import mark, tr
 
 __all__ = ["Photograph"]
 
 _PALE = 100
+_LINE_KINDS = (
+    (mark("right-going"), ("long", "")),
+    (mark("left-going"), ("wide", "")),
+    (mark("upright"), ("high", "")),
+)
+_RING_KINDS = (
+    (mark("level"), ("high", "")),
+    (mark("level, round the upright axle"), ("high", "axle")),
+    (mark("on an upright face, its axle right-going"), ("long", "")),
+    (mark("on an upright face, its axle left-going"), ("wide", "")),
+)
+"""What a mark may be: words, and the direction that it runs in or is square to, with the name of its axle."""
 
 
 class Photograph(Section):
@@ -153,8 +165,6 @@ class Photograph(Section):
         self._kind.setToolTip(
             deed_tip("mark_kind", tr("The direction of the picked edge, or what a ring is square to"))
         )
-        for along in ("long", "wide", "high"):
-            self._kind.addItem(direction_words(along), along)
         self._kind.activated.connect(lambda _: self._take_kind())
         self.column.addWidget(self._kind)
         self._thing = QComboBox()
@@ -190,7 +200,8 @@ class Photograph(Section):
 
         picture, mark = self.picture, self._picked.mark
         if picture is not None and mark is not None:
-            self.session.attempt(set_kind, picture, *mark, self._kind.currentData())
+            along, axle = self._kind.currentData()
+            self.session.attempt(set_kind, picture, *mark, along, axle)
 
     def _take_thing(self) -> None:
         picture, mark = self.picture, self._picked.mark
@@ -314,20 +325,20 @@ class Photograph(Section):
         told = told_marks(picture, answer)
         blocked = self.marks.blockSignals(True)
         self.marks.setRowCount(len(told))
-        for row, mark in enumerate(told):
-            words = _mark_words(mark.kind, mark.number, mark.along, mark.thing)
+        for row, one in enumerate(told):
+            words = _mark_words(one.kind, one.number, one.along, one.thing)
             silent = isinstance(answer, str)
-            cells = [f"⚠ {words}" if mark.against else words, "" if silent else f"{mark.off_mm:.2f}",
-                     "" if silent or mark.kind == "ring" else f"{mark.off_deg:.2f}"]  # fmt: skip
+            cells = [f"⚠ {words}" if one.against else words, "" if silent else f"{one.off_mm:.2f}",
+                     "" if silent or one.kind == "ring" else f"{one.off_deg:.2f}"]  # fmt: skip
             for column, text in enumerate(cells):
                 item = QTableWidgetItem(text)
-                item.setData(Qt.ItemDataRole.UserRole, (mark.kind, mark.number))
+                item.setData(Qt.ItemDataRole.UserRole, (one.kind, one.number))
                 if column:
                     item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-                if mark.against:
+                if one.against:
                     item.setToolTip(tr("This mark contradicts the others: no eye sees them all so."))
                 self.marks.setItem(row, column, item)
-        place = next((row for row, mark in enumerate(told) if (mark.kind, mark.number) == self._picked.mark), -1)
+        place = next((row for row, one in enumerate(told) if (one.kind, one.number) == self._picked.mark), -1)
         self.marks.setCurrentCell(place, 0)
         if place < 0:
             self.marks.clearSelection()
@@ -349,6 +360,24 @@ class Photograph(Section):
                 field.show_value(round(volume.size[axis], 2))
         _show_row(self._true, shown=sure is None)
 
+    def _show_kinds(self, picture: SheetPicture) -> None:
+        """Offer the directions of an edge, or what a ring may be."""
+        mark = self._picked.mark
+        marks = [] if mark is None else [*(picture.lines if mark[0] == "line" else picture.rings)]
+        there = mark is not None and mark[1] < len(marks)
+        self._kind.setVisible(there)
+        if mark is None or not there:
+            return
+        blocked = self._kind.blockSignals(True)
+        self._kind.clear()
+        for words, value in _LINE_KINDS if mark[0] == "line" else _RING_KINDS:
+            self._kind.addItem(tr(words), value)
+        own = marks[mark[1]]
+        now = (own.along, "") if mark[0] == "line" else (own.square_to, own.axle)
+        values = [self._kind.itemData(n) for n in range(self._kind.count())]
+        self._kind.setCurrentIndex(values.index(now) if now in values else -1)
+        self._kind.blockSignals(blocked)
+
     def _show_things(self, picture: SheetPicture) -> None:
         mark = self._picked.mark
         marks = [*picture.lines] if mark is not None and mark[0] == "line" else [*picture.rings]
@@ -367,14 +396,8 @@ class Photograph(Section):
 
     def _show_scale(self, picture: SheetPicture) -> None:
         camera, mark = picture.camera, self._picked.mark
-        self._kind.setVisible(mark is not None)
+        self._show_kinds(picture)
         self._show_things(picture)
-        if mark is not None:
-            along = (
-                [line.along for line in picture.lines] if mark[0] == "line" else [r.square_to for r in picture.rings]
-            )
-            if mark[1] < len(along):
-                self._kind.setCurrentIndex(self._kind.findData(along[mark[1]]))
         self._height.setEnabled(camera is not None)
         self._true.setEnabled(camera is not None and mark is not None)
         self._show_sizes(picture)
