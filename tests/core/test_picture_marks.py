@@ -433,6 +433,7 @@ def test_each_face_carries_its_own_part_of_the_picture_into_another_view():
             paper = weights @ raster.within[0]
             place = on_face(face, other.eye, paper)
             back = np.linalg.solve(raster.place, [*paper, 1.0])
+            assert back[2] > 0.0, "painters take what is negative for what lies behind the eye"
             pixel = back[:2] / back[2]
             seen_at = document.eye.project([place])[0][0]
             truly = np.linalg.solve(own.place, [*seen_at, 1.0])

@@ -12,6 +12,7 @@ from isometron.wording import tr
 
 __all__ = ["KeyCard", "card_rows"]
 
+_KEYS = 104
 _COLUMNS = (("Drawing", "Stages"), ("Volumes", "Document"), ("Sheet", "Pictures and eyes"))
 
 
@@ -48,11 +49,12 @@ def _rows(topic: Topic) -> QGridLayout:
     grid = QGridLayout()
     grid.setHorizontalSpacing(12)
     grid.setVerticalSpacing(3)
-    grid.setColumnMinimumWidth(0, 96)
+    grid.setColumnMinimumWidth(0, _KEYS)
     for row, (key, words) in enumerate(card_rows(topic)):
         label = Label(key)
         label.setStyleSheet("font-weight: 600;")
         label.setWordWrap(True)
+        label.setMaximumWidth(_KEYS)
         grid.addWidget(label, row, 0, Qt.AlignmentFlag.AlignTop)
         grid.addWidget(Label(words), row, 1, Qt.AlignmentFlag.AlignTop)
     grid.setColumnStretch(1, 1)
