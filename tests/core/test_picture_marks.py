@@ -41,6 +41,7 @@ from isometron.match.picture_eye import answer_of, marks_of, with_eye
 from isometron.match.scale import line_in_world, ring_on_ground, true_length
 from isometron.match.told_sizes import sure_sizes
 from isometron.pictures.edges import bowed, caught_line, caught_ring
+from isometron.pictures.following import followed_edge
 from isometron.solve.drawing import solve
 from isometron.view.eye import Eye
 from isometron.view.vanishing import vanishing
@@ -162,6 +163,23 @@ def test_points_of_a_ring_are_caught_by_its_rim():
         and short == pytest.approx(b, rel=0.05)
     )
     assert ellipse_through(rim[:4]) is None
+
+
+def test_an_edge_is_followed_along_its_bow_over_faint_stretches_and_not_across_a_line():
+    big = Image.new("L", (2400, 2400), 220)
+    ImageDraw.Draw(big).ellipse([400, 400, 2000, 2000], fill=60)
+    plain = np.asarray(big.resize((600, 600), Image.Resampling.BOX)).astype(float)
+    # A stretch where the light fades into each other: nothing is to be seen of the edge.
+    fade = np.clip(np.abs(np.arange(600) - 440.0) / 20.0, 0.01, 1.0)[:, None]
+    small = (140.0 + (plain - 140.0) * fade).astype(np.uint8)
+    centre, radius = np.array([299.6, 299.6]), 200.0
+    start = centre + radius * np.array([np.cos(1.2), np.sin(1.2)])
+    middle = np.array([[299.6, 900.0], [299.6, -900.0]])
+    found = followed_edge(small, (float(start[0]) + 2.0, float(start[1])), np.array([0.6, -0.8]), 12.0, middle)
+    off = np.abs(np.hypot(*(found - centre).T) - radius)
+    assert len(found) > 8 and off[1:].max() < 0.6, "every point lies on the rim"
+    assert found[-1, 1] < 130.0 and (found[:, 0] > 299.0).all(), "up to the top, and no further than the line"
+    assert len(followed_edge(np.full((50, 50), 90, dtype=np.uint8), (20.0, 40.0), np.array([0.0, -1.0]), 5.0)) == 1
 
 
 # --- telling directions and things apart ----------------------------------------------------------------------------

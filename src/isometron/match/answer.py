@@ -131,7 +131,7 @@ def _answer(marks: PictureMarks, best: Fit, tilted: Fit) -> Answer:
             told.of(lambda n: _degrees(layout.camera(n).roll)), loose.of(lambda n: _degrees(free.camera(n).roll))
         ),
         told.of(lambda n: layout.camera(n).bend),
-        {name: _ratios(told, layout, row) for row, name in enumerate(layout.boxes)},
+        {name: _ratios(told, best, row) for row, name in enumerate(layout.boxes)},
         {name: _heights(told, layout, rows) for name, rows in axles_of(layout).items()},
         _misfits(best),
     )
@@ -203,9 +203,9 @@ class _Told:
     def of(self, quantity: Callable[[Numbers], Any]) -> Figure:
         """Return a quantity of the numbers with its plus-minus."""
         numbers = self._fit.numbers
-        if self._twofold:
-            return Figure(float(np.real(quantity(numbers))), np.inf)
         value = float(np.real(quantity(numbers)))
+        if self._twofold:
+            return Figure(value, np.inf)
         slope = slopes(lambda n: np.asarray(quantity(n))[..., None], numbers)[0]
         size = np.sqrt((slope**2).sum())
         for way in self._fit.unknown.T:
@@ -233,10 +233,10 @@ def _horizon(layout: Layout, numbers: Numbers, x: float) -> Numbers:
     return found
 
 
-def _ratios(told: _Told, layout: Layout, row: int) -> dict[str, Figure]:
+def _ratios(told: _Told, found: Fit, row: int) -> dict[str, Figure]:
     """Return the sizes of a box against the first that its marks tell of."""
-    numbers = told._fit.numbers
-    sizes = np.real(layout.box_numbers(numbers)[row, 3:])
+    layout = found.layout
+    sizes = np.real(layout.box_numbers(found.numbers)[row, 3:])
     first = next((k for k in range(3) if abs(sizes[k]) > _SAME), None)
     if first is None:
         return {}

@@ -14,7 +14,7 @@ import numpy as np
 
 from isometron.match.marks import PictureMarks
 
-__all__ = ["AXES", "Camera", "Layout", "Numbers", "ideal", "picture_of", "ring_off"]
+__all__ = ["AXES", "Camera", "Layout", "Numbers", "ideal", "picture_of", "plane_frame", "ring_off"]
 
 AXES = ("long", "wide", "high")
 _HAIR = 1e-15
@@ -162,6 +162,13 @@ class Layout:
         return slice(first, first + 6)
 
 
+def plane_frame(axle: Numbers) -> Numbers:
+    """Return two directions square to an axle (..., 3) and to each other, and the axle, as rows (..., 3, 3)."""
+    first = np.cross(axle, np.array([0.3, 0.5, 0.2]))
+    first = first / np.sqrt((first * first).sum(axis=-1))[..., None]
+    return np.stack([first, np.cross(axle, first), axle], axis=-2)
+
+
 def ring_off(camera: Camera, axle: Numbers, points: Numbers, *, straight: bool) -> tuple[Numbers, Numbers]:
     """Return the circle (..., 3) square to an axle (..., 3) that fits points (..., N, 2) of a picture, its centre and the square of its radius,
     and their misfits (..., N), px.
@@ -172,10 +179,7 @@ def ring_off(camera: Camera, axle: Numbers, points: Numbers, *, straight: bool) 
     """
     f = camera.f[..., None]
     there = np.stack([points[..., 0] / f, points[..., 1] / f, 1.0 + 0.0 * points[..., 0]], axis=-1)
-    first = np.cross(axle, np.array([0.3, 0.5, 0.2]))
-    first = first / np.sqrt((first * first).sum(axis=-1))[..., None]
-    frame = np.stack([first, np.cross(axle, first), axle], axis=-2)
-    carry = frame @ np.swapaxes(camera.axes, -1, -2) @ np.diag([1.0, -1.0, 1.0])
+    carry = plane_frame(axle) @ np.swapaxes(camera.axes, -1, -2) @ np.diag([1.0, -1.0, 1.0])
     x, y, z = np.moveaxis(there @ np.swapaxes(carry, -1, -2), -1, 0)
     if straight:
         slope = np.sqrt((carry[..., 2, :2] ** 2).sum(axis=-1))

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from isometron.match.camera import Camera, Layout, Numbers, ideal, ring_off
+from isometron.match.camera import Camera, Layout, Numbers, ideal, plane_frame, ring_off
 from isometron.match.misfits import is_straight
 
 __all__ = ["axles_of", "heights_on"]
@@ -29,9 +29,7 @@ def heights_on(layout: Layout, numbers: Numbers, rows: list[int]) -> Numbers:
     camera = layout.camera(numbers)
     up = _UP + 0.0 * camera.f[..., None]
     look = camera.axes[..., 2, :]
-    first = np.cross(_UP, np.array([0.3, 0.5, 0.2]))
-    first = first / np.sqrt(first @ first)
-    ahead = np.stack([look @ first, look @ np.cross(_UP, first)], axis=-1)
+    ahead = look @ plane_frame(_UP)[:2].T
     by_height = []
     wide = None
     for row in rows:

@@ -14,6 +14,7 @@ from isometron.errors import IsometronError
 from isometron.geometry.frames import Floats
 from isometron.match.outline import axle_between, profile_of_outline
 from isometron.pictures.edges import caught_point
+from isometron.pictures.following import followed_edge
 from isometron.pictures.rasters import grey_of
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import on_plane
@@ -24,19 +25,22 @@ __all__ = ["outline_tool"]
 
 _FOOT = tr("Pull across the foot of the body, from its left end to its right end on the ground.")
 _SIDE = tr(
-    "Click up one side of its outline, from the foot to the top. Shift: the side runs straight on from there. Enter: done."
+    "Click up one side of its outline, from the foot to the top, or press Enter at once: the picture's edge is followed. "
+    "Shift: the side runs straight on from there. Enter: done."
 )
 _UP = np.array([0.0, 0.0, 1.0])
 _LEAST = 6.0
 _MOST = 58
-_REACH = 5.0
+_REACH, _LEAST_FOLLOWED = 5.0, 3
 
 
 @dataclass
 class _Traced:
-    """The axle's foot (3,), and what was traced: places on paper and whether the side runs straight on."""
+    """The axle's foot (3,), the right end of the foot on paper, and what was traced: places on paper and whether the side runs straight
+    on."""
 
     foot: Floats
+    end: tuple[float, float]
     points: list[tuple[float, float]] = field(default_factory=list)
     straight: list[bool] = field(default_factory=list)
 
@@ -48,14 +52,14 @@ def outline_tool(context: ToolContext) -> Tool:
         if pencil.act is not Act.PRESS:
             pencil = yield Preview(_FOOT)
             continue
-        foot = yield from _foot(context, pencil)
-        edit = None if foot is None else (yield from _side(context, _Traced(foot)))
+        traced = yield from _foot(context, pencil)
+        edit = None if traced is None else (yield from _side(context, traced))
         if edit is not None:
             return edit
         pencil = yield Preview(_FOOT)
 
 
-def _foot(context: ToolContext, pressed: Pencil) -> Generator[Preview, Pencil, Floats | None]:
+def _foot(context: ToolContext, pressed: Pencil) -> Generator[Preview, Pencil, _Traced | None]:
     """Pull from one end of the foot to the other; return where the axle stands, or None when it was given up."""
     eye = context.drawing.document.eye
     start, pencil, refusal = (pressed.u, pressed.v), pressed, ""
@@ -68,7 +72,7 @@ def _foot(context: ToolContext, pressed: Pencil) -> Generator[Preview, Pencil, F
         elif far > _LEAST * context.grain:
             foot = np.append(axle_between(eye, ends[0], ends[1]), 0.0)
             if pencil.act in (Act.RELEASE, Act.ENTER):
-                return foot
+                return _Traced(foot, max(start, (pencil.u, pencil.v)))
         elif pencil.act is Act.RELEASE:
             return None
         line = np.array([[*start, pencil.u, pencil.v]])
@@ -97,12 +101,34 @@ def _side(context: ToolContext, traced: _Traced) -> Generator[Preview, Pencil, E
             ):
                 traced.points.append(at)
                 traced.straight.append(pencil.straight)
+        elif pencil.act is Act.ENTER and not traced.points and _follows(context, traced):
+            pass  # what was followed is shown, and may be gone on from
         elif pencil.act is Act.ENTER:
             try:
                 return _edit(context, traced)
             except IsometronError as error:
                 refusal = str(error)
         pencil = yield _shown(context, traced, pencil, refusal)
+
+
+def _follows(context: ToolContext, traced: _Traced) -> bool:
+    """Let the picture's edge be followed up from the foot's right end; False where there is none."""
+    document = context.drawing.document
+    picture = picture_under(document)
+    grey = None if picture is None else grey_of(picture, document.file_of(picture))
+    axle, depth = document.eye.project(np.array([traced.foot, traced.foot + _UP]))
+    if picture is None or grey is None or not (depth > 0.0).all():
+        return False
+    end, foot, above = to_pixels(picture, document.sheet, [traced.end, *axle])
+    way = (above - foot) / max(float(np.hypot(*(above - foot))), 1e-12)
+    step = float(np.clip(np.hypot(*(end - foot)) / 6.0, 4.0, 60.0))
+    along = np.array([foot - 1e4 * way, foot + 1e4 * way])
+    found = followed_edge(grey, (float(end[0]), float(end[1])), way, step, along)
+    if len(found) < _LEAST_FOLLOWED:
+        return False
+    traced.points = [(float(u), float(v)) for u, v in to_paper(picture, document.sheet, found[:_MOST])]
+    traced.straight = [False] * len(traced.points)
+    return True
 
 
 def _caught(context: ToolContext, traced: _Traced, pencil: Pencil) -> tuple[float, float]:
