@@ -16,7 +16,7 @@ from isometron.match.camera import ideal, picture_of
 from isometron.match.labelling import level_labels
 from isometron.match.picture_eye import answer_of
 
-__all__ = ["DIRECTIONS", "bundle_points", "direction_of", "is_sure", "relabelled"]
+__all__ = ["DIRECTIONS", "bundle_points", "by_slope", "direction_of", "is_sure", "new_thing", "relabelled"]
 
 DIRECTIONS: tuple[Along, ...] = ("long", "wide", "high")
 """Right-going, left-going, upright: the thing's long, wide and high."""
@@ -38,7 +38,7 @@ def direction_of(picture: SheetPicture, points: Floats) -> tuple[str, Along]:
         way = points[-1] - points[0]
         off, thing, along = min(_by_eye(answer, way, points.mean(axis=0)))
         if off > (_ANOTHER_DEG if is_sure(answer) else _FAR_DEG) + _SHORT / float(np.hypot(*way)):
-            return _new_thing(picture), _by_slope(way)
+            return new_thing(picture), by_slope(points)
         return thing, along
     way = points[-1] - points[0]
     if degrees(atan2(abs(way[0]), abs(way[1]))) < _UPRIGHT_DEG:
@@ -47,7 +47,7 @@ def direction_of(picture: SheetPicture, points: Floats) -> tuple[str, Along]:
     level = [(_angle_to(way, points.mean(axis=0), at), along) for along, at in found.items() if along != "high"]
     if len(level) == 2 and min(level)[0] < _FITS_DEG:
         return "", min(level)[1]
-    return "", _by_slope(way)
+    return "", by_slope(points)
 
 
 def is_sure(answer: Answer) -> bool:
@@ -73,7 +73,9 @@ def relabelled(picture: SheetPicture, lines: tuple[LineMark, ...]) -> tuple[Line
     )
 
 
-def _by_slope(way: Floats) -> Along:
+def by_slope(points: Floats) -> Along:
+    """Return the level direction that a line (N, 2), px, runs in as edges below the eye level do: right-going ones rise to the right."""
+    way = points[-1] - points[0]
     return "long" if way[0] * way[1] < 0.0 else "wide"
 
 
@@ -91,7 +93,8 @@ def _by_eye(answer: Answer, way: Floats, middle: Floats) -> list[tuple[float, st
     return [each for each in found if each[2] != "high" or each[1] == layout.objects[0]]
 
 
-def _new_thing(picture: SheetPicture) -> str:
+def new_thing(picture: SheetPicture) -> str:
+    """Return a name that no thing of a picture has."""
     taken = {line.object for line in picture.lines} | {ring.object for ring in picture.rings}
     return next(f"{n}" for n in count(2) if f"{n}" not in taken)
 

@@ -12,7 +12,7 @@ from isometron.document.model import Document, DocumentError
 from isometron.document.pictures.marks import Along, LineMark, RingOnPicture
 from isometron.document.pictures.sheet_picture import SheetPicture, TrueLength
 from isometron.geometry.frames import Floats
-from isometron.match.bundles import DIRECTIONS, direction_of, relabelled
+from isometron.match.bundles import DIRECTIONS, by_slope, direction_of, new_thing, relabelled
 from isometron.match.picture_eye import answer_of, marked
 from isometron.match.scale import eye_height, true_length
 from isometron.match.scaling import scaled_world
@@ -36,8 +36,14 @@ def add_line(document: Document, picture: SheetPicture, points: Floats) -> Edit:
     if not thing and _fits_ill(picture, lines):
         # Seen from below, or partly so, edges rise the other way: what goes best together tells.
         other = relabelled(picture, lines)
+        apart = (
+            *picture.lines,
+            msgspec.structs.replace(lines[-1], object=new_thing(picture), along=by_slope(points)),
+        )
         if other != lines and _fits_better(picture, other, lines):
             lines = other
+        elif along != "high" and _fits_better(picture, apart, lines):
+            lines = apart
     return marked(document, msgspec.structs.replace(picture, lines=lines), tr("mark an edge"))
 
 
@@ -50,7 +56,7 @@ def _fits_ill(picture: SheetPicture, lines: tuple[LineMark, ...]) -> bool:
     if len(lines) < _LEAST:
         return False
     answer = answer_of(msgspec.structs.replace(picture, lines=lines))
-    return isinstance(answer, str) or not answer.usable or answer.noise > _ILL
+    return isinstance(answer, str) or not answer.usable or answer.noise > _ILL or bool(answer.contradicting)
 
 
 def _fits_better(picture: SheetPicture, lines: tuple[LineMark, ...], than: tuple[LineMark, ...]) -> bool:
@@ -58,7 +64,11 @@ def _fits_better(picture: SheetPicture, lines: tuple[LineMark, ...], than: tuple
     one, other = (answer_of(msgspec.structs.replace(picture, lines=each)) for each in (lines, than))
     if isinstance(one, str) or isinstance(other, str):
         return isinstance(other, str)
-    return (not one.usable, one.noise) < (not other.usable, 0.5 * other.noise)
+    if one.usable != other.usable:
+        return one.usable
+    if len(one.contradicting) != len(other.contradicting):
+        return len(one.contradicting) < len(other.contradicting) and one.noise < max(other.noise, _ILL)
+    return one.noise < 0.5 * other.noise
 
 
 def add_ring(document: Document, picture: SheetPicture, points: Floats) -> Edit:

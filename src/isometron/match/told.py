@@ -95,7 +95,7 @@ def too_few_words(picture: SheetPicture) -> str:
     counts = {along: sum(line.along == along for line in picture.lines) for along in ("long", "wide", "high")}
     points = bundle_points(list(picture.lines))
     if not picture.lines and not picture.rings:
-        return tr("Pull along two edges that run to the right, and two that run to the left (G).")
+        return tr("Of one thing, pull along two edges that run to the right, and two that run to the left (G).")
     said = []
     for along, words in (("long", tr("right-going")), ("wide", tr("left-going")), ("high", tr("upright"))):
         if along in points:
