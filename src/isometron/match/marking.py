@@ -42,7 +42,7 @@ def add_line(document: Document, picture: SheetPicture, points: Floats) -> Edit:
         )
         if other != lines and _fits_better(picture, other, lines):
             lines = other
-        elif along != "high" and _fits_better(picture, apart, lines):
+        elif along != "high" and _fits_better(picture, apart, lines, over=2):
             lines = apart
     return marked(document, msgspec.structs.replace(picture, lines=lines), tr("mark an edge"))
 
@@ -59,15 +59,22 @@ def _fits_ill(picture: SheetPicture, lines: tuple[LineMark, ...]) -> bool:
     return isinstance(answer, str) or not answer.usable or answer.noise > _ILL or bool(answer.contradicting)
 
 
-def _fits_better(picture: SheetPicture, lines: tuple[LineMark, ...], than: tuple[LineMark, ...]) -> bool:
-    """Whether lines of other directions fit an eye better, or any at all."""
+def _fits_better(
+    picture: SheetPicture, lines: tuple[LineMark, ...], than: tuple[LineMark, ...], over: int = 0
+) -> bool:
+    """Whether lines of other directions, or of another thing, fit an eye well and others ``than`` do not.
+
+    over : so many marks more than are needed those others must have to be judged.
+    """
     one, other = (answer_of(msgspec.structs.replace(picture, lines=each)) for each in (lines, than))
-    if isinstance(one, str) or isinstance(other, str):
-        return isinstance(other, str)
-    if one.usable != other.usable:
-        return one.usable
+    if isinstance(one, str) or not one.usable or one.noise > _ILL or one.fit.over < 1:
+        return False
+    if isinstance(other, str) or not other.usable:
+        return over == 0
+    if other.fit.over < over:
+        return False
     if len(one.contradicting) != len(other.contradicting):
-        return len(one.contradicting) < len(other.contradicting) and one.noise < max(other.noise, _ILL)
+        return len(one.contradicting) < len(other.contradicting)
     return one.noise < 0.5 * other.noise
 
 
