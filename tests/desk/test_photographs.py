@@ -10,6 +10,7 @@ from PyQt6.QtGui import QDropEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
+from isometron.desk.board.picture_place_grips import PicturePlaceGrips
 from isometron.document.eyes.keeping import eye_now
 from isometron.document.pictures.placing import in_place, to_pixels
 from isometron.geometry.frames import box_rotation
@@ -262,6 +263,34 @@ def test_marks_are_dragged_turned_given_a_point_and_removed(home, desk):
     hand.board.setFocus()
     hand.key(Qt.Key.Key_Delete)
     assert len(person.picture.lines) == 5 and hand.board.picked.mark is None and picked is not None
+
+
+def test_a_picture_is_moved_and_scaled_by_its_corners_and_its_eye_goes_along(home, desk):
+    hand = desk()
+    person = Photographer(hand, "P06", tremble=0.0)
+    person.mark_edges([1, 2, 3, 4, 5, 6])
+    person.key(Qt.Key.Key_Escape)
+    grips = next(kind for kind in hand.board.grips._kinds if isinstance(kind, PicturePlaceGrips))
+    before, eye = person.picture, hand.session.document.eye
+    scale = hand.board.view.scale
+    held = grips._corners(hand.board.view)["move"]
+    person.pull(held, held + QPointF(30.0, -20.0))
+    moved = person.picture
+    assert moved.middle == pytest.approx((before.middle[0] + 30.0 / scale, before.middle[1] + 20.0 / scale), abs=0.1)
+    assert in_place(hand.session.document, moved) and hand.session.document.eye == eye
+    upper_left = person.at((-0.5, -0.5), steady=True)
+    held = grips._corners(hand.board.view)["size"]
+    person.pull(held, held + QPointF(-80.0, -60.0))
+    small = person.picture
+    assert small.pixel < 0.95 * moved.pixel and in_place(hand.session.document, small)
+    assert hand.session.document.eye.viewing_distance == pytest.approx(
+        eye.viewing_distance * small.pixel / moved.pixel
+    )
+    now = person.at((-0.5, -0.5), steady=True)
+    assert (now.x(), now.y()) == pytest.approx((upper_left.x(), upper_left.y()), abs=0.7), "its corner stays"
+    hand.session.undo()
+    hand.session.undo()
+    assert person.picture == before
 
 
 def test_what_contradicts_is_named_and_what_is_missing_is_asked_for(home, desk):

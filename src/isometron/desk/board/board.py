@@ -26,6 +26,7 @@ from isometron.desk.board.overlays.register import OVERLAYS
 from isometron.desk.board.pencil_input import PencilInput
 from isometron.desk.board.picked_mark import PickedMark
 from isometron.desk.board.picture_grips import PictureGrips
+from isometron.desk.board.picture_place_grips import PicturePlaceGrips
 from isometron.desk.board.ring_grips import RingGrips
 from isometron.desk.board.slope_grips import SlopeGrips
 from isometron.desk.board.tool_in_hand import MakeTool, ToolInHand
@@ -76,10 +77,10 @@ class Board(QWidget):
         self.proportion = "free"
         self.picked = PickedMark(session, self)
         self.picked.changed.connect(self.update)
-        self._picture_grips = PictureGrips(session, self.picked, lambda: self.in_hand.lasting)
         kinds = [
             BeadGrips(session, self.wished.emit), HorizonGrips(session), SlopeGrips(session), RingGrips(session),
-            self._picture_grips,
+            PictureGrips(session, self.picked, lambda: self.in_hand.lasting),
+            PicturePlaceGrips(session, lambda: self.in_hand.lasting),
         ]  # fmt: skip
         self.grips = GripsOnBoard(session, kinds)
         self.pencil = PencilInput(self)
