@@ -17,11 +17,11 @@ from PIL import Image
 from isometron.document.pictures.placing import in_place, to_pixels
 from isometron.document.store.files import load_document
 from isometron.match.answer import matched
-from isometron.match.camera import Layout
 from isometron.match.drawn import answer_values, answer_words, document_of
 from isometron.match.marks import KnownLength, LineMark, MarksError, PictureMarks, RingOnPicture, read_marks
-from isometron.match.misfits import Misfits
-from isometron.match.solver import slopes
+from isometron.match.solving.camera import Layout
+from isometron.match.solving.misfits import Misfits
+from isometron.match.solving.solver import slopes
 from isometron.pictures.reading import PictureError, picture_facts
 from isometron.solve.drawing import solve
 

@@ -8,10 +8,10 @@ from typing import Any
 
 import numpy as np
 
-from isometron.match.camera import AXES, Layout, Numbers
-from isometron.match.heights import axles_of, heights_on
 from isometron.match.marks import MarksError, PictureMarks
-from isometron.match.solver import Fit, fit, followed, slopes
+from isometron.match.solving.camera import AXES, Layout, Numbers
+from isometron.match.solving.heights import axles_of, heights_on
+from isometron.match.solving.solver import Fit, fit, followed, slopes
 from isometron.wording import tr
 
 __all__ = ["Answer", "Figure", "Free", "deviations", "followed_by", "matched"]

@@ -12,9 +12,9 @@ from isometron.document.pictures.marks import Along, LineMark
 from isometron.document.pictures.sheet_picture import SheetPicture
 from isometron.geometry.frames import Floats
 from isometron.match.answer import Answer
-from isometron.match.camera import ideal, picture_of
 from isometron.match.labelling import level_labels
 from isometron.match.picture_eye import answer_of
+from isometron.match.solving.camera import ideal, picture_of
 
 __all__ = ["DIRECTIONS", "bundle_points", "by_slope", "direction_of", "is_sure", "new_thing", "relabelled"]
 

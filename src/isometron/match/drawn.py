@@ -14,8 +14,8 @@ from isometron.document.pictures.placing import matched_eye
 from isometron.document.pictures.sheet_picture import TrueLength
 from isometron.geometry.frames import box_rotation, half_turn
 from isometron.match.answer import Answer, Figure
-from isometron.match.camera import AXES
 from isometron.match.picture_eye import camera_of
+from isometron.match.solving.camera import AXES
 from isometron.view.eye import Eye
 from isometron.view.sheet import Sheet
 from isometron.volumes.box import Box

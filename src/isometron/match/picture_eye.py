@@ -16,9 +16,9 @@ from isometron.document.pictures.sheet_picture import Camera, SheetPicture
 from isometron.errors import IsometronError
 from isometron.geometry.frames import Floats, half_turn
 from isometron.match.answer import Answer, followed_by, matched
-from isometron.match.camera import Layout
 from isometron.match.marks import MarksError, PictureMarks
 from isometron.match.scale import eye_height, on_ground
+from isometron.match.solving.camera import Layout
 
 __all__ = ["answer_of", "camera_by", "camera_of", "marked", "marks_of", "with_eye"]
 

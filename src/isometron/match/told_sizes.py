@@ -16,9 +16,9 @@ from isometron.document.pictures.placing import eye_of, to_pixels
 from isometron.document.pictures.sheet_picture import Camera, SheetPicture
 from isometron.geometry.frames import Floats, box_rotation
 from isometron.match.answer import Answer, Figure, deviations
-from isometron.match.camera import Layout
 from isometron.match.picture_eye import camera_by
 from isometron.match.scale import from_eye
+from isometron.match.solving.camera import Layout
 from isometron.view.sheet import Sheet
 from isometron.volumes.kinds import AnyVolume
 from isometron.wording import tr

@@ -6,8 +6,8 @@ from math import pi
 
 import numpy as np
 
-from isometron.match.camera import AXES, Layout, Numbers, ideal
-from isometron.match.misfits import Misfits
+from isometron.match.solving.camera import AXES, Layout, Numbers, ideal
+from isometron.match.solving.misfits import Misfits
 
 __all__ = ["beginnings", "lay_boxes"]
 

@@ -7,8 +7,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from isometron.match.camera import Camera, Layout, Numbers, ideal, plane_frame, ring_off
-from isometron.match.misfits import is_straight
+from isometron.match.solving.camera import Camera, Layout, Numbers, ideal, plane_frame, ring_off
+from isometron.match.solving.misfits import is_straight
 
 __all__ = ["axles_of", "heights_on"]
 

@@ -6,8 +6,8 @@ from itertools import pairwise
 
 import numpy as np
 
-from isometron.match.camera import AXES, Camera, Layout, Numbers, ideal, picture_of, ring_off
 from isometron.match.marks import KnownLength
+from isometron.match.solving.camera import AXES, Camera, Layout, Numbers, ideal, picture_of, ring_off
 
 __all__ = ["Misfits", "is_straight"]
 

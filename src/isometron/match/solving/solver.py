@@ -7,9 +7,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from isometron.match.begin import beginnings, lay_boxes
-from isometron.match.camera import Layout, Numbers
-from isometron.match.misfits import Misfits
+from isometron.match.solving.begin import beginnings, lay_boxes
+from isometron.match.solving.camera import Layout, Numbers
+from isometron.match.solving.misfits import Misfits
 
 __all__ = ["Fit", "fit", "followed", "slopes"]
 
