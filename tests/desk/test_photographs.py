@@ -66,6 +66,9 @@ def test_a_chair_from_its_photograph(home, desk):
     person.type_into(photograph(hand)._own[2], "450")
     sizes = np.array(hand.session.document.volume(whole.id).size)
     assert sizes[2] == pytest.approx(450.0) and sizes[:2] == pytest.approx([420.0, 400.0], rel=0.05)
+    rows = hand.desk.ledger.model()
+    tip = rows.data(rows.index(0, 1), Qt.ItemDataRole.ToolTipRole)
+    assert f"long {round(sizes[0])} ±" in tip and "high 450 ±" in tip, "the ledger says how sure the sizes are"
     # Legs and slab: a frame inside the box.
     hand.desk.stages.open("Block")
     block = hand.desk.stages.body("Block")

@@ -11,6 +11,7 @@ from math import radians
 
 import numpy as np
 
+from isometron.document.lengths.units import UnitName, format_length
 from isometron.document.model import Document
 from isometron.document.pictures.placing import eye_of, to_pixels
 from isometron.document.pictures.sheet_picture import Camera, SheetPicture
@@ -23,7 +24,7 @@ from isometron.view.sheet import Sheet
 from isometron.volumes.kinds import AnyVolume
 from isometron.wording import tr
 
-__all__ = ["picture_values", "sure_sizes"]
+__all__ = ["picture_values", "sure_sizes", "sure_words", "told_sizes"]
 
 _STEP, _SAME = 1e-6, 1e-6
 _FINEST = 0.3
@@ -61,6 +62,35 @@ def sure_sizes(picture: SheetPicture, answer: Answer, volume: AnyVolume) -> tupl
         pm[:] = np.inf
     one, two, three = (Figure(size, float(own_pm)) for size, own_pm in zip(volume.size, pm, strict=True))
     return one, two, three
+
+
+def sure_words(sure: tuple[Figure, Figure, Figure], unit: UnitName) -> str:
+    """Return sizes with their plus-minus, to the digits that a picture can tell."""
+    names = (tr("long"), tr("wide"), tr("high"))
+    figures = []
+    for name, figure in zip(names, sure, strict=True):
+        value = format_length(round(figure.value), unit, with_unit=False)
+        known = np.isfinite(figure.pm95)
+        pm = (
+            format_length(max(round(figure.pm95, 1 if figure.pm95 < 10.0 else None), 0.1), unit)
+            if known
+            else tr("unknown")
+        )
+        figures.append(tr("{name} {value} ± {pm}", name=name, value=value, pm=pm))
+    return ", ".join(figures)
+
+
+def told_sizes(document: Document, volume: AnyVolume) -> list[str]:
+    """Return a line for each picture that a volume is seen on: its sizes and how sure that picture makes them."""
+    from isometron.match.picture_eye import answer_of
+
+    told = []
+    for picture in document.pictures:
+        answer = answer_of(picture)
+        sure = None if isinstance(answer, str) else sure_sizes(picture, answer, volume)
+        if sure is not None:
+            told.append(tr("on {picture}: {sizes}", picture=picture.name, sizes=sure_words(sure, document.unit)))
+    return told
 
 
 def _pixels(picture: SheetPicture, volume: AnyVolume) -> Floats | None:

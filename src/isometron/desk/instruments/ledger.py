@@ -121,6 +121,10 @@ class _Rows(QAbstractTableModel):
             said.append(tr("{count} in all", count=prod(row.count for row in volume.copies)))
         if volume.see_through:
             said.append(tr("see-through"))
+        if document.pictures:
+            from isometron.match.told_sizes import told_sizes
+
+            said.extend(told_sizes(document, volume))
         return said
 
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:

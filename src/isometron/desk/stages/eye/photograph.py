@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from functools import partial
 
-import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QComboBox,
@@ -27,7 +26,7 @@ from isometron.desk.deeds.tools import TOOLS
 from isometron.desk.frame.theme import px
 from isometron.desk.stages.body import tool_buttons
 from isometron.desk.stages.eye.units import units
-from isometron.document.lengths.units import UnitName, format_length, format_paper
+from isometron.document.lengths.units import format_paper
 from isometron.document.pictures.picture_edits import change_picture, fitted, move_picture, remove_picture
 from isometron.document.pictures.placing import in_place
 from isometron.document.pictures.sheet_picture import SheetPicture, TrueLength
@@ -35,7 +34,7 @@ from isometron.match.marking import set_size, set_thing, set_true, set_whole
 from isometron.match.picture_eye import answer_of
 from isometron.match.scale import true_length
 from isometron.match.told import eye_facts, told_marks, too_few_words, wanting
-from isometron.match.told_sizes import sure_sizes
+from isometron.match.told_sizes import sure_sizes, sure_words
 from isometron.tools.picture_marks import direction_words
 from isometron.wording import mark, tr
 
@@ -353,7 +352,7 @@ class Photograph(Section):
         sure = None if volume is None or isinstance(answer, str) else sure_sizes(picture, answer, volume)
         self._sizes.setVisible(sure is not None)
         if sure is not None and volume is not None:
-            self._sizes.setText(f"{volume.name}: {_sure_words(sure, self.session.document.unit)}")
+            self._sizes.setText(f"{volume.name}: {sure_words(sure, self.session.document.unit)}")
         for axis, field in enumerate(self._own):
             _show_row(field, shown=sure is not None)
             if volume is not None:
@@ -404,22 +403,6 @@ class Photograph(Section):
         self._height.show_value(None if camera is None else round(camera.position[2], 2))
         length = None if camera is None or mark is None else true_length(picture, camera, *mark)
         self._true.show_value(None if length is None or camera is None else round(length * camera.position[2], 2))
-
-
-def _sure_words(sure, unit: UnitName) -> str:
-    """Return sizes with their plus-minus, to the digits that a picture can tell."""
-    names = (tr("long"), tr("wide"), tr("high"))
-    figures = []
-    for name, figure in zip(names, sure, strict=True):
-        value = format_length(round(figure.value), unit, with_unit=False)
-        known = np.isfinite(figure.pm95)
-        pm = (
-            format_length(max(round(figure.pm95, 1 if figure.pm95 < 10.0 else None), 0.1), unit)
-            if known
-            else tr("unknown")
-        )
-        figures.append(tr("{name} {value} ± {pm}", name=name, value=value, pm=pm))
-    return ", ".join(figures)
 
 
 def _mark_words(kind: str, number: int, along: str, thing: str) -> str:
