@@ -357,6 +357,9 @@ def test_sizes_are_as_sure_as_they_are_told_to_be():
             inside += abs(figure.value - value) <= figure.pm95
             count += 1
     assert inside >= 0.9 * count
+    x, y, z = box.corner
+    aside = msgspec.structs.replace(box, corner=(x + 9000.0, y + 2000.0, z))
+    assert sure_sizes(exact.pictures[0], answer_of(exact.pictures[0]), aside) is None, "it stands beside the picture"
 
 
 def pulled_corner(picture, pixel):

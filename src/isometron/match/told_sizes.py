@@ -104,7 +104,10 @@ def _pixels(picture: SheetPicture, volume: AnyVolume) -> Floats | None:
     paper, depth = eye.project(places)
     if not (depth > 0.0).all():
         return None
-    return to_pixels(picture, Sheet(width=picture.paper[0], height=picture.paper[1], centre_of_vision=centre), paper)
+    sheet = Sheet(width=picture.paper[0], height=picture.paper[1], centre_of_vision=centre)
+    pixels = to_pixels(picture, sheet, paper)
+    inside = ((pixels >= 0.0) & (pixels <= (picture.width, picture.height))).all(axis=1)
+    return pixels if inside.any() else None
 
 
 def _sizes(camera: Camera, pixels: Floats, level: float, rotation: Floats) -> Floats:

@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import (
     QSlider,
     QTableWidget,
     QTableWidgetItem,
+    QVBoxLayout,
     QWidget,
 )
 
@@ -27,10 +28,10 @@ from isometron.desk.frame.theme import px
 from isometron.desk.stages.body import tool_buttons
 from isometron.desk.stages.eye.units import units
 from isometron.document.lengths.units import format_paper
-from isometron.document.pictures.picture_edits import change_picture, fitted, move_picture, remove_picture
+from isometron.document.pictures.picture_edits import change_picture, fitted, move_picture, remove_picture, show_only
 from isometron.document.pictures.placing import in_place
 from isometron.document.pictures.sheet_picture import SheetPicture, TrueLength
-from isometron.match.marking import set_size, set_thing, set_true, set_whole
+from isometron.match.marking import set_kind, set_size, set_thing, set_true, set_whole
 from isometron.match.picture_eye import answer_of
 from isometron.match.scale import true_length
 from isometron.match.told import eye_facts, told_marks, too_few_words, wanting
@@ -110,9 +111,7 @@ class Photograph(Section):
         self.column = outer
 
     @staticmethod
-    def _column_of(place: QWidget):
-        from PyQt6.QtWidgets import QVBoxLayout
-
+    def _column_of(place: QWidget) -> QVBoxLayout:
         column = QVBoxLayout(place)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
@@ -195,8 +194,6 @@ class Photograph(Section):
             self.session.attempt(set_whole, picture, whole=bool(self._whole.currentData()))
 
     def _take_kind(self) -> None:
-        from isometron.match.marking import set_kind
-
         picture, mark = self.picture, self._picked.mark
         if picture is not None and mark is not None:
             along, axle = self._kind.currentData()
@@ -262,8 +259,6 @@ class Photograph(Section):
         self.session.attempt(move_picture, picture.id, middle=middle, pixel=pixel)
 
     def _work_on(self, picture: SheetPicture) -> None:
-        from isometron.document.pictures.picture_edits import show_only
-
         self.session.attempt(show_only, picture.id)
 
     def _crop(self) -> None:
