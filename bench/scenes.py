@@ -132,8 +132,9 @@ def _wall(place: Floats, yaw: float) -> tuple[FlatFaces, Floats]:
         if len(ring) == 4:
             edges.append(np.stack([ring, ring + way], axis=1))
     found = FlatFaces(
-        np.array(frames), np.zeros(len(frames)), np.array(counts), np.concatenate(sides), np.concatenate(places)
-    )
+        np.array(frames), np.zeros(len(frames)), np.zeros(len(frames), dtype=bool), np.array(counts), np.concatenate(sides),
+        np.concatenate(places), np.zeros((sum(counts), 7)),
+    )  # fmt: skip
     return found, np.concatenate(edges)
 
 

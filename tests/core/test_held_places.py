@@ -40,7 +40,8 @@ from isometron.volumes.cut.profiles import CutBody, CutProfile, ProfileCorner
 from isometron.volumes.faces.names import face_names
 from isometron.volumes.marks.face_marks import ArchMark, DivideMark, RingMark, TickMark
 from isometron.volumes.marks.holds import Apart, Measured
-from isometron.volumes.marks.mark_parts import has_place, mark_edges, mark_rounds, ring_place
+from isometron.volumes.marks.mark_parts import mark_edges, mark_rounds, ring_place
+from isometron.volumes.marks.places import has_place
 from isometron.volumes.own_sides import front_ray, heading_of, side_name, view_word
 from isometron.volumes.volume import AHEADS
 

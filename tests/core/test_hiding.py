@@ -153,7 +153,9 @@ def test_what_is_hidden_does_not_depend_on_the_size_of_the_world(name, size):
     faces = scene.faces
     frames = faces.frames.copy()
     frames[:, :3] *= size
-    faces = FlatFaces(frames, size * faces.near, faces.count, size * faces.sides, size * faces.places)
+    faces = FlatFaces(
+        frames, size * faces.near, faces.both, faces.count, size * faces.sides, size * faces.places, faces.bows
+    )
     bodies = ConvexBodies(
         size * bodies.vertices, bodies.normals, size * bodies.offsets, bodies.ridges, bodies.ridge_faces
     )

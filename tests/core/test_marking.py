@@ -21,7 +21,8 @@ from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.faces.plane import plane_of_face
 from isometron.volumes.kinds import own_faces
 from isometron.volumes.marks.face_marks import ArchMark, DivideMark, RingMark, TickMark
-from isometron.volumes.marks.mark_parts import face_plane, mark_edges
+from isometron.volumes.marks.mark_parts import mark_edges
+from isometron.volumes.marks.places import face_plane
 from tests.strategies import documents
 
 ONE = Box(id="one", name="One", corner=(-900.0, -300.0, 0.0), size=(1600.0, 700.0, 400.0))

@@ -18,7 +18,7 @@ from isometron.volumes.cut.begin import corners_cut, counted_off
 from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.framed import Framed, Rail
 from isometron.volumes.marks.face_marks import ArchMark, DivideMark, PathMark, RingMark, TickMark
-from isometron.volumes.marks.mark_parts import face_plane
+from isometron.volumes.marks.places import face_plane
 
 EYE = place_eye(height=1700.0, away=5200.0, turn_deg=-32.0, viewing_distance=450.0)
 SHEET = sheet_with_horizon(EYE, 420.0, 297.0, 220.0)

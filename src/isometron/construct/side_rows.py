@@ -21,7 +21,7 @@ from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.box import box_corners
 from isometron.volumes.copies import copies_of
 from isometron.volumes.marks.face_marks import DivideMark
-from isometron.volumes.marks.mark_parts import face_plane, line_places
+from isometron.volumes.marks.places import face_plane, line_places
 from isometron.volumes.relations import Repeat
 from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr

@@ -29,7 +29,7 @@ __all__ = [
 ]
 
 FORMAT = "isometron document"
-VERSION = 3
+VERSION = 4
 MOST_VOLUMES = 10_000
 """More than any framework on paper; a file with more is a mistake or an attack."""
 

@@ -35,11 +35,23 @@ def _eyes_of(faces: FlatFaces, eye: Floats) -> Floats:
     return found
 
 
+def _towards(faces: FlatFaces, eyes: Floats) -> tuple[Floats, Floats]:
+    """Return the frames (F, 12) and the eyes (F, 3) of faces, those that hide from behind turned towards it."""
+    turned = np.flatnonzero(faces.both & (eyes[:, 2] < 0.0))
+    if not len(turned):
+        return faces.frames, eyes
+    frames, eyes = faces.frames.copy(), eyes.copy()
+    frames[turned, 9:] *= -1.0
+    eyes[turned, 2] *= -1.0
+    return frames, eyes
+
+
 def _looked_at(faces: FlatFaces, eyes: Floats, owner: Ints, eye: Floats) -> tuple[Bools, Ints]:
     """Tell which faces (F,) look at the eye, but for those of bodies that it is inside of, and whose these are."""
     if len(faces) == 0:
         return np.zeros(0, dtype=bool), np.zeros(0, dtype=np.intp)
-    looks: Bools = eyes[:, 2] > TOUCH * np.abs(eyes).max(axis=1)
+    least = TOUCH * np.abs(eyes).max(axis=1)
+    looks: Bools = (eyes[:, 2] > least) | (faces.both & (eyes[:, 2] < -least))
     first = np.flatnonzero(np.append(True, owner[1:] != owner[:-1]))
     start, ends = faces.first[first], np.append(first[1:], len(owner))
     low, high = np.minimum.reduceat(faces.places, start), np.maximum.reduceat(faces.places, start)
@@ -143,7 +155,7 @@ class Hiders:
         order = np.argsort(near, kind="stable")
         self._sight: Any = Sight(  # type: ignore[no-untyped-call]
             region.planes, region.begins, region.touch, frusta_seen, own_least,
-            (faces.frames, eyes, faces.near, faces.sides, faces.first, self._side_boxes(faces)), owner,
+            (*_towards(faces, eyes), faces.near, faces.sides, faces.bow_forms, faces.first, self._side_boxes(faces)), owner,
             solid[owner].view(np.uint8), box, near, order[hiding[order]], len(solid), _GRID * distance,
         )  # fmt: skip
 
@@ -162,7 +174,7 @@ class Hiders:
         if len(frusta):
             parts.append(self._paper_bounds(frusta.hulls))
         if len(faces):
-            parts.append(set_bounds(faces.places, faces.first, self._eye, self._axes, self._distance))
+            parts.append(set_bounds(faces.hulls, 3 * faces.first, self._eye, self._axes, self._distance))
         if len(parts) == 1:
             return found
         box, near, far = (np.concatenate(part) for part in zip(*parts, strict=True))
@@ -170,8 +182,8 @@ class Hiders:
 
     def _side_boxes(self, faces: FlatFaces) -> Floats:
         """Return the bounds (S, 4) on paper of the faces' sides."""
-        begins = np.arange(0, 2 * len(faces.sides) + 1, 2)
-        boxes: Floats = set_bounds(faces.ends, begins, self._eye, self._axes, self._distance)[0]
+        begins = np.arange(0, 3 * len(faces.sides) + 1, 3)
+        boxes: Floats = set_bounds(faces.hulls, begins, self._eye, self._axes, self._distance)[0]
         return boxes
 
     def _paper_bounds(self, points: Floats) -> tuple[Floats, Floats, Floats]:

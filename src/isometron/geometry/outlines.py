@@ -5,6 +5,7 @@ Lengths in mm, x right and y up on the plane of the outline, corners counter-clo
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 from math import ceil, pi
@@ -235,15 +236,15 @@ def flattened(outline: Outline, chords: int = _QUARTER) -> Floats:
     return np.concatenate(parts)
 
 
-def convex_pieces(polygon: Floats) -> list[Floats]:
-    """Part a polygon (P, 2) into convex pieces of up to `_MOST_CORNERS` corners (K, 2), counter-clockwise.
+def convex_pieces(polygon: Floats, holes: Sequence[Floats] = ()) -> list[Floats]:
+    """Part a polygon (P, 2), without holes in it, into convex pieces of up to `_MOST_CORNERS` corners (K, 2), counter-clockwise.
 
     Triangles by constrained Delaunay triangulation (the library's), joined over every side where that stays convex (Hertel
     and Mehlhorn 1983); a polygon that crosses itself is parted into what it encloses.
     """
     import shapely  # here, because most documents have no prism to be parted
 
-    area = shapely.Polygon(polygon)
+    area = shapely.Polygon(polygon, list(holes))
     if not area.is_valid:
         area = shapely.make_valid(area)
     found = shapely.constrained_delaunay_triangles(area)

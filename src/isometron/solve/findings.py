@@ -22,7 +22,8 @@ from isometron.volumes.cut.body import uncut_because
 from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.faces.names import face_name
 from isometron.volumes.filled import filled
-from isometron.volumes.marks.mark_parts import has_place
+from isometron.volumes.marks.places import has_place
+from isometron.volumes.openings.solids import uncut_openings
 from isometron.volumes.own_sides import view_word
 from isometron.volumes.volume import Volume
 from isometron.wording import count_words, tr
@@ -126,6 +127,18 @@ def _uncut(document: Document, picture: Picture) -> Iterator[Finding]:
                 "uncut", (volume.id,), None if np.isnan(at).any() else (float(at[0]), float(at[1])), 0.0, "mm",
                 tr("{volume}: its {view} cuts nothing. {why}", volume=volume.name, view=view_word(volume, view), why=why),
             )  # fmt: skip
+
+
+def _unopened(document: Document, picture: Picture) -> Iterator[Finding]:
+    """Openings that cannot be cut, and walls that leave no room: kept in the document, and told until they are mended."""
+    for owner, volume in enumerate(document.volumes):
+        for number, why in sorted(uncut_openings(volume).items()):
+            at = picture.paper[picture.scene.corner_rows[owner]].mean(axis=0)
+            place = None if np.isnan(at).any() else (float(at[0]), float(at[1]))
+            words = tr("{volume}: opening {number} is not cut. {why}", volume=volume.name, number=number + 1, why=why)
+            if number < 0:
+                words = tr("{volume}: it is drawn solid. {why}", volume=volume.name, why=why)
+            yield Finding("unopened", (volume.id,), place, 0.0, "mm", words)
 
 
 def _marks_away(document: Document, picture: Picture) -> Iterator[Finding]:
@@ -314,6 +327,7 @@ CHECKS: tuple[Callable[[Document, Picture], Iterator[Finding]], ...] = (
     _outside_cone,
     _eye_inside,
     _uncut,
+    _unopened,
     _marks_away,
     _crosses_eye_plane,
     _floating,

@@ -17,6 +17,7 @@ from isometron.volumes.copies import is_many, placements
 from isometron.volumes.faces.plane import BodyFace
 from isometron.volumes.kinds import own_faces
 from isometron.volumes.marks.face_marks import FaceRef
+from isometron.volumes.openings.solids import is_carved
 from isometron.volumes.turned import Turned, turned_frame
 
 __all__ = [
@@ -32,6 +33,10 @@ __all__ = [
     "pick_faces",
     "pick_volume",
 ]
+
+
+_IN_OPENING = 0.01
+"""mm: what lies so far off the outer face, on a wall or the bottom of an opening, is no part of it."""
 
 
 @dataclass(frozen=True)
@@ -192,9 +197,11 @@ def face_of_hit(drawing: Drawing, hit: FaceHit) -> FaceRef | None:
     A copy's face is that of the volume itself.
     """
     hit, _ = on_itself(drawing, hit)
-    faces = own_faces(drawing.document.volumes[hit.owner])
+    volume = drawing.document.volumes[hit.owner]
+    faces = own_faces(volume)
     if not faces:
-        return None if isinstance(drawing.document.volumes[hit.owner], Turned) else box_face(drawing, hit)
+        face = box_face(drawing, hit)
+        return None if isinstance(volume, Turned) or not _outside(drawing, hit, face) else face
     alike = [face for face in faces.values() if float(face.outward @ hit.normal) > 1.0 - HAIR]
     if not alike:
         return None
@@ -202,7 +209,15 @@ def face_of_hit(drawing: Drawing, hit: FaceHit) -> FaceRef | None:
         (abs(float((hit.place - face.corner) @ face.outward)), _beside(face, hit.place), face.id) for face in alike
     ]
     nearest = min(off for off, _, _ in flat)
+    if nearest > _IN_OPENING and is_carved(volume):
+        return None
     return min((beside, name) for off, beside, name in flat if off <= nearest + SAME_PLACE)[1]
+
+
+def _outside(drawing: Drawing, hit: FaceHit, face: int) -> bool:
+    """Whether a place lies on a construction face, and not on a wall or the bottom of an opening."""
+    corner = drawing.scene.corners_of(hit.owner)[7 if face % 2 else 0]
+    return abs(float((hit.place - corner) @ drawing.scene.rotations[hit.owner][:, face // 2])) <= _IN_OPENING
 
 
 def _beside(face: BodyFace, place: Floats) -> bool:

@@ -19,6 +19,7 @@ from isometron.view.eye import Eye
 from isometron.volumes.copies import copies_of
 from isometron.volumes.faces.plane import BodyFace
 from isometron.volumes.kinds import own_faces
+from isometron.volumes.openings.solids import is_carved
 from isometron.volumes.scene import Scene
 
 __all__ = ["StandingFaces", "faces_standing", "view_of"]
@@ -58,10 +59,11 @@ def faces_standing(scene: Scene) -> StandingFaces:
     for row in np.flatnonzero(~scene.turned[scene.body_owner]).tolist():
         owner = int(scene.body_owner[row])
         found += [(face, owner, bool(boxes[owner]), True) for face in _of_body(scene.bodies, row)]
-    first = scene.faces.first
-    for row in range(len(scene.faces)):
+    flat = scene.faces.chorded(_AROUND)
+    first = flat.first
+    for row in range(len(flat)):
         owner = int(scene.face_owner[row])
-        for face in _of_flat(scene.faces, row, slice(int(first[row]), int(first[row + 1]))):
+        for face in _of_flat(flat, row, slice(int(first[row]), int(first[row + 1]))):
             # The chords of a round wall are no faces of their own, but they are what is seen of it.
             found.append((face, owner, _plane_key(face) not in planes[owner], True))
     frusta = scene.rounds.frusta
@@ -83,7 +85,9 @@ def _own_faces(scene: Scene) -> list[list[tuple[PlaneFace, bool]]]:
     named = {volume.id: volume for volume in scene.volumes}
     found = []
     for volume in scene.volumes:
-        faces = [face for copy in copies_of(volume, lambda: named) for face in own_faces(copy).values()]
+        # Of bodies with openings what hides is told, face by face: their own faces know nothing of the openings.
+        copies = [] if is_carved(volume) else copies_of(volume, lambda: named)
+        faces = [face for copy in copies for face in own_faces(copy).values()]
         found.append([(_of_own(face), False) for face in faces])
     return found
 

@@ -24,7 +24,8 @@ from isometron.volumes.faces.plane import FacePlane
 from isometron.volumes.faces.turned import side_place
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.marks.face_marks import ArchForm, ArchMark, DivideMark, FaceMark, FaceRef, RingMark, TickMark
-from isometron.volumes.marks.mark_parts import face_plane, line_places, mark_edges, mark_rounds
+from isometron.volumes.marks.mark_parts import mark_edges, mark_rounds
+from isometron.volumes.marks.places import face_plane, line_places
 from isometron.volumes.turned import Turned
 from isometron.wording import tr
 

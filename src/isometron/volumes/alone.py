@@ -16,6 +16,7 @@ from isometron.volumes.copies import copies_of, is_many
 from isometron.volumes.keeping import Kept
 from isometron.volumes.kinds import kind_of
 from isometron.volumes.marks.mark_parts import mark_edges, mark_rounds
+from isometron.volumes.openings.solids import is_carved, opened_rounds, opened_solids
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.solids import Solids
 from isometron.volumes.volume import Volume
@@ -78,10 +79,13 @@ def _stand(volume: Volume) -> tuple[Floats, Floats]:
 
 
 def _solids_of(volume: Volume, named: Named) -> Solids:
-    kind = kind_of(type(volume))
-    if not (volume.marks or is_many(volume)):
-        return kind.solids([volume])
-    return Solids.as_one([_with_marks(kind.solids([copy]), copy) for copy in copies_of(volume, named)])
+    if not (volume.marks or volume.wall or is_many(volume)):
+        return kind_of(type(volume)).solids([volume])
+    return Solids.as_one([_with_marks(_body_of(copy), copy) for copy in copies_of(volume, named)])
+
+
+def _body_of(volume: Volume) -> Solids:
+    return opened_solids(volume) if is_carved(volume) else kind_of(type(volume)).solids([volume])
 
 
 def _rounds_of(volume: Volume, named: Named) -> RoundParts:
@@ -90,6 +94,8 @@ def _rounds_of(volume: Volume, named: Named) -> RoundParts:
     for copy in copies_of(volume, named):
         if own is not None:
             parts.append(own(copy, 0))
+        if is_carved(copy):
+            parts.append(opened_rounds(copy, 0))
         if copy.marks:
             parts.append(mark_rounds(copy, 0))
     return RoundParts.joined(parts)

@@ -44,7 +44,7 @@ def build_scene(volumes: Sequence[Volume], among: Sequence[Volume] | None = None
         parts_of.make_room(2 * len(volumes))
     alike: dict[tuple[type[Volume], Hashable], list[int]] = {}
     for row, volume in enumerate(volumes):
-        alone = bool(volume.marks) or is_many(volume)
+        alone = bool(volume.marks) or volume.wall > 0.0 or is_many(volume)
         topology = ("alone", row) if alone else kind_of(type(volume)).topology(volume)
         alike.setdefault((type(volume), topology), []).append(row)
     parts = []
@@ -74,7 +74,7 @@ def _rounds(volumes: tuple[Volume, ...], named: Named) -> RoundParts:
     rows = [
         row
         for row, volume in enumerate(volumes)
-        if not volume.put_away and (volume.marks or kind_of(type(volume)).rounds is not None)
+        if not volume.put_away and (volume.marks or volume.wall > 0.0 or kind_of(type(volume)).rounds is not None)
     ]
     return RoundParts.joined([ROUNDS.of(volumes[row], named) for row in rows], rows)
 

@@ -9,6 +9,8 @@ from isometron.geometry.frames import Ints
 from isometron.volumes.copies import copies_of
 from isometron.volumes.keeping import Kept
 from isometron.volumes.kinds import kind_of
+from isometron.volumes.openings.filled import opened_pieces
+from isometron.volumes.openings.solids import is_carved
 from isometron.volumes.scene import Scene
 
 __all__ = ["filled"]
@@ -28,7 +30,7 @@ def _filled(scene: Scene) -> tuple[ConvexBodies, Ints]:
     parts, owner = [scene.bodies], [scene.body_owner]
     made_of_pieces = set(scene.body_owner.tolist())
     for row, volume in enumerate(scene.volumes):
-        pieces = kind_of(type(volume)).filled
+        pieces = opened_pieces if is_carved(volume) else kind_of(type(volume)).filled
         if pieces is None or row in made_of_pieces:
             continue
         own = stacked([pieces(copy) for copy in copies_of(volume, lambda: named)])

@@ -15,7 +15,16 @@ from isometron.volumes.box import BOX_FACES, box_corners
 from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile
 from isometron.volumes.framed import Framed
 from isometron.volumes.kinds import own_faces
-from isometron.volumes.marks.face_marks import ArchMark, DivideMark, FaceMark, FaceRef, PathMark, RingMark, TickMark
+from isometron.volumes.marks.face_marks import (
+    ArchMark,
+    DivideMark,
+    FaceMark,
+    FaceRef,
+    OpeningMark,
+    PathMark,
+    RingMark,
+    TickMark,
+)  # fmt: skip
 from isometron.volumes.marks.holds import Apart, Held, Step, other_way
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS, Volume
@@ -155,6 +164,21 @@ def _(mark: ArchMark, axis: int, volume: Volume) -> FaceMark:
     across, up = _flips(mark.face, axis, volume)
     at = mark.at if axis == 2 else _part(mark.at, across, up)
     return msgspec.structs.replace(mark, face=_face(mark.face, axis), at=at, step=_step(mark.step, across, up))
+
+
+@_mark.register
+def _(mark: OpeningMark, axis: int, volume: Volume) -> FaceMark:
+    across, up = _flips(mark.face, axis, volume)
+    outline = mark.outline
+    for column, turned in enumerate((across, up)):
+        outline = _profile(outline, column) if turned else outline
+    return msgspec.structs.replace(
+        mark,
+        face=_face(mark.face, axis),
+        at=_part(mark.at, across, up),
+        step=_step(mark.step, across, up),
+        outline=outline,
+    )
 
 
 @_mark.register

@@ -26,7 +26,15 @@ AHEADS: tuple[Ahead, ...] = ("x0", "x1", "y0", "y1")
 """The four sides that can be a thing's own front: the start or the end of its long or its wide direction."""
 
 
-class Volume(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, tag_field="kind", gc=False):
+class Volume(
+    msgspec.Struct,
+    frozen=True,
+    kw_only=True,
+    forbid_unknown_fields=True,
+    tag_field="kind",
+    omit_defaults=True,
+    gc=False,
+):
     """A bounding volume: a corner, its own three directions turned by yaw, pitch, roll, and a size along each.
 
     Args:
@@ -42,6 +50,7 @@ class Volume(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
         joined: what it goes along with; says: what drives its sizes; keep: a locked ratio of them.
         group: name of the group it is selected with; empty for none.
         ahead: the side that is its own front.
+        wall: thickness of its wall where it is hollow, mm; 0 for a solid body.
     """
 
     id: Identifier
@@ -63,6 +72,7 @@ class Volume(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     keep: Keep | None = None
     group: Annotated[str, Meta(max_length=120)] = ""
     ahead: Ahead = "x0"
+    wall: Annotated[float, Meta(ge=0.0, le=1e7, description="mm")] = 0.0
 
     @property
     def upright(self) -> bool:

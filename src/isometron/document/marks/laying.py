@@ -16,7 +16,7 @@ from isometron.volumes.faces.plane import BodyFace, FacePlane, plane_of_face
 from isometron.volumes.kinds import AnyVolume, own_faces
 from isometron.volumes.marks.face_marks import ArchMark, DivideMark, FaceMark, RingMark
 from isometron.volumes.marks.holds import Apart, reheld
-from isometron.volumes.marks.mark_parts import face_plane, mark_place, mark_reach
+from isometron.volumes.marks.places import face_plane, mark_place, mark_reach
 from isometron.wording import tr
 
 __all__ = ["lay_on_body"]

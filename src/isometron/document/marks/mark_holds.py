@@ -25,7 +25,7 @@ from isometron.document.model import Document, DocumentError
 from isometron.volumes.marks.face_marks import ArchMark, DivideMark, PartOrMm, RingMark
 from isometron.volumes.marks.held_places import Way, mark_ways
 from isometron.volumes.marks.holds import Held, Measured, Reach, Step
-from isometron.volumes.marks.mark_parts import has_face, mark_reach
+from isometron.volumes.marks.places import has_face, mark_reach
 from isometron.wording import tr
 
 __all__ = [

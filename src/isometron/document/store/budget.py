@@ -15,7 +15,15 @@ from isometron.volumes.arch import Arch
 from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.framed import Framed
 from isometron.volumes.kinds import AnyVolume
-from isometron.volumes.marks.face_marks import ArchMark, DivideMark, FaceMark, PathMark, RingMark, TickMark
+from isometron.volumes.marks.face_marks import (
+    ArchMark,
+    DivideMark,
+    FaceMark,
+    OpeningMark,
+    PathMark,
+    RingMark,
+    TickMark,
+)
 from isometron.volumes.profile import PIECES
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import Volume
@@ -99,6 +107,14 @@ def _(mark: TickMark) -> int:
 @_mark_parts.register
 def _(mark: PathMark) -> int:
     return 2 * len(mark.points)
+
+
+@_mark_parts.register
+def _(mark: OpeningMark) -> int:
+    sides = 4 if mark.outline is None else len(mark.outline.corners)
+    rounds = 4 if mark.round > 0.0 else 2 if mark.form != "rectangle" else 0
+    bars = 8 * sum(mark.bars)
+    return mark.count * (2 if mark.mirrored else 1) * (6 * sides + _CHORDED * rounds + bars + _BOX)
 
 
 def over_budget(volumes: Sequence[AnyVolume]) -> tuple[int, str] | None:

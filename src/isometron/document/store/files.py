@@ -20,6 +20,7 @@ from isometron.document.store.picture_files import audit_pictures
 from isometron.volumes.arch import Arch
 from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.marks.face_marks import OpeningMark
 from isometron.volumes.marks.held_places import holds_mm
 from isometron.wording import tr
 
@@ -75,10 +76,18 @@ def _lines(values: Sequence[msgspec.Struct]) -> bytes:
 
 def least_version(document: Document) -> int:
     """Return the lowest file version that holds what a document says, so that an older program refuses it as newer."""
+    if any(map(_needs_4, document.volumes)):
+        return 4
     if document.eyes or document.pictures or document.files:
         return 3
     texts = [*(each.text for each in document.lengths), *(each.text for each in document.targets)]
     return 2 if any(map(_needs_2, document.volumes)) or any(map(_names_a_place, texts)) else 1
+
+
+def _needs_4(volume: AnyVolume) -> bool:
+    if volume.wall > 0.0:
+        return True
+    return any(isinstance(mark, OpeningMark) or getattr(mark, "mirrored", False) for mark in volume.marks)
 
 
 def _needs_2(volume: AnyVolume) -> bool:

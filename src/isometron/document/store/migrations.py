@@ -18,7 +18,12 @@ def _to_version_3(raw: dict[str, Any]) -> dict[str, Any]:
     return {**raw, "version": 3}
 
 
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: to_version_2, 2: _to_version_3}
+def _to_version_4(raw: dict[str, Any]) -> dict[str, Any]:
+    """Version 4 added hollow bodies, openings, and lines and sections on surfaces; what was there means the same."""
+    return {**raw, "version": 4}
+
+
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: to_version_2, 2: _to_version_3, 3: _to_version_4}
 """STEPS[n] turns the raw object of version n into version n + 1."""
 
 

@@ -3,7 +3,8 @@
 
 Each is looked at in a face's own two directions: what lies behind the plane is carried on to it from the eye. A line stays a
 line there and is met by the face's sides; along a side only that is hidden which is hidden on either side of it. A ring is
-cut where it passes the planes through the eye and the sides, a + b cos t + c sin t = 0.
+cut where it passes the planes through the eye and the sides, a + b cos t + c sin t = 0. Of a side that is an arc the line
+meets the ellipse, and the ring its cone from the eye, where a wave of two harmonics is nothing.
 """
 
 import math
@@ -21,18 +22,21 @@ _MERGE = cython.declare(cython.double, MERGE_PARAMETER)
 _TOUCH = cython.declare(cython.double, TOUCH)
 _BESIDE = cython.declare(cython.double, 1e-6)  # mm of paper
 _TURN = cython.declare(cython.double, math.tau)
+_ON_ARC = cython.declare(cython.double, 1e-9)  # of its radius: a place on the line of its chord is one of its ends
+_STEPS = cython.declare(cython.Py_ssize_t, 24)  # at which a ring is asked on which side of an arc's cone it lies
 
 
 class BehindFaces:
-    """frames, near, sides, first : of F faces, see `FlatFaces`; eyes : (F, 3) the eye in each face's own directions, its
+    """frames, near, sides, bows, first : of F faces, see `FlatFaces` and its `bow_forms`; eyes : (F, 3) the eye in each face's own directions, its
     height over the plane last; boxes : (S, 4) bounds of the sides on paper; curve : the one that is looked at. local : a ring
-    about the eye in a face's directions."""
+    about the eye in a face's directions; wave : (5,) the mean and the cosines and sines of a wave of two harmonics."""
 
-    def __init__(self, frames, eyes, near, sides, first, boxes, curve):
-        self.frames, self.eyes, self.near, self.sides = frames, eyes, near, sides
+    def __init__(self, frames, eyes, near, sides, bows, first, boxes, curve):
+        self.frames, self.eyes, self.near, self.sides, self.bows = frames, eyes, near, sides, bows
         self.first, self.boxes, self.curve = first, boxes, curve
-        most = int(np.diff(np.asarray(first)).max(initial=0)) + 2
-        self.local = np.empty(9)
+        most = 2 * int(np.diff(np.asarray(first)).max(initial=0)) + 2
+        self.local, self.wave = np.empty(9), np.empty(5)
+        self.met_one = self.met_two = 0.0
         self.crossed, self.crossed_too = np.empty(most), np.empty(most)
 
     def _part(self, f, k, i):
@@ -89,7 +93,7 @@ class BehindFaces:
         low: cython.double = 0.0
         at: cython.double
         if not along:
-            while i < count and self.crossed[i] < long:
+            while i < count and self.crossed[i] < long - touch:
                 at = self.crossed[i] / long
                 if inside:
                     self._hide_run(low, at, wa, wb, t0, t1, True, True)
@@ -143,26 +147,59 @@ class BehindFaces:
         two: cython.double
         level: cython.double = -touch if up else touch
         at: cython.double
+        met: cython.Py_ssize_t
+        n: cython.Py_ssize_t
         for i in range(self.first[f], self.first[f + 1]):
             one = du * (self.sides[i, 1] - v) - dv * (self.sides[i, 0] - u)
             two = du * (self.sides[i, 3] - v) - dv * (self.sides[i, 2] - u)
             along = along or fabs(one) <= touch or fabs(two) <= touch
-            if (one > level) == (two > level):
+            if self.bows[i, 8] <= 1.0:
+                met = self._met(i, u, v, du, dv, (one > level) != (two > level))
+            elif (one > level) == (two > level):
                 continue
-            at = min(max((one - level) / (one - two), 0.0), 1.0)
-            at = du * (self.sides[i, 0] + at * (self.sides[i, 2] - self.sides[i, 0]) - u) + dv * (
-                self.sides[i, 1] + at * (self.sides[i, 3] - self.sides[i, 1]) - v
-            )
-            if at <= 0.0:
-                inside = not inside
-                continue
-            k = count
-            while k > 0 and found[k - 1] > at:
-                found[k] = found[k - 1]
-                k -= 1
-            found[k] = at
-            count += 1
+            else:
+                at = min(max(one / (one - two), 0.0), 1.0)
+                self.met_one = du * (self.sides[i, 0] + at * (self.sides[i, 2] - self.sides[i, 0]) - u) + dv * (
+                    self.sides[i, 1] + at * (self.sides[i, 3] - self.sides[i, 1]) - v
+                )
+                met = 1
+            for n in range(met):
+                at = self.met_two if n else self.met_one
+                if at <= touch:
+                    inside = not inside
+                    continue
+                k = count
+                while k > 0 and found[k - 1] > at:
+                    found[k] = found[k - 1]
+                    k -= 1
+                found[k] = at
+                count += 1
         return count, inside, along
+
+    def _met(self, i, u, v, du, dv, odd):
+        """Return how often a line meets side i, an arc, and note how far along it: once where its ends lie on either side of
+        it (``odd``), twice where both places on the ellipse are on the arc, else not at all."""
+        x: cython.double = u - self.bows[i, 0]
+        y: cython.double = v - self.bows[i, 1]
+        px: cython.double = self.bows[i, 2] * x + self.bows[i, 3] * y
+        py: cython.double = self.bows[i, 4] * x + self.bows[i, 5] * y
+        dx: cython.double = self.bows[i, 2] * du + self.bows[i, 3] * dv
+        dy: cython.double = self.bows[i, 4] * du + self.bows[i, 5] * dv
+        a: cython.double = dx * dx + dy * dy
+        b: cython.double = px * dx + py * dy
+        root: cython.double = b * b - a * (px * px + py * py - 1.0)
+        if root <= 0.0 and not odd:
+            return 0
+        root = sqrt(max(root, 0.0))
+        self.met_one, self.met_two = (-b - root) / a, (-b + root) / a
+        # How far each lies beyond the chord, on the arc's side of it.
+        one: cython.double = (px + self.met_one * dx) * self.bows[i, 6] + (py + self.met_one * dy) * self.bows[i, 7]
+        two: cython.double = (px + self.met_two * dx) * self.bows[i, 6] + (py + self.met_two * dy) * self.bows[i, 7]
+        if odd:
+            if two > one:
+                self.met_one = self.met_two
+            return 1
+        return 2 if min(one, two) >= self.bows[i, 8] - _ON_ARC else 0
 
     def _hide_run(self, low, high, wa, wb, t0, t1, left, right):
         """Hide from low to high of a line as it is seen on the plane, wa and wb deep at its ends, which are t0 and t1 on it.
@@ -203,7 +240,10 @@ class BehindFaces:
                 and self.boxes[i, 1] <= self.curve.upper + _BESIDE
                 and self.boxes[i, 3] >= self.curve.lower - _BESIDE
             ):
-                self._cut_side(f, i)
+                if self.bows[i, 8] <= 1.0:
+                    self._cut_bow(f, i)
+                else:
+                    self._cut_side(f, i)
         low: cython.double = 0.0
         high: cython.double
         angle: cython.double
@@ -243,6 +283,126 @@ class BehindFaces:
             n0 * at[6] + n1 * at[7] + n2 * at[8],
             f, i,
         )  # fmt: skip
+
+    def _cut_bow(self, f, i):
+        """Note where a ring passes the cone from the eye through side i, an arc.
+
+        In the measure in which the arc lies on the unit circle about its centre, what is seen on it has x^2 + y^2 = w^2 with w
+        how deep it lies: each is p + q cos t + r sin t, so the whole is a wave of two harmonics.
+        """
+        at: cython.double[::1] = self.local
+        wave: cython.double[::1] = self.wave
+        eye: cython.double = self.eyes[f, 2]
+        n: cython.Py_ssize_t
+        k: cython.Py_ssize_t
+        p: cython.double
+        q: cython.double
+        r: cython.double
+        x: cython.double
+        y: cython.double
+        sign: cython.double
+        off_u: cython.double = self.eyes[f, 0] - self.bows[i, 0]
+        off_v: cython.double = self.eyes[f, 1] - self.bows[i, 1]
+        for n in range(5):
+            wave[n] = 0.0
+        p = q = r = 0.0
+        for n in range(3):
+            for k in range(3):
+                # The part k of the ring: centre, first and second half axis.
+                x = eye * at[3 * k] - off_u * at[3 * k + 2]
+                y = eye * at[3 * k + 1] - off_v * at[3 * k + 2]
+                if n == 0:
+                    x = self.bows[i, 2] * x + self.bows[i, 3] * y
+                elif n == 1:
+                    x = self.bows[i, 4] * x + self.bows[i, 5] * y
+                else:
+                    x = at[3 * k + 2]
+                if k == 0:
+                    p = x
+                elif k == 1:
+                    q = x
+                else:
+                    r = x
+            sign = -1.0 if n == 2 else 1.0
+            wave[0] += sign * (p * p + (q * q + r * r) / 2.0)
+            wave[1] += sign * 2.0 * p * q
+            wave[2] += sign * 2.0 * p * r
+            wave[3] += sign * (q * q - r * r) / 2.0
+            wave[4] += sign * q * r
+        if fabs(wave[0]) > sqrt(wave[1] * wave[1] + wave[2] * wave[2]) + sqrt(wave[3] * wave[3] + wave[4] * wave[4]):
+            return
+        start: cython.double = _TURN * self.curve.begin
+        step: cython.double = _TURN * self.curve.sweep / _STEPS
+        before: cython.double = 0.0
+        one: cython.double = self._over(start)
+        two: cython.double
+        for n in range(1, _STEPS + 1):
+            two = self._over(start + n * step)
+            if (one > 0.0) != (two > 0.0):
+                self._root(start + (n - 1) * step, start + n * step, one, two)
+            elif n > 1 and (before > 0.0) == (one > 0.0) and fabs(one) <= fabs(before) and fabs(one) <= fabs(two):
+                self._dip(start + (n - 2) * step, start + n * step)
+            before, one = one, two
+
+    def _over(self, angle):
+        """Return the wave at an angle."""
+        c: cython.double = cos(angle)
+        s: cython.double = sin(angle)
+        return (
+            self.wave[0]
+            + self.wave[1] * c
+            + self.wave[2] * s
+            + self.wave[3] * (2.0 * c * c - 1.0)
+            + self.wave[4] * 2.0 * s * c
+        )
+
+    def _root(self, low, high, one, two):
+        """Note where the wave is nothing between two angles at which it has either sign (regula falsi after Dowell and Jarratt,
+        1971: an end that stays loses half of its weight)."""
+        _k: cython.int
+        at: cython.double = low
+        last: cython.double = low
+        here: cython.double
+        for _k in range(60):
+            last = at
+            at = high - two * (high - low) / (two - one)
+            here = self._over(at)
+            if (here > 0.0) == (two > 0.0):
+                one = one * 0.5
+            else:
+                low, one = high, two
+            high, two = at, here
+            if here == 0.0 or fabs(at - last) < 1e-15:
+                break
+        self.curve.cut_angle(at)
+
+    def _dip(self, low, high):
+        """Note where the wave is nothing between two angles of the same sign between which it comes nearer to nothing."""
+        _k: cython.int
+        one: cython.double
+        two: cython.double
+        first: cython.double = low
+        last: cython.double = high
+        sign: cython.double = 1.0 if self._over(low) > 0.0 else -1.0
+        for _k in range(40):
+            one, two = low + (high - low) / 3.0, high - (high - low) / 3.0
+            if sign * self._over(one) < sign * self._over(two):
+                high = two
+            else:
+                low = one
+        one = (low + high) / 2.0
+        two = self._over(one)
+        if (two > 0.0) != (sign > 0.0):
+            self._root(first, one, self._over(first), two)
+            self._root(one, last, two, self._over(last))
+
+    def _over_chord(self, i, u, v):
+        """Tell whether a place lies between side i, an arc, and its chord."""
+        u -= self.bows[i, 0]
+        v -= self.bows[i, 1]
+        x: cython.double = self.bows[i, 2] * u + self.bows[i, 3] * v
+        y: cython.double = self.bows[i, 4] * u + self.bows[i, 5] * v
+        return x * self.bows[i, 6] + y * self.bows[i, 7] > self.bows[i, 8] and x * x + y * y < 1.0
 
     def _cut_roots(self, a, b, c, f, side):
         """Note the angles at which a + b cos + c sin is nothing; of a side those that are seen within its ends."""
@@ -285,5 +445,7 @@ class BehindFaces:
             if (self.sides[i, 1] > v) != (self.sides[i, 3] > v) and u < self.sides[i, 0] + (v - self.sides[i, 1]) / (
                 self.sides[i, 3] - self.sides[i, 1]
             ) * (self.sides[i, 2] - self.sides[i, 0]):
+                inside = not inside
+            if self.bows[i, 8] <= 1.0 and self._over_chord(i, u, v):
                 inside = not inside
         return inside

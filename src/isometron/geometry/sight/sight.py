@@ -44,7 +44,7 @@ class Sight:
 
     def _take(self, planes, begins, touch, frusta, own_least, faces):
         """Make what is worked with on the way; hiders are shared by twins."""
-        self.curve = Curve(2 * len(planes) + 2 * len(faces[3]) + 4 * MOST_SAMPLES)
+        self.curve = Curve(2 * len(planes) + 4 * len(faces[3]) + 4 * MOST_SAMPLES)
         self.bodies = BehindBodies(planes, begins, touch, self.curve)
         box = np.ascontiguousarray(np.asarray(self.grid.box)[len(touch) : len(touch) + len(frusta)])
         self.frusta = BehindFrusta(frusta, own_least, box, self.curve)
@@ -59,7 +59,7 @@ class Sight:
         bodies, frusta, faces = self.bodies, self.frusta, self.faces
         other._take(
             bodies.planes, bodies.begins, bodies.touch, frusta.frusta, frusta.own_least,
-            (faces.frames, faces.eyes, faces.near, faces.sides, faces.first, faces.boxes),
+            (faces.frames, faces.eyes, faces.near, faces.sides, faces.bows, faces.first, faces.boxes),
         )  # fmt: skip
         return other
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -68,17 +69,27 @@ class FacePlane:
             return [(0.0, 1.0)]
         size = np.array([self.wide, self.high])
         p, q = (np.array(self.parts_of(place)) * size for place in (start, end))
-        kept = inside_parts(self.loops[0] * size, p, q)
-        for hole in self.loops[1:]:
-            holes = inside_parts(hole * size, p, q)
-            for low, high in holes:
-                kept = [
+        return self.beside(
+            [hole * size for hole in self.loops[1:]], start, end, inside_parts(self.loops[0] * size, p, q)
+        )
+
+    def beside(
+        self, holes: Sequence[Floats], start: Floats, end: Floats, parts: list[tuple[float, float]]
+    ) -> list[tuple[float, float]]:
+        """Return what of some parts (t0, t1) of a stroke lies beside holes (K, 2), mm from the lower left of the middle lines."""
+        if not holes:
+            return parts
+        size = np.array([self.wide, self.high])
+        p, q = (np.array(self.parts_of(place)) * size for place in (start, end))
+        for hole in holes:
+            for low, high in inside_parts(hole, p, q):
+                parts = [
                     part
-                    for a, b in kept
+                    for a, b in parts
                     for part in ((a, min(b, low)), (max(a, high), b))
                     if part[1] - part[0] > CLOSE
                 ]
-        return kept
+        return parts
 
 
 @dataclass(frozen=True)

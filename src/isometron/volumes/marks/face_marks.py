@@ -10,9 +10,13 @@ from typing import Annotated, Literal
 import msgspec
 from msgspec import Meta
 
+from isometron.volumes.cut.corners import CutProfile
 from isometron.volumes.marks.holds import Measured, Step
 
-__all__ = ["ArchForm", "ArchMark", "DivideMark", "FaceMark", "FaceRef", "PathMark", "RingMark", "TickMark"]
+__all__ = [
+    "ARCH_FORMS", "ArchForm", "ArchMark", "DivideMark", "FaceMark", "FaceRef", "Goes", "OpeningForm", "OpeningMark", "PathMark",
+    "RingMark", "TickMark", "stands_up",
+]  # fmt: skip
 
 Part = Annotated[float, Meta(ge=0.0, le=1.0, description="part of the face, 0 to 1")]
 PartOrMm = Part | Measured
@@ -24,9 +28,20 @@ FaceRef = FaceNumber | FaceId
 Size = Annotated[float, Meta(ge=0.0, le=1e7, description="mm")]
 Wide = Annotated[float, Meta(ge=-5.0, le=6.0, description="part of the volume, may lie beyond it")]
 ArchForm = Literal["half-round", "segmental", "pointed"]
+ARCH_FORMS: tuple[ArchForm, ...] = ("half-round", "segmental", "pointed")
+OpeningForm = Literal["rectangle", "ring", "half-round", "segmental", "pointed", "outline", "inset"]
+Goes = Literal["pocket", "wall", "through"]
 
 
-class RingMark(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, tag_field="mark", tag="ring"):
+class RingMark(
+    msgspec.Struct,
+    frozen=True,
+    kw_only=True,
+    forbid_unknown_fields=True,
+    tag_field="mark",
+    tag="ring",
+    omit_defaults=True,
+):
     """A ring on a face; with a depth a hole, or raised a button, a knob, a dial.
 
     Args:
@@ -38,6 +53,7 @@ class RingMark(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
         divisions: strokes round its rim, as on a dial.
         count, step: so many of it in a row, each by parts of the face, a pitch or a gap from the one before.
         start_deg, sweep_deg: the part of the ring that is drawn, from the face's first direction; 360 for all of it.
+        mirrored: whether its mirror image about the thing's middle is there too.
     """
 
     face: FaceRef
@@ -50,9 +66,18 @@ class RingMark(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     step: tuple[Step, Step] = (0.0, 0.0)
     start_deg: Annotated[float, Meta(ge=-360.0, le=360.0)] = 0.0
     sweep_deg: Annotated[float, Meta(gt=0.0, le=360.0)] = 360.0
+    mirrored: bool = False
 
 
-class ArchMark(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, tag_field="mark", tag="arch"):
+class ArchMark(
+    msgspec.Struct,
+    frozen=True,
+    kw_only=True,
+    forbid_unknown_fields=True,
+    tag_field="mark",
+    tag="arch",
+    omit_defaults=True,
+):
     """An arch drawn on an upright face: its opening, and a band round it.
 
     Args:
@@ -61,6 +86,7 @@ class ArchMark(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
         band: mm of thickness drawn round the opening.
         rise: of a segmental arch, as a part of half its width.
         count, step: so many of it in a row, each by parts of the face, a pitch or a gap from the one before.
+        mirrored: whether its mirror image about the thing's middle is there too.
     """
 
     face: FaceRef
@@ -72,6 +98,7 @@ class ArchMark(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     rise: Annotated[float, Meta(gt=0.0, le=1.0)] = 0.4
     count: Annotated[int, Meta(ge=1, le=200)] = 1
     step: tuple[Step, Step] = (0.0, 0.0)
+    mirrored: bool = False
 
 
 class DivideMark(
@@ -116,5 +143,60 @@ class PathMark(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     soft: bool = False
 
 
-FaceMark = RingMark | ArchMark | DivideMark | TickMark | PathMark
+class OpeningMark(
+    msgspec.Struct,
+    frozen=True,
+    kw_only=True,
+    forbid_unknown_fields=True,
+    tag_field="mark",
+    tag="opening",
+    omit_defaults=True,
+):
+    """An opening cut into a face, straight into the body.
+
+    Args:
+        at: its middle, of an arch the middle of its foot, held as a ring's centre is.
+        wide, high: mm; of a ring both are its diameter.
+        form: rectangle, ring, an arch, a closed outline, or the face's own outline so far inwards ("inset").
+        round: radius of a rectangle's corners, mm.
+        rise: of a segmental arch, as a part of half its width.
+        outline: of the form "outline", within wide and high.
+        inset: of the form "inset", mm inside the face's outline; part : which part of the face's height it takes.
+        goes: a pocket with a bottom, through one wall, or right through the body; depth : of a pocket, mm.
+        frame: width of a band drawn round it, mm. sill : how far a sill stands out at its foot, mm.
+        bars: so many upright and level ones across it; bar : their width, mm, 0 for lines. back : how far behind the face bars
+            and pane stand, mm. pane : whether a pane meets the wall all round.
+        count, step: so many of it in a row, each by parts of the face, a pitch or a gap from the one before.
+        mirrored: whether its mirror image about the thing's middle is cut too.
+    """
+
+    face: FaceRef
+    at: tuple[PartOrMm, PartOrMm] = (0.5, 0.5)
+    wide: Size = 0.0
+    high: Size = 0.0
+    form: OpeningForm = "rectangle"
+    round: Size = 0.0
+    rise: Annotated[float, Meta(gt=0.0, le=1.0)] = 0.4
+    outline: CutProfile | None = None
+    inset: Size = 0.0
+    part: tuple[Part, Part] = (0.0, 1.0)
+    goes: Goes = "wall"
+    depth: Size = 0.0
+    frame: Size = 0.0
+    sill: Size = 0.0
+    bars: tuple[Annotated[int, Meta(ge=0, le=40)], Annotated[int, Meta(ge=0, le=40)]] = (0, 0)
+    bar: Size = 0.0
+    back: Size = 0.0
+    pane: bool = False
+    count: Annotated[int, Meta(ge=1, le=200)] = 1
+    step: tuple[Step, Step] = (0.0, 0.0)
+    mirrored: bool = False
+
+
+FaceMark = RingMark | ArchMark | DivideMark | TickMark | PathMark | OpeningMark
 """The union of all marks, for the file format."""
+
+
+def stands_up(mark: FaceMark) -> bool:
+    """Whether a mark has a foot, so that there is no mirror image of it that stands on its head."""
+    return isinstance(mark, ArchMark) or (isinstance(mark, OpeningMark) and mark.form in (*ARCH_FORMS, "inset"))

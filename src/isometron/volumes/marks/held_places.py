@@ -14,9 +14,9 @@ from isometron.geometry.frames import Floats
 from isometron.volumes.box import BOX_EDGES, box_corners
 from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile
 from isometron.volumes.kinds import AnyVolume, own_corners
-from isometron.volumes.marks.face_marks import ArchMark, DivideMark, FaceMark, RingMark, TickMark
+from isometron.volumes.marks.face_marks import ArchMark, DivideMark, FaceMark, OpeningMark, RingMark, TickMark
 from isometron.volumes.marks.holds import Apart, Held, Measured
-from isometron.volumes.marks.mark_parts import face_plane, has_face
+from isometron.volumes.marks.places import face_plane, has_face
 
 __all__ = ["Way", "follows_others", "holds_mm", "is_given", "mark_ways", "with_held"]
 
@@ -58,7 +58,7 @@ def holds_mm(mark: FaceMark) -> bool:
 
 
 def _of_mark(mark: FaceMark) -> Iterator[Held | Apart]:
-    if isinstance(mark, RingMark | ArchMark | DivideMark | TickMark):
+    if isinstance(mark, RingMark | ArchMark | DivideMark | TickMark | OpeningMark):
         for name in _HELD:
             yield from getattr(mark, name, ())
 
@@ -116,7 +116,7 @@ def mark_ways(mark: FaceMark, volume: AnyVolume) -> tuple[Way, Way]:
         start, end = own_corners(volume)[BOX_EDGES[mark.edge]]
         way = _way(start, end - start)
         return way, way
-    assert isinstance(mark, RingMark | ArchMark | DivideMark)
+    assert isinstance(mark, RingMark | ArchMark | DivideMark | OpeningMark)
     plane = face_plane(volume, mark.face)
     border = mark.border if isinstance(mark, DivideMark) else 0.0
     return _way(plane.middle - plane.x / 2.0, plane.x, border), _way(plane.middle - plane.y / 2.0, plane.y, border)

@@ -17,64 +17,22 @@ from isometron.geometry.outlines import arch_opening, flattened, inside_parts
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.arch import Arch, outline_of, plane_axes
 from isometron.volumes.box import BOX_EDGES, BOX_FACES, box_corners
-from isometron.volumes.faces.plane import FacePlane, plane_of_face
-from isometron.volumes.kinds import NoFace, own_corners, own_faces
+from isometron.volumes.faces.plane import FacePlane
+from isometron.volumes.kinds import own_corners
 from isometron.volumes.marks.face_marks import ArchMark, DivideMark, FaceMark, FaceRef, PathMark, RingMark, TickMark
-from isometron.volumes.marks.holds import Measured, Reach, held_at, step_mm
+from isometron.volumes.marks.holds import Measured, held_at
+from isometron.volumes.marks.mirroring import mirror_of
+from isometron.volumes.marks.places import face_plane, has_face, lies_on, mark_place, places_of
+from isometron.volumes.openings.solids import openings_on
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.volume import DIRECTIONS, Volume
-from isometron.wording import tr
 
-__all__ = [
-    "MarkEdges",
-    "face_plane",
-    "has_face",
-    "has_place",
-    "line_places",
-    "mark_edges",
-    "mark_place",
-    "mark_reach",
-    "mark_rounds",
-    "ring_place",
-]
+__all__ = ["MarkEdges", "mark_edges", "mark_rounds", "ring_place"]
 
 _TICK, _CROSS = 0.06, 0.02
 """Half a tick, as a part of the neighbouring edge; half a small cross, as a part of the volume."""
 _DIAL = 0.86
 """Strokes of a dial begin at this part of its radius."""
-
-
-def face_plane(volume: Volume, face: FaceRef) -> FacePlane:
-    """Return a face of a volume: one of its construction faces by its number in `BOX_FACES`, or one of its body's by its id.
-
-    Raises `NoFace` where the body has no face of that id now.
-    """
-    if isinstance(face, str):
-        found = own_faces(volume).get(face)
-        if found is None:
-            raise NoFace(tr("{volume} has no face {face} now.", volume=volume.name, face=face))
-        return plane_of_face(found)
-    corners = box_corners([volume])[0][0]
-    axis, side = BOX_FACES[face]
-    a, b, _ = plane_axes(DIRECTIONS[axis])
-    quad = np.array([[corners[side << axis | i << a | j << b] for j in (0, 1)] for i in (0, 1)])
-    x = (quad[1, 0] - quad[0, 0] + quad[1, 1] - quad[0, 1]) / 2
-    y = (quad[0, 1] - quad[0, 0] + quad[1, 1] - quad[1, 0]) / 2
-    outward = np.cross(x, y)
-    middle = quad.mean(axis=(0, 1))
-    size = float(np.sqrt(outward @ outward))
-    outward = outward / size if size > 0.0 else outward
-    outward = -outward if outward @ (middle - corners.mean(axis=0)) < 0.0 else outward
-    # The upright direction of a leaning side stays square to its foot, so that rings on it are round.
-    foot = x / np.sqrt(x @ x) if x @ x > 0.0 else x
-    y = y - (y @ foot) * foot
-    return FacePlane(quad, middle, x, y, outward, (a, b))
-
-
-def has_face(volume: Volume, mark: FaceMark) -> bool:
-    """Whether the face that a mark lies on is there now; marks on a vanished face are kept until it comes back."""
-    face = getattr(mark, "face", 0)
-    return not isinstance(face, str) or face in own_faces(volume)
 
 
 @dataclass(frozen=True)
@@ -89,53 +47,6 @@ class MarkEdges:
 Stroke = tuple[Floats, Floats, int, bool]
 
 
-def mark_reach(mark: RingMark | ArchMark, column: int) -> Reach:
-    """Return how far a ring or an arch reaches from its place along a face's first (0) or second direction, mm.
-
-    A ring that is as large as fits has no edges of its own to be held by.
-    """
-    if isinstance(mark, RingMark):
-        return mark.diameter / 2.0, mark.diameter / 2.0
-    return (mark.wide / 2.0, mark.wide / 2.0) if column == 0 else (0.0, mark.high)
-
-
-def _places(mark: RingMark | ArchMark, plane: FacePlane) -> Iterator[tuple[float, float]]:
-    """Yield the places of a ring or an arch, and of those in its row, mm from the lower left of the face's middle lines."""
-    sizes = plane.wide, plane.high
-    reaches = mark_reach(mark, 0), mark_reach(mark, 1)
-    at = [held_at(*each) for each in zip(mark.at, sizes, reaches, strict=True)]
-    step = [step_mm(*each) for each in zip(mark.step, sizes, reaches, strict=True)]
-    for k in range(mark.count):
-        yield at[0] + k * step[0], at[1] + k * step[1]
-
-
-def mark_place(mark: RingMark | ArchMark, plane: FacePlane) -> tuple[float, float]:
-    """Return the place of a ring's centre or of an arch's foot, mm from the lower left of the face's middle lines."""
-    return next(_places(mark, plane))
-
-
-def line_places(mark: DivideMark, plane: FacePlane) -> tuple[list[float], list[float]]:
-    """Return where the lines of a division lie across and up its face, mm from its lower left."""
-    found = []
-    for places, size in ((mark.across, plane.wide), (mark.up, plane.high)):
-        border = min(mark.border, 0.49 * size)
-        found.append([border + held_at(held, size - 2.0 * border) for held in places])
-    return found[0], found[1]
-
-
-def _lies_on(place: tuple[float, float], plane: FacePlane) -> bool:
-    """Whether a place, mm, is one of the face's middle lines' lengths."""
-    return all(-CLOSE <= mm / size <= 1.0 + CLOSE for mm, size in zip(place, (plane.wide, plane.high), strict=True))
-
-
-def has_place(volume: Volume, mark: FaceMark) -> bool:
-    """Whether a mark's place is on its face as that is now; one beyond it is kept until the face reaches it again."""
-    if not isinstance(mark, RingMark | ArchMark) or not has_face(volume, mark):
-        return has_face(volume, mark)
-    plane = face_plane(volume, mark.face)
-    return not plane.has_area or _lies_on(mark_place(mark, plane), plane)
-
-
 def _each(volume: Volume) -> Iterator[FaceMark]:
     """Yield a volume's marks, those that stand in a row one by one as long as they lie on their face."""
     for mark in volume.marks:
@@ -147,20 +58,29 @@ def _each(volume: Volume) -> Iterator[FaceMark]:
         plane = face_plane(volume, mark.face)
         if not plane.has_area:
             continue  # a ridge: there is no room for anything round
-        for x, y in _places(mark, plane):
-            if _lies_on((x, y), plane):
+        for x, y in places_of(mark, plane):
+            if lies_on((x, y), plane):
                 yield msgspec.structs.replace(mark, at=(Measured(mm=x), Measured(mm=y)), count=1)
 
 
 def mark_edges(volume: Volume) -> MarkEdges:
     """Return the straight parts of a volume's marks."""
-    strokes = [stroke for mark in _each(volume) for stroke in _strokes(mark, volume)]
+    strokes = [stroke for mark in _each(volume) for stroke in _both(mark, volume)]
     strokes = [s for s in strokes if float(np.abs(s[1] - s[0]).max()) > HAIR]
     return MarkEdges(
         np.array([[a, b] for a, b, _, _ in strokes]).reshape(-1, 2, 3),
         np.array([axis for _, _, axis, _ in strokes], dtype=np.intp),
         np.array([soft for _, _, _, soft in strokes], dtype=bool),
     )
+
+
+def _both(mark: FaceMark, volume: Volume) -> Iterator[Stroke]:
+    """Yield the straight strokes of a mark, and those of its mirror image where it has one."""
+    ways, moved = mirror_of(volume)
+    for start, end, axis, soft in _strokes(mark, volume):
+        yield start, end, axis, soft
+        if getattr(mark, "mirrored", False):
+            yield ways @ start + moved, ways @ end + moved, axis, soft
 
 
 @singledispatch
@@ -171,11 +91,13 @@ def _strokes(mark: FaceMark, volume: Volume) -> Iterator[Stroke]:
 
 @_strokes.register
 def _(mark: DivideMark, volume: Volume) -> Iterator[Stroke]:
-    """Its lines stop at an opening."""
+    """Its lines stop at openings."""
     wall = _wall(volume, mark.face)
     plane = face_plane(volume, mark.face)
+    openings = openings_on(volume, plane)
     for start, end, axis, soft in _divisions(mark, plane):
-        for low, high in plane.on_face(start, end) if wall is None else _parts_on(wall, volume, start, end):
+        parts = plane.on_face(start, end) if wall is None else _parts_on(wall, volume, start, end)
+        for low, high in plane.beside(openings, start, end, parts):
             yield start + low * (end - start), start + high * (end - start), axis, soft
 
 
@@ -304,7 +226,12 @@ def _arch(mark: ArchMark, volume: Volume) -> tuple[FacePlane, list[tuple[list[tu
 
 def mark_rounds(volume: Volume, row: int) -> RoundParts:
     """Return the round parts of a volume's marks."""
-    return RoundParts.joined([_round(mark, volume, row) for mark in _each(volume)])
+    parts = []
+    for mark in _each(volume):
+        parts.append(_round(mark, volume, row))
+        if getattr(mark, "mirrored", False):
+            parts.append(parts[-1].placed(*mirror_of(volume)))
+    return RoundParts.joined(parts)
 
 
 @singledispatch

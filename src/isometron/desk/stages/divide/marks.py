@@ -33,7 +33,7 @@ from isometron.document.model import Document
 from isometron.volumes.faces.names import face_name
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.marks.face_marks import ArchMark, DivideMark, FaceMark, PathMark, RingMark, TickMark
-from isometron.volumes.marks.mark_parts import face_plane, has_face, has_place
+from isometron.volumes.marks.places import face_plane, has_face, has_place
 from isometron.volumes.own_sides import side_names
 from isometron.wording import tr
 

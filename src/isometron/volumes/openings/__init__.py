@@ -1,0 +1,1 @@
+"""Openings in bodies, hollow bodies, and what stands in openings."""

@@ -1,0 +1,141 @@
+"""Openings as outlines on the faces of a body that are carried straight into it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import msgspec
+import numpy as np
+
+from isometron.errors import IsometronError
+from isometron.geometry.faces.carving import CarveError, Shaft
+from isometron.geometry.faces.insets import between_levels, inset, with_arcs
+from isometron.geometry.frames import Floats
+from isometron.geometry.outlines import Bend, Outline, arch_opening, cut_rectangle
+from isometron.geometry.tolerances import CLOSE
+from isometron.volumes.cut.corners import outline_within
+from isometron.volumes.faces.plane import FacePlane
+from isometron.volumes.kinds import own_faces
+from isometron.volumes.marks.face_marks import ARCH_FORMS, OpeningMark
+from isometron.volumes.marks.holds import Measured
+from isometron.volumes.marks.mirroring import mirror_of
+from isometron.volumes.marks.places import face_plane, has_face, places_of
+from isometron.volumes.volume import Volume
+from isometron.wording import tr
+
+__all__ = ["opening_outline", "shafts_of"]
+
+
+def shafts_of(volume: Volume) -> Iterator[tuple[int, OpeningMark, Shaft | IsometronError]]:
+    """Yield the openings of a volume with the numbers of their marks, those of a row one by one, and their mirror images; of one
+    that has no outline why.
+
+    A mark whose face is not there now has none.
+    """
+    ways, moved = mirror_of(volume)
+    for number, mark in enumerate(volume.marks):
+        if not isinstance(mark, OpeningMark) or not has_face(volume, mark):
+            continue
+        plane = face_plane(volume, mark.face)
+        if not plane.has_area:
+            continue
+        for at in places_of(mark, plane) if mark.form != "inset" else [(0.0, 0.0)]:
+            one = msgspec.structs.replace(mark, at=(Measured(mm=at[0]), Measured(mm=at[1])), count=1)
+            try:
+                shaft = _shaft(volume, one, plane)
+            except IsometronError as error:
+                yield number, one, error
+                continue
+            yield number, one, shaft
+            if mark.mirrored:
+                yield number, one, _mirrored(shaft, ways, moved)
+
+
+def _shaft(volume: Volume, mark: OpeningMark, plane: FacePlane) -> Shaft:
+    x, y = plane.x / plane.wide, plane.y / plane.high
+    corner = plane.middle - plane.x / 2.0 - plane.y / 2.0
+    outline = opening_outline(mark) if mark.form != "inset" else _inset(volume, mark, plane)
+    if mark.form != "inset":
+        at = [held.mm if isinstance(held, Measured) else 0.0 for held in mark.at]
+        corner = corner + at[0] * x + at[1] * y
+    frame = np.concatenate([corner, x, y, plane.outward])
+    if mark.goes != "pocket":
+        return Shaft(frame, outline, walls=1 if mark.goes == "wall" else 0)
+    if mark.depth <= 0.0:
+        raise CarveError(tr("A pocket needs a depth."))
+    return Shaft(frame, outline, depth=mark.depth)
+
+
+def _mirrored(shaft: Shaft, ways: Floats, moved: Floats) -> Shaft:
+    parts = shaft.frame.reshape(4, 3) @ ways.T
+    parts[0] += moved
+    return Shaft(parts.reshape(-1), shaft.outline, shaft.depth, shaft.walls)
+
+
+def opening_outline(mark: OpeningMark) -> Outline:
+    """Return an opening's outline about its place (of an arch the middle of its foot), counter-clockwise, mm.
+
+    Raises `CarveError` and `OutlineError` in words.
+    """
+    wide, high = mark.wide, mark.high
+    if mark.form == "ring":
+        high = high or wide
+    if not (wide > CLOSE and high > CLOSE):
+        raise CarveError(tr("An opening needs a width and a height."))
+    if mark.form == "ring":
+        first, second = np.array([wide / 2.0, 0.0]), np.array([0.0, high / 2.0])
+        halves = {k: Bend(np.zeros(2), first, second, k * np.pi, np.pi) for k in (0, 1)}
+        return Outline(np.array([first, -first]), halves)
+    if mark.form in ARCH_FORMS:
+        return _arch(mark)
+    if mark.form == "outline":
+        if mark.outline is None:
+            raise CarveError(tr("This opening has no outline."))
+        return _moved(outline_within(mark.outline, 0, (wide, high)), (-wide / 2.0, -high / 2.0))
+    return _moved(cut_rectangle(wide, high, (mark.round,) * 4, round_=True), (-wide / 2.0, -high / 2.0))
+
+
+def _moved(outline: Outline, by: tuple[float, float]) -> Outline:
+    shift = np.array(by)
+    bends = {k: Bend(b.centre + shift, b.first, b.second, b.start, b.sweep) for k, b in outline.bends.items()}
+    return Outline(outline.corners + shift, bends)
+
+
+def _arch(mark: OpeningMark) -> Outline:
+    """Return an arch's outline: up its right side, over it to the left, and down."""
+    _, over, bends = arch_opening(-mark.wide / 2.0, mark.wide, mark.high, mark.form, mark.rise)
+    points = [(-mark.wide / 2.0, 0.0), (mark.wide / 2.0, 0.0)]
+    first = 1 if over[0][1] <= CLOSE else 2
+    points += over[::-1] if first == 2 else over[::-1][1:-1]
+    back = [Bend(b.centre, b.first, b.second, b.start + b.sweep, -b.sweep) for b in reversed(bends)]
+    return Outline(np.array(points), {first + k: bend for k, bend in enumerate(back)})
+
+
+def _inset(volume: Volume, mark: OpeningMark, plane: FacePlane) -> Outline:
+    """Return the outline of a face, or of a part of its height, so far inwards, from the lower left of its middle lines."""
+    own = own_faces(volume).get(mark.face) if isinstance(mark.face, str) else None
+    if own is None:
+        loop = (np.array([[0.0, 0.0], [1.0, 0.0], [1.0, 1.0], [0.0, 1.0]])) * (plane.wide, plane.high)
+    else:
+        world = own.corner + own.loops[0][:, :1] * own.x + own.loops[0][:, 1:] * own.y
+        loop = np.array([plane.parts_of(place) for place in world]) * (plane.wide, plane.high)
+    low, high = loop[:, 1].min(), loop[:, 1].max()
+    levels = [low + part * (high - low) for part in mark.part]
+    if not levels[1] - levels[0] > CLOSE:
+        raise CarveError(tr("The part of the face that an opening takes ends above where it begins."))
+    if mark.part != (0.0, 1.0):
+        loop = between_levels(loop, levels[0], levels[1])
+    area = float((loop[:, 0] * np.roll(loop[:, 1], -1) - loop[:, 1] * np.roll(loop[:, 0], -1)).sum())
+    outline = inset(with_arcs(loop if area > 0.0 else loop[::-1]), mark.inset)
+    if mark.round > 0.0:
+        outline = _rounded(outline, mark.round)
+    return outline
+
+
+def _rounded(outline: Outline, radius: float) -> Outline:
+    """Return an outline with its sharp corners between straight sides rounded."""
+    from isometron.geometry.faces.corners import Corner, outline_through
+
+    if outline.bends:
+        return outline
+    return outline_through([Corner(float(x), float(y), round=radius) for x, y in outline.corners])

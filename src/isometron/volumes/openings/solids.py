@@ -1,0 +1,197 @@
+"""Bodies with openings, and hollow ones, as what is drawn and what hides."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+import msgspec
+import numpy as np
+
+from isometron.errors import IsometronError
+from isometron.geometry.bodies import stacked
+from isometron.geometry.faces.carving import Carved, carve, chorded, on_plane
+from isometron.geometry.faces.corners import OutlineError
+from isometron.geometry.faces.flat import FlatFaces
+from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.volumes.box import box_corners
+from isometron.volumes.faces.plane import FacePlane
+from isometron.volumes.kinds import kind_of
+from isometron.volumes.marks.face_marks import OpeningMark
+from isometron.volumes.openings.fittings import Fittings, fittings_of
+from isometron.volumes.openings.shafts import shafts_of
+from isometron.volumes.openings.shells import inside_of, shell_of
+from isometron.volumes.rounds import RoundParts
+from isometron.volumes.solids import Solids
+from isometron.volumes.volume import Volume
+from isometron.wording import tr
+
+__all__ = ["carved_of", "is_carved", "opened_rounds", "opened_solids", "openings_on", "uncut_openings"]
+
+_ON_PLANE = 1e-6
+
+
+def is_carved(volume: Volume) -> bool:
+    """Whether a volume is hollow, or has openings."""
+    return volume.wall > 0.0 or any(isinstance(mark, OpeningMark) for mark in volume.marks)
+
+
+@dataclass(frozen=True)
+class _Opened:
+    """A body with its openings, in its own axes. carved : what is left of it, None where nothing could be cut; numbers : the
+    mark of each shaft; solids : what is drawn and hides; rounds : its arcs; refused : words, by the number of a mark; -1 for
+    its wall."""
+
+    carved: Carved | None
+    solids: Solids
+    rounds: RoundParts
+    refused: dict[int, str]
+
+
+def uncut_openings(volume: Volume) -> dict[int, str]:
+    """Return why openings of a volume are not cut, by the number of their mark; -1 for why it is not hollow."""
+    return _opened(_at_rest(volume)).refused if is_carved(volume) else {}
+
+
+def opened_solids(volume: Volume) -> Solids:
+    """Return a volume with its openings as what is drawn and what hides."""
+    corners, rotations = box_corners([volume])
+    return _opened(_at_rest(volume)).solids.placed(rotations[0], corners[0, 0])
+
+
+def opened_rounds(volume: Volume, row: int) -> RoundParts:
+    """Return the arcs of a volume's openings and of its inside."""
+    corners, rotations = box_corners([volume])
+    found = _opened(_at_rest(volume)).rounds.placed(rotations[0], corners[0, 0])
+    return found.owned(lambda owner: np.full(len(owner), row)) if row else found
+
+
+def carved_of(volume: Volume) -> Carved | None:
+    """Return a volume with its openings in its own axes; None where none can be cut, or there is none."""
+    return _opened(_at_rest(volume)).carved if is_carved(volume) else None
+
+
+def openings_on(volume: Volume, plane: FacePlane) -> list[Floats]:
+    """Return the outlines (K, 2) of openings that come out on a face, mm from the lower left of its middle lines."""
+    carved = carved_of(volume)
+    if carved is None:
+        return []
+    corners, rotations = box_corners([volume])
+    found = []
+    for hollowed in carved.cut.values():
+        flat = chorded(hollowed.shaft.outline)
+        for frame in (frame for stretch in hollowed.stretches for frame in stretch):
+            end = on_plane(hollowed.shaft, frame)
+            places = (end.origin + flat @ end.ways) @ rotations[0].T + corners[0, 0]
+            off = places - plane.middle
+            if float(np.abs(off @ plane.outward).max()) <= _ON_PLANE * (1.0 + float(np.abs(off).max())):
+                found.append(
+                    np.stack(
+                        [
+                            off @ plane.x / plane.wide + plane.wide / 2.0,
+                            off @ plane.y / plane.high + plane.high / 2.0,
+                        ],
+                        axis=1,
+                    )
+                )
+    return found
+
+
+def _at_rest(volume: Volume) -> Volume:
+    """Return what the openings and the inside depend on alone."""
+    return msgspec.structs.replace(
+        volume, id="opened", name="opened", corner=(0.0, 0.0, 0.0), yaw_deg=0.0, pitch_deg=0.0, roll_deg=0.0, see_through=False,
+        put_away=False, locked=False, hangs=False, copies=(), mirror=None, joined=None, says=(), keep=None, group="",
+        marks=tuple(mark for mark in volume.marks if isinstance(mark, OpeningMark)),
+    )  # fmt: skip
+
+
+@lru_cache(maxsize=512)
+def _opened(volume: Volume) -> _Opened:
+    kind = kind_of(type(volume))
+    base = kind.solids([msgspec.structs.replace(volume, marks=(), wall=0.0)])
+    refused: dict[int, str] = {}
+    shell = shell_of(volume)
+    if shell is None:
+        words = tr("This kind of body cannot have openings: cut them into a block, or a cut body.")
+        return _Opened(None, base, RoundParts(), dict.fromkeys(range(-1, len(volume.marks)), words))
+    inside = None
+    try:
+        inside = inside_of(volume)
+    except OutlineError as error:
+        refused[-1] = str(error)
+    body = shell if inside is None else FlatFaces.joined([shell, inside.faces])
+    numbers, marks, shafts = [], [], []
+    for number, mark, shaft in shafts_of(volume):
+        if isinstance(shaft, IsometronError):
+            refused[number] = str(shaft)
+            continue
+        numbers.append(number)
+        marks.append(mark)
+        shafts.append(shaft)
+    carved = carve(body, shafts)
+    refused |= {numbers[k]: words for k, words in carved.refused.items()}
+    fittings = Fittings.joined([fittings_of(marks[k], hollowed) for k, hollowed in carved.cut.items()])
+    own = base.vertices[0][base.edges]
+    parts = [(own, base.edge_axes, base.soft)]
+    if inside is not None:
+        parts.append((inside.edges, np.full(len(inside.edges), -1), inside.soft))
+    parts.append((carved.edges, np.full(len(carved.edges), -1), np.zeros(len(carved.edges), dtype=bool)))
+    parts.append((fittings.edges, np.full(len(fittings.edges), -1), fittings.soft))
+    solids = _drawn(base, carved, parts, FlatFaces.joined([carved.faces, fittings.faces]))
+    rounds = [
+        RoundParts.drawn(0, list(carved.rings), spans=carved.spans),
+        RoundParts.drawn(0, list(fittings.rings), spans=fittings.spans),
+        RoundParts(sheets=carved.sheets, sheet_owner=np.zeros(len(carved.sheets), dtype=np.intp)),
+    ]
+    if inside is not None:
+        rounds.append(RoundParts.drawn(0, list(inside.rings), spans=inside.spans))
+    return _Opened(carved, solids, RoundParts.joined(rounds), refused)
+
+
+def _drawn(base: Solids, carved: Carved, parts: Sequence[tuple[Floats, Ints, Bools]], faces: FlatFaces) -> Solids:
+    """Return solids of edges (E, 2, 3) with their directions and softness, without what openings took of them.
+
+    The first are those of ``base``, which keep their corners where nothing is taken; of an edge of which more than one stretch
+    is left the first keeps its place in the order, the others come last.
+    """
+    ends, axes, soft = (np.concatenate(columns) for columns in zip(*parts, strict=True))
+    places, own = [base.vertices[0]], np.full((len(ends), 2), -1, dtype=np.intp)
+    own[: len(base.edges)] = base.edges
+    count = len(base.vertices[0])
+    rest: list[tuple[Floats, int, bool]] = []
+    for k, left in enumerate(carved.left_of(ends)):
+        one, two = ends[k]
+        pieces = [np.array([one + low * (two - one), one + high * (two - one)]) for low, high in left]
+        rest += [(piece, int(axes[k]), bool(soft[k])) for piece in pieces[1:]]
+        if own[k, 0] < 0 or left != [(0.0, 1.0)]:
+            ends[k] = pieces[0] if pieces else one
+            own[k] = count, count + 1
+            count += 2
+            places.append(ends[k])
+    for piece, _, _ in rest:
+        places.append(piece)
+    ends = np.concatenate([ends, np.array([piece for piece, _, _ in rest]).reshape(-1, 2, 3)])
+    axes = np.concatenate([axes, np.array([axis for _, axis, _ in rest], dtype=np.intp)])
+    own = np.concatenate([own, count + np.arange(2 * len(rest)).reshape(-1, 2)])
+    return Solids(
+        vertices=np.concatenate(places)[None],
+        edges=own,
+        edge_axes=_axes(ends, axes.astype(np.intp)),
+        soft=np.concatenate([soft, np.array([is_soft for _, _, is_soft in rest], dtype=bool)]),
+        rotations=base.rotations,
+        bodies=stacked([]),
+        body_row=np.zeros(0, dtype=np.intp),
+        faces=faces,
+        face_row=np.zeros(len(faces), dtype=np.intp),
+    )
+
+
+def _axes(ends: Floats, axes: Ints) -> Ints:
+    """Return the own direction (E,) that edges run in, those of new ones found."""
+    way = np.abs(ends[:, 1] - ends[:, 0])
+    along = way.argmax(axis=1)
+    straight = way.sum(axis=1) - way.max(axis=1) <= 1e-9 * (1.0 + way.sum(axis=1))
+    found: Ints = np.where((axes < 0) & straight, along, axes)
+    return found
