@@ -248,6 +248,44 @@ def _section(section, wide, high):
     return np.array(section["points"], dtype=float) * scale
 
 
+def _opened(volume, size, own):
+    """A box without the space of its inside and of its openings: rectangles, rings and half-round arches, by share or mm."""
+    openings = [mark for mark in volume.get("marks", ()) if mark["mark"] == "opening"]
+    wall = volume.get("wall", 0.0)
+    if not openings and not wall:
+        return own
+    taken = [box_depth(np.full(3, wall), size - wall)] if wall else []
+    across = 1 if volume.get("ahead", "x0")[0] == "x" else 0  # its own left and right
+
+    def space(mark, image):
+        k, end = divmod(mark["face"], 2)
+        a, b = (n for n in range(3) if n != k)
+        goes, wide, high = mark.get("goes", "wall"), mark["wide"], mark.get("high") or mark["wide"]
+        deep = mark.get("depth", 0.0) if goes == "pocket" else wall if goes == "wall" and wall else np.inf
+        arched = mark.get("form") == "half-round"
+        x, y = held(mark.get("at", (0.5, 0.5))[0], size[a]), held(mark.get("at", (0.5, 0.5))[1], size[b])
+
+        def depth(p):
+            if image:
+                p = p.copy()
+                p[:, across] = size[across] - p[:, across]
+            u, v = p[:, a] - x, p[:, b] - y
+            below = deep - (p[:, k] if end == 0 else size[k] - p[:, k])
+            if mark.get("form") == "ring":
+                outline = wide / 2 - np.hypot(u, v)
+            elif arched:
+                spring = high - wide / 2
+                outline = np.where(v > spring, wide / 2 - np.hypot(u, v - spring), np.minimum(wide / 2 - abs(u), v))
+            else:
+                outline = np.minimum(wide / 2 - abs(u), high / 2 - abs(v))
+            return np.minimum(outline, below)
+
+        return depth
+
+    taken += [space(mark, image) for mark in openings for image in (False, True)[: 1 + mark.get("mirrored", False)]]
+    return lambda p: np.min([own(p), *(-depth(p) for depth in taken)], axis=0)
+
+
 def bodies_of(document):
     """Return every copy and image of every volume: (row, copy, see-through, what tells the depth of world points)."""
     named, found = {v["id"]: v for v in document["volumes"]}, []
@@ -277,7 +315,7 @@ def _step(place, rows, n, k, turn):
 
 
 def _placed(volume, corner, size, turn):
-    own = own_depth(volume | {"size": size})
+    own = _opened(volume, size, own_depth(volume | {"size": size}))
     steer, lean = volume.get("steer_deg", 0.0), volume.get("lean_deg", 0.0)
     if volume["kind"] == "turned" and (steer or lean):
         axle = turn[:, AXES.index(volume.get("axle", "high"))]

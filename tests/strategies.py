@@ -14,7 +14,7 @@ from isometron.volumes.cut.begin import corners_cut, counted_off, leaning
 from isometron.volumes.cut.body import uncut_because
 from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile, ProfileCorner
 from isometron.volumes.framed import Framed, Rail
-from isometron.volumes.marks.face_marks import ArchMark, DivideMark, PathMark, RingMark, TickMark
+from isometron.volumes.marks.face_marks import ArchMark, DivideMark, OpeningMark, PathMark, RingMark, TickMark
 from isometron.volumes.marks.holds import Apart, Measured
 from isometron.volumes.relations import Mirror, Repeat
 from isometron.volumes.turned import PROFILES, ProfileRing, Turned
@@ -80,6 +80,10 @@ marks = st.one_of(
               sweep_deg=st.sampled_from([360.0, 120.0]), count=st.integers(1, 3), step=st.tuples(steps, steps)),
     st.builds(ArchMark, face=st.integers(0, 3), at=st.tuples(held, st.just(0.0)), wide=st.floats(5.0, 300.0),
               high=st.floats(5.0, 300.0), form=st.sampled_from(["half-round", "segmental", "pointed"])),
+    st.builds(OpeningMark, face=st.integers(0, 5), at=st.tuples(held, held), wide=st.floats(5.0, 300.0), high=st.floats(5.0, 300.0),
+              form=st.sampled_from(["rectangle", "ring", "pointed", "inset"]), inset=st.floats(1.0, 40.0), round=st.sampled_from([0.0, 2.0]),
+              goes=st.sampled_from(["pocket", "wall", "through"]), depth=st.floats(1.0, 50.0), bars=st.just((1, 1)),
+              bar=st.sampled_from([0.0, 3.0]), frame=st.sampled_from([0.0, 4.0]), mirrored=st.booleans()),
     st.builds(PathMark, across=st.sampled_from(["long", "wide", "high"]), at=parts,
               points=st.lists(st.tuples(parts, parts), min_size=2, max_size=4, unique=True).map(tuple)),
 )  # fmt: skip

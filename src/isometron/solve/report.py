@@ -170,6 +170,7 @@ def _volume(drawing: Drawing, owner: int) -> Values:
         "locked": volume.locked,
         "hangs": volume.hangs,
         "ahead": volume.ahead,
+        "wall": volume.wall,
         "corner": list(volume.corner),
         "size": list(volume.size),
         "yaw_deg": volume.yaw_deg,
@@ -220,8 +221,12 @@ def _face(volume: AnyVolume, face: BodyFace, drawing: Drawing) -> Values:
 
 
 def _plain(value: object) -> Any:
-    """Return a value of the document as it stands in its file: dictionaries, lists, numbers, text and None."""
-    return msgspec.json.decode(msgspec.json.encode(value))
+    """Return a value of the document as in its file, with what is left out there: dictionaries, lists, numbers, text, None."""
+    if isinstance(value, msgspec.Struct):
+        own = value.__struct_config__
+        tag = {own.tag_field: own.tag} if own.tag_field else {}
+        return tag | {each.encode_name: _plain(getattr(value, each.name)) for each in msgspec.structs.fields(value)}
+    return [_plain(each) for each in value] if isinstance(value, tuple) else value
 
 
 def _ring(fact: RingFact) -> Values:

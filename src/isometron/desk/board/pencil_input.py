@@ -31,7 +31,7 @@ _ARROWS = {
     Qt.Key.Key_Down: (0.0, 1.0),
 }
 _PLAIN = Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.KeypadModifier
-_LENGTH_CHARACTERS = set("0123456789.,/'\"″′ mcinft")
+_LENGTH_CHARACTERS = set("0123456789.,/'\"″′ mcinftx×")
 
 
 class UnderPencil(Protocol):

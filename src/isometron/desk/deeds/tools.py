@@ -43,6 +43,13 @@ def _later(module: str, name: str) -> Callable[[Any], MakeTool]:
     return lambda _: getattr(import_module(f"isometron.tools.{module}"), name)
 
 
+def _planned(module: str, name: str) -> Callable[[Any], MakeTool]:
+    """Return what takes a tool from its module and gives it what its stage is set to at every moment."""
+    return lambda stage: (
+        lambda context: getattr(import_module(f"isometron.tools.{module}"), name)(context, stage.plan)
+    )
+
+
 TOOLS: dict[str, ToolEntry] = {
     tool.name: tool
     for tool in (
@@ -68,6 +75,8 @@ TOOLS: dict[str, ToolEntry] = {
         ToolEntry("lay", mark("Lay on a face"), mark("A ring, hole, button, dial or arch, as chosen below"), "A",
                   "Rounds", lambda stage: lambda context: lay_tool(context, stage.on_face.plan),
                   mark("lay a ring or an arch on a face")),
+        ToolEntry("opening", mark("Cut an opening"), mark("Pull it on a face from corner to corner, as set below"), "W", "Form",
+                  _planned("form.opening", "opening_tool"), mark("cut an opening into a face")),
         ToolEntry("edge", mark("Mark an edge"), mark("Pull along an edge of the picture; the eye is found from such marks"),
                   "G", "Eye", _later("picture_marks", "edge_tool"), mark("mark an edge of a picture"), "photograph"),
         ToolEntry("ring", mark("Mark a ring"), mark("Three to five points on a ring of the picture"), "O", "Eye",

@@ -30,6 +30,7 @@ STAGES = (
     Stage(mark("Block"), "F3", mark("Draw and change volumes"), f"{_HERE}.block.stage"),
     Stage(mark("Divide"), "F4", mark("Parts, rows, marks, plain views"), f"{_HERE}.divide.stage"),
     Stage(mark("Rounds"), "F5", mark("Rings, wheels, turned bodies"), f"{_HERE}.rounds.stage", ("rings",)),
+    Stage(mark("Form"), "F6", mark("Openings, hollow bodies, lines"), f"{_HERE}.form.stage"),
     Stage(mark("Check"), "F8", mark("What is worth a warning"), f"{_HERE}.check.stage", ("cautions",)),
     Stage(mark("Hand on"), "F9", mark("Print, export, measures"), f"{_HERE}.hand_on.stage"),
 )

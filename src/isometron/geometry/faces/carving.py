@@ -30,6 +30,9 @@ _SLACK = 1e-6
 """mm that places on one plane, or on one line, may lie off it."""
 
 
+_ONE_FACE = tr("The opening does not come out on one flat face: make it smaller, move it, or give it a bottom.")
+
+
 class CarveError(IsometronError, ValueError):
     """An opening that cannot be cut; the message says why, and the remedy."""
 
@@ -219,13 +222,14 @@ class _Work:
         stops = rows[: 2 * shaft.walls - 1] if shaft.walls else rows
         for row in stops:
             end = on_plane(shaft, self.faces[row].frame)
-            words = _beyond(self.faces[row], end.points(flat))
-            if words is not None:
+            beyond = _reach(self.faces[row], end.points(flat))
+            if beyond > 0.0:
                 raise CarveError(
-                    tr(
-                        "The opening does not come out on one flat face: make it smaller, move it (the floor of a hollow body is as thick as its wall), or give it a bottom."
-                    )
-                )
+                    tr("Where it comes out the opening reaches {far:.4g} mm beyond that face: walls, or the floor, are in the way there, or another "
+                       "opening is. Make it smaller, move it, or give it a bottom.", far=beyond)
+                )  # fmt: skip
+            if _beyond(self.faces[row], end.points(flat)) is not None:
+                raise CarveError(_ONE_FACE)
         return list(stops)
 
     def _crossed(self, place: Floats, way: Floats) -> tuple[list[int], Floats]:
@@ -374,9 +378,7 @@ def on_plane(shaft: Shaft, frame: Floats) -> OnPlane:
     normal, way = frame[9:], shaft.frame[9:]
     slope = float(normal @ way)
     if abs(slope) < 1e-6:
-        raise CarveError(
-            tr("The opening does not come out on one flat face: make it smaller, move it, or give it a bottom.")
-        )
+        raise CarveError(_ONE_FACE)
 
     def carried(direction: Floats) -> Floats:
         found: Floats = direction - float(direction @ normal) / slope * way
@@ -500,12 +502,19 @@ def _off(sides: Floats, place: Floats) -> float:
     return float(np.hypot(*(place - sides[:, 0] - part[:, None] * way).T).min())
 
 
+def _reach(face: _Face, flat: Floats) -> float:
+    """Return how far a polygon (P, 2) reaches beyond a face, mm; 0 where it lies within it, its rim included."""
+    sides = _sampled(face)
+    if not len(sides):
+        return inf
+    out = max((_off(sides, point) for point in flat if not _odd(sides, point)), default=0.0)
+    return out if out > _SLACK * (1.0 + float(np.abs(sides).max(initial=0.0))) else 0.0
+
+
 def _beyond(face: _Face, flat: Floats) -> str | None:
     """Return words where a polygon (P, 2) does not lie within a face, its rim included; None where it does."""
-    sides = _sampled(face)
-    size = _SLACK * (1.0 + float(np.abs(sides).max(initial=0.0)))
-    out = max((_off(sides, point) for point in flat if not _odd(sides, point)), default=0.0) if len(sides) else inf
-    if out > size:
+    sides, out = _sampled(face), _reach(face, flat)
+    if out > 0.0:
         return tr("The opening reaches {far:.4g} mm beyond its face: make it smaller, or move it in.", far=out)
     if any(_enters(flat, one, two) for one, two in sides) or not _odd(sides, _within(flat)):
         return tr("The opening meets another one, or an edge of its face: move one of them.")

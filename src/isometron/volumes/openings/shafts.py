@@ -8,7 +8,7 @@ import msgspec
 import numpy as np
 
 from isometron.errors import IsometronError
-from isometron.geometry.faces.carving import CarveError, Shaft
+from isometron.geometry.faces.carving import CarveError, Shaft, chorded
 from isometron.geometry.faces.insets import between_levels, inset, with_arcs
 from isometron.geometry.frames import Floats
 from isometron.geometry.outlines import Bend, Outline, arch_opening, cut_rectangle
@@ -23,7 +23,7 @@ from isometron.volumes.marks.places import face_plane, has_face, places_of
 from isometron.volumes.volume import Volume
 from isometron.wording import tr
 
-__all__ = ["opening_outline", "shafts_of"]
+__all__ = ["opening_outline", "outline_on_face", "shafts_of"]
 
 
 def shafts_of(volume: Volume) -> Iterator[tuple[int, OpeningMark, Shaft | IsometronError]]:
@@ -49,6 +49,15 @@ def shafts_of(volume: Volume) -> Iterator[tuple[int, OpeningMark, Shaft | Isomet
             yield number, one, shaft
             if mark.mirrored:
                 yield number, one, _mirrored(shaft, ways, moved)
+
+
+def outline_on_face(volume: Volume, mark: OpeningMark) -> Floats:
+    """Return places (K, 3) round the first opening of a mark on its face; raises `IsometronError` where it has no outline."""
+    plane = face_plane(volume, mark.face)
+    at = next(iter(places_of(mark, plane)))
+    one = msgspec.structs.replace(mark, at=(Measured(mm=at[0]), Measured(mm=at[1])), count=1, goes="through")
+    shaft = _shaft(volume, one, plane)
+    return shaft.at(chorded(shaft.outline))
 
 
 def _shaft(volume: Volume, mark: OpeningMark, plane: FacePlane) -> Shaft:

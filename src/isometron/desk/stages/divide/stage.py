@@ -5,11 +5,11 @@ from __future__ import annotations
 from PyQt6.QtCore import pyqtSignal
 
 from isometron.desk.controls.deed_button import deed_button
+from isometron.desk.controls.marks_section import Marks
 from isometron.desk.controls.section import Sections
 from isometron.desk.deeds.deed import OnDesk
 from isometron.desk.frame.session import Session
 from isometron.desk.stages.body import StageBody
-from isometron.desk.stages.divide.marks import Marks
 from isometron.desk.stages.divide.parts import Parts
 from isometron.desk.stages.divide.rows import Rows
 from isometron.tools.marking import DividePlan

@@ -1,0 +1,72 @@
+"""The marks laid on the selected volume: listed, changed, taken off."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QComboBox
+
+from isometron.desk.controls.field_rows import FieldRows
+from isometron.desk.controls.mark_rows import MarkRows, mark_words
+from isometron.desk.controls.section import Section
+from isometron.desk.frame.session import Session
+from isometron.document.marks.dividing import lay_mark, remove_mark
+from isometron.wording import tr
+
+__all__ = ["Marks"]
+
+
+class Marks(Section):
+    """The marks laid on the selected volume: listed, changed, taken off."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session, tr("Marks on it"), tr("Divisions, rings, arches and lines laid on the volume"))
+        self.names = QComboBox()
+        self.names.setAccessibleName(tr("Marks on the selected volume"))
+        self.names.activated.connect(lambda _: self._show())
+        self.column.addWidget(self.names)
+        self.rows = FieldRows(session)
+        self.column.addWidget(self.rows)
+        self.button(tr("Take it off"), tr("The chosen mark"), self._off)
+        self.button(tr("The same once more"), tr("A copy of the mark in the same place, to be moved"), self._again)
+
+    def _off(self) -> None:
+        volume = self.session.active_volume
+        if volume is not None and self.names.currentIndex() >= 0 and volume.marks:
+            self.session.attempt(remove_mark, volume.id, self.names.currentIndex())
+        self.refresh()
+
+    def _again(self) -> None:
+        volume = self.session.active_volume
+        if volume is not None and volume.marks and self.names.currentIndex() >= 0:
+            self.session.attempt(lay_mark, volume.id, volume.marks[self.names.currentIndex()])
+        self.refresh()
+
+    def refresh(self) -> None:
+        """List the selected volume's marks."""
+        volume = self.session.active_volume
+        marks = () if volume is None else volume.marks
+        here = self.names.currentIndex()
+        names = [mark_words(volume, m, self.session.document) for m in marks] if volume is not None else []
+        if [self.names.itemText(k) for k in range(self.names.count())] != names:
+            self.names.clear()
+            self.names.addItems(names)
+            self.names.setCurrentIndex(min(max(here, 0), len(names) - 1) if here < len(names) - 1 else len(names) - 1)
+        self.names.setEnabled(bool(names))
+        self._show()
+
+    def _show(self) -> None:
+        volume, number = self.session.active_volume, self.names.currentIndex()
+        if volume is None or not 0 <= number < len(volume.marks):
+            self.rows.show_rows(None, [])
+            return
+        chosen = volume.marks[number]
+        document = self.session.document
+        rows = MarkRows(document, volume, number).rows()
+        key = (
+            volume.id,
+            number,
+            type(chosen).__name__,
+            getattr(chosen, "form", ""),
+            volume.ahead,
+            tuple(each.id for each in document.volumes),
+        )
+        self.rows.show_rows(key, rows)

@@ -1,0 +1,34 @@
+"""The Form stage: openings in bodies, hollow bodies, and lines on what stands."""
+
+from __future__ import annotations
+
+from isometron.desk.controls.marks_section import Marks
+from isometron.desk.controls.section import Sections
+from isometron.desk.deeds.deed import OnDesk
+from isometron.desk.frame.session import Session
+from isometron.desk.stages.body import StageBody
+from isometron.desk.stages.form.hollow import Hollow
+from isometron.desk.stages.form.next_opening import NextOpening
+from isometron.tools.form.opening import OpeningPlan
+
+__all__ = ["FormStage", "make"]
+
+
+def make(desk: OnDesk) -> FormStage:
+    """Return the stage's body."""
+    return FormStage(desk.session)
+
+
+class FormStage(StageBody):
+    """What carries a form further than boxes do."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session, "Form")
+        self.opening, self.hollow, self.marks = NextOpening(session), Hollow(session), Marks(session)
+        self.opening.tool_chosen.connect(self.tool_chosen)
+        self.sections = Sections(session, [self.opening, self.hollow, self.marks])
+        self.column.addWidget(self.sections)
+
+    def plan(self) -> OpeningPlan:
+        """What the next opening is."""
+        return self.opening.plan()

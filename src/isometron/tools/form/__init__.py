@@ -1,0 +1,1 @@
+"""Tools of the Form stage: openings, lines and sections on what stands."""

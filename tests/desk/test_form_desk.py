@@ -1,0 +1,129 @@
+"""The Form stage through the real window: openings pulled on faces, hollow bodies, and the jobs they are for, counted."""
+
+import pytest
+from PyQt6.QtCore import Qt
+
+from isometron.document.fresh import new_document
+from isometron.volumes.marks.face_marks import OpeningMark
+from isometron.volumes.marks.holds import Measured
+from isometron.volumes.openings.solids import uncut_openings
+from tests.desk.test_counted_jobs import Person
+from tests.desk.test_shaping_desk import choose
+
+
+@pytest.fixture
+def person(desk):
+    return Person(desk(new_document(away=6000.0, eye_height=1500.0)))
+
+
+def block(person, start, long, wide, high):
+    """Three pulls with typed lengths, and the tool laid aside."""
+    x, y, z = start
+    person.key(Qt.Key.Key_B)
+    person.pull(start, ((x + 500.0, y, z), long), ((x + float(long), y + 300.0, z), wide), ((x + float(long), y + 300.0, z + 300.0), high))  # fmt: skip
+    person.key(Qt.Key.Key_Escape)
+    return person.hand.session.document.volumes[-1]
+
+
+def opening(person, start, end, text=""):
+    """Pull an opening from corner to corner, its size typed where there is one."""
+    person.actions += 1
+    hand = person.hand
+    hand.press(*start)
+    hand.drag(*end)
+    if text:
+        person.actions += 1
+        hand.board.setFocus()
+        hand.keys(text)
+        hand.key(Qt.Key.Key_Return)
+    hand.release(*end)
+    return hand.session.document.volumes[-1].marks[-1]
+
+
+def form(person):
+    person.key(Qt.Key.Key_F6)
+    return person.hand.desk.stages.body("Form")
+
+
+def test_a_tower_with_a_window_that_shows_the_walls_thickness_in_at_most_25_actions(person):
+    tower = block(person, (-600.0, -600.0, 0.0), "1200", "1200", "3000")
+    stage = form(person)
+    person.fill(person.section(stage.hollow).wall, "150")
+    assert person.hand.session.document.volumes[-1].wall == 150.0
+    person.key(Qt.Key.Key_W)
+    mark = opening(person, (-300.0, -600.0, 1700.0), (200.0, -600.0, 2300.0), "500 x 800")
+    assert (mark.wide, mark.high, mark.goes) == (500.0, 800.0, "wall")
+    tower = person.hand.session.document.volume(tower.id)
+    assert uncut_openings(tower) == {} and person.cautions == []
+    # The thickness shows: edges through the wall are seen.
+    drawing = person.hand.session.drawing
+    lines = drawing.scene.vertices[drawing.scene.edges]
+    through = [
+        k for k, (a, b) in enumerate(lines) if abs(abs(a[1] - b[1]) - 150.0) < 1e-6 and abs(a[0] - b[0]) < 1e-6
+    ]
+    seen = {int(edge) for edge, role in zip(drawing.edges.edge, drawing.edges.role, strict=True) if role.name == "OBJECT"} if hasattr(drawing.edges.role[0], "name") else set(drawing.edges.edge.tolist())  # fmt: skip
+    assert seen & set(through)
+    assert person.actions <= 25
+    print("tower", person.actions)
+
+
+def test_openings_catch_the_middle_edges_and_equal_gaps(person):
+    block(person, (-1500.0, 0.0, 0.0), "3000", "300", "2400")
+    form(person)
+    person.key(Qt.Key.Key_W)
+    first = opening(person, (-1200.0, 0.0, 800.0), (-700.0, 0.0, 1600.0))
+    assert isinstance(first.at[0], Measured) and first.at[0].mm == pytest.approx(300.0, abs=15.0)
+    # A door: its foot catches the foot of the wall, its head that of the window.
+    person.key(Qt.Key.Key_W)
+    door = opening(person, (-370.0, 0.0, 20.0), (400.0, 0.0, 1605.0))
+    assert door.at[1] == Measured(mm=0.0, to="edge")
+    volume = person.hand.session.document.volumes[-1]
+    head = volume.marks[0].at[1]
+    assert uncut_openings(volume) == {}
+    assert door.high == pytest.approx(head.mm + first.high) if isinstance(head, Measured) else True
+
+
+def test_an_opening_is_changed_in_the_list_and_taken_off(person):
+    block(person, (-1500.0, 0.0, 0.0), "3000", "300", "2400")
+    stage = form(person)
+    choose(stage.opening.form, "pointed arch")
+    person.key(Qt.Key.Key_W)
+    opening(person, (-400.0, 0.0, 0.0), (500.0, 0.0, 1800.0))
+    person.key(Qt.Key.Key_Escape)
+    marks = person.section(stage.marks)
+    person.field(marks.rows, "band", "80")
+    person.list(marks.rows, "how deep it goes", "a pocket with a bottom")
+    person.field(marks.rows, "depth", "120")
+    person.list(marks.rows, "form", "rectangle")
+    mark = person.hand.session.document.volumes[-1].marks[0]
+    assert isinstance(mark, OpeningMark)
+    assert (mark.form, mark.goes, mark.depth, mark.frame) == ("rectangle", "pocket", 120.0, 80.0)
+    assert uncut_openings(person.hand.session.document.volumes[-1]) == {}
+    person.field(marks.rows, "depth", "900")  # deeper than the wall: kept, and told in Check
+    assert any("let it go through" in f.message for f in person.hand.session.drawing.findings)
+    person.button(marks, "Take it off")
+    assert person.hand.session.document.volumes[-1].marks == ()
+
+
+def test_a_whole_face_is_opened_by_a_click(person):
+    block(person, (-600.0, -600.0, 0.0), "1200", "1200", "1000")
+    stage = form(person)
+    choose(stage.opening.form, "the face's outline, inwards")
+    person.key(Qt.Key.Key_W)
+    person.click(0.0, -600.0, 500.0)
+    mark = person.hand.session.document.volumes[-1].marks[0]
+    assert (mark.form, mark.inset, mark.face) == ("inset", 60.0, 2)
+
+
+def test_what_cannot_be_cut_is_said_beside_the_pencil_and_nothing_is_changed(person):
+    block(person, (-600.0, -600.0, 0.0), "1200", "1200", "1000")
+    stage = form(person)
+    person.fill(person.section(stage.hollow).wall, "700")
+    assert "no room" in person.cautions[-1].lower() or "leaves no room" in person.cautions[-1]
+    person.fill(stage.hollow.wall, "100")
+    person.key(Qt.Key.Key_W)
+    hand = person.hand
+    hand.press(-300.0, -600.0, 0.0)
+    hand.release(300.0, -600.0, 800.0)
+    assert hand.session.document.volumes[-1].marks == ()
+    assert "100 mm beyond that face" in hand.words()
