@@ -32,9 +32,6 @@ from isometron.document.edits import change_volume
 from isometron.document.eyes.eye_edits import turn_object
 from isometron.document.model import Document
 from isometron.document.store.files import decode_document, encode_document, save_document
-from isometron.geometry.bodies import stacked
-from isometron.geometry.frusta import Frusta
-from isometron.geometry.hiding import Curves, Hiders
 from isometron.solve.again import Again
 from isometron.solve.drawing import Drawing, solve
 from isometron.solve.marks import Role
@@ -246,20 +243,6 @@ def round_rows() -> None:
     row("64 samples and a fit / 10,000 rings to ellipses", slow * len(rings) / len(some), quick, ">= 150")
 
 
-def hidden_walls(count: int) -> Work:
-    """What hides in walls with openings, on arrays of faces."""
-    document, faces, owner, edges, edge_owner = walls(count)
-    eye, curves = document.eye, Curves.lines(edges, edge_owner)
-    none, yes = np.zeros(0, dtype=np.intp), np.ones(count, dtype=bool)
-
-    def work() -> None:
-        hiders = Hiders(eye.place, eye.axes, eye.viewing_distance, stacked([]), none, Frusta.none(), faces, owner, yes, ~yes,
-                        np.zeros(0), ~yes)  # fmt: skip
-        hiders.hidden(curves)
-
-    return work
-
-
 def face_rows() -> None:
     document = cars(10)
     view, drawing = view_of(document), solve(document)
@@ -268,8 +251,12 @@ def face_rows() -> None:
     compared("its solve alone / floor", full_solve(document), floor, "<= 1.5")
     boxes = many_boxes(200)
     bare = bare_painting(pixels(solve(boxes), view_of(boxes)))
-    compared("hidden lines, 100 walls of eight openings / floor of 200 boxes", hidden_walls(100), bare, "")
-    compared("growth of hidden lines, 50 to 100 walls", hidden_walls(100), hidden_walls(50), "< 2.2")
+    opened = walls(100)
+    own, seen = view_of(opened), solve(opened)
+    ground = bare_painting(pixels(seen, own))
+    compared("eye dragged, 100 walls of eight openings: frame / floor", dragged_eye(opened, own), ground, "<= 1.5")
+    compared("its solve alone / floor", full_solve(opened), ground, "")
+    compared("growth of the solve, 50 to 100 walls", full_solve(opened), full_solve(walls(50)), "< 2.2")
     body = next(v for v in document.volumes if v.id == "body-0")
     pulled = itertools.count(1)
 

@@ -7,15 +7,14 @@ from itertools import cycle
 from math import ceil
 
 import msgspec
-import numpy as np
 
 from isometron.document.model import Document
 from isometron.document.shapes.shaping import SHAPES
-from isometron.geometry.faces.flat import FlatFaces
-from isometron.geometry.frames import Floats, Ints
 from isometron.starters.vehicles import low_car
 from isometron.view.placing import place_eye, sheet_with_horizon
 from isometron.volumes.box import Box
+from isometron.volumes.marks.face_marks import OpeningMark
+from isometron.volumes.marks.holds import Apart, Measured
 from isometron.volumes.turned import PROFILES, Turned
 
 __all__ = ["boxes_and_wheels", "cars", "many_boxes", "mixed_volumes", "walls"]
@@ -85,57 +84,29 @@ def cars(count: int) -> Document:
     return msgspec.structs.replace(document, sheet=sheet, eye=eye, volumes=tuple(volumes))
 
 
-def walls(count: int) -> tuple[Document, FlatFaces, Ints, Floats, Ints]:
-    """Return an eye over ``count`` walls with six rectangular and two round openings each: their faces and whose they are,
-    their edges (E, 2, 3) and whose they are."""
-    dice, faces, owner, edges, edge_owner = random.Random(3), [], [], [], []
+def walls(count: int) -> Document:
+    """Return ``count`` walls with six rectangular and two round openings each."""
+    dice = random.Random(3)
     side = ceil(count**0.5)
-    for number in range(count):
-        place = np.array([number % side * 7000.0, number // side * 7000.0, 0.0])
-        own, ends = _wall(place, dice.random() * 2 * np.pi)
-        faces.append(own)
-        owner.append(np.full(len(own), number))
-        edges.append(ends)
-        edge_owner.append(np.full(len(ends), number))
+    window = OpeningMark(face=2, wide=900.0, high=1000.0, count=3)
+    apart = Apart(by="pitch", mm=1400.0)
+    marks = [
+        msgspec.structs.replace(window, at=(Measured(mm=950.0), Measured(mm=y)), step=(apart, 0.0))
+        for y in (800.0, 2200.0)
+    ]
+    marks += [
+        OpeningMark(face=2, form="ring", at=(Measured(mm=5200.0), Measured(mm=y)), wide=900.0)
+        for y in (800.0, 2200.0)
+    ]
+    volumes = tuple(
+        Box(id=f"w{n}", name=f"Wall {n}", corner=(n % side * 7000.0, n // side * 7000.0, 0.0), size=(6000.0, 300.0, 3000.0),
+            yaw_deg=dice.random() * 360.0, marks=tuple(marks))
+        for n in range(count)
+    )  # fmt: skip
     reach = side * 7000.0
     eye = place_eye(height=0.35 * reach + 1500.0, away=1.1 * reach + 2000.0, turn_deg=30.0, tilt_deg=-15.0,
                     viewing_distance=400.0, about=(reach / 2, reach / 2, 0.0))  # fmt: skip
-    document = msgspec.structs.replace(many_boxes(1), eye=eye)
-    return document, FlatFaces.joined(faces), np.concatenate(owner), np.concatenate(edges), np.concatenate(edge_owner)
-
-
-def _wall(place: Floats, yaw: float) -> tuple[FlatFaces, Floats]:
-    rings = [np.array([[0.0, 0.0], [6000.0, 0.0], [6000.0, 3000.0], [0.0, 3000.0]])]
-    for x, y in ((500.0 + 1400.0 * i, 300.0 + 1400.0 * j) for i in range(3) for j in range(2)):
-        rings.append(np.array([[x, y], [x, y + 1000.0], [x + 900.0, y + 1000.0], [x + 900.0, y]]))
-    t = -np.arange(48) * 2 * np.pi / 48
-    rings += [np.column_stack([5200.0 + 450.0 * np.cos(t), y + 450.0 * np.sin(t)]) for y in (800.0, 2200.0)]
-    along, up = np.array([np.cos(yaw), np.sin(yaw), 0.0]), np.array([0.0, 0.0, 1.0])
-    way = 300.0 * np.cross(along, up)
-    flat = [place + ring @ np.stack([along, up]) for ring in rings]
-    frames, counts, sides, places, edges = [], [], [], [], []
-    for shift, out in ((np.zeros(3), -way), (way, way)):
-        frames.append(np.concatenate([place + shift, along, up, out / 300.0]))
-        counts.append(sum(map(len, rings)))
-        sides += [np.hstack([ring, np.roll(ring, -1, axis=0)]) for ring in rings]
-        places += [ring + shift for ring in flat]
-        edges += [np.stack([ring + shift, np.roll(ring, -1, axis=0) + shift], axis=1) for ring in flat]
-    for ring in flat:
-        for start, end in zip(ring, np.roll(ring, -1, axis=0), strict=True):
-            run = (end - start) / np.linalg.norm(end - start)
-            frames.append(np.concatenate([start, run, way / 300.0, np.cross(run, way / 300.0)]))
-            counts.append(4)
-            long = np.linalg.norm(end - start)
-            corners = np.array([[0.0, 0.0], [long, 0.0], [long, 300.0], [0.0, 300.0]])
-            sides.append(np.hstack([corners, np.roll(corners, -1, axis=0)]))
-            places.append(np.array([start, end, end + way, start + way]))
-        if len(ring) == 4:
-            edges.append(np.stack([ring, ring + way], axis=1))
-    found = FlatFaces(
-        np.array(frames), np.zeros(len(frames)), np.zeros(len(frames), dtype=bool), np.array(counts), np.concatenate(sides),
-        np.concatenate(places), np.zeros((sum(counts), 7)),
-    )  # fmt: skip
-    return found, np.concatenate(edges)
+    return msgspec.structs.replace(many_boxes(1), eye=eye, volumes=volumes)
 
 
 def _shared(box: Box) -> dict:

@@ -26,6 +26,8 @@ __all__ = ["CarveError", "Carved", "Hollowed", "Shaft", "carve", "chorded", "on_
 
 _FLUSH = 1e-9
 """One less the cosine of the angle between planes that are parallel."""
+_WALLS = 6
+"""Walls to a quarter turn of an opening's round."""
 _SLACK = 1e-6
 """mm that places on one plane, or on one line, may lie off it."""
 
@@ -161,8 +163,9 @@ class _Work:
             if isinstance(row, int):
                 self._open(row, end, bent)
             else:
-                sides, bows = end.sides()
-                self.faces.append(_Face(row, sides, bows, 0.0, bent))
+                loop = end.points(_round_outside(shaft.outline))
+                sides = np.hstack([loop, np.roll(loop, -1, axis=0)])
+                self.faces.append(_Face(row, sides, np.zeros((len(sides), 7))))
             planes.append(end)
         pairs = list(zip(planes[::2], planes[1::2], strict=True))
         for one, two in pairs:
@@ -429,10 +432,23 @@ def chorded(outline: Outline, chords: int = CHORDS) -> Floats:
     return np.concatenate(parts)
 
 
+def _round_outside(outline: Outline) -> Floats:
+    """Return the polygon (P, 2) that an opening's walls stand on."""
+    parts = []
+    for k, corner in enumerate(outline.corners):
+        after = outline.corners[(k + 1) % len(outline.corners)]
+        bend = outline.bends.get(k)
+        parts.append(corner[None] if bend is None else _touching(np.array([corner, after]), bend)[:-1])
+    return np.concatenate(parts)
+
+
 def _touching(ends: Floats, bend: Bend) -> Floats:
     """Return points (K, 2) from end to end round the outside of an opening's bent side: tangents of one that bulges out of
-    the opening, chords of one that bulges into it, so that the walls through them lie behind the true one."""
-    count = max(ceil(abs(bend.sweep) / (pi / 2) * CHORDS), 2)
+    the opening, chords of one that bulges into it, so that the walls through them lie behind the true one.
+
+    Few will do where they lie behind: what is seen through the opening is told by the faces at both its ends, which are true.
+    """
+    count = max(ceil(abs(bend.sweep) / (pi / 2) * (CHORDS if bend.sweep < 0.0 else _WALLS)), 2)
     step = bend.sweep / count
     if bend.sweep < 0.0:
         inner = bend.at(bend.start + step * np.arange(1.0, count))
