@@ -127,3 +127,35 @@ def test_what_cannot_be_cut_is_said_beside_the_pencil_and_nothing_is_changed(per
     hand.release(300.0, -600.0, 800.0)
     assert hand.session.document.volumes[-1].marks == ()
     assert "100 mm beyond that face" in hand.words()
+
+
+def test_a_line_is_drawn_point_by_point_on_a_face_and_on_a_round_side(person):
+    block(person, (-600.0, -600.0, 0.0), "1200", "800", "1000")
+    stage = form(person)
+    choose(stage.line.then, "smooth curve")
+    person.key(Qt.Key.Key_L)
+    for place in ((-500.0, -600.0, 300.0), (0.0, -600.0, 700.0), (500.0, -600.0, 400.0)):
+        person.click(*place)
+    person.hand.board.setFocus()  # as a real click does
+    person.key(Qt.Key.Key_Return)
+    mark = person.hand.session.document.volumes[-1].marks[0]
+    assert [p.then for p in mark.points] == ["smooth"] * 3 and not mark.closed
+    assert mark.points[1].at[0] == pytest.approx(0.5, abs=0.02)
+    marks = person.section(stage.marks)
+    assert "mm on paper" in marks.names.currentText()
+    person.field(marks.rows, "point 2 up", "900")
+    assert person.hand.session.document.volumes[-1].marks[0].points[1].at[1] == Measured(mm=900.0)
+    # A closed one of straight runs, its second point at a typed distance.
+    person.key(Qt.Key.Key_Escape)
+    choose(stage.line.then, "straight runs")
+    person.key(Qt.Key.Key_L)
+    person.click(-300.0, -600.0, 150.0)
+    person.hand.hover(200.0, -600.0, 150.0)
+    person.hand.board.setFocus()
+    person.hand.keys("400")
+    person.hand.key(Qt.Key.Key_Return)
+    person.click(100.0, -600.0, 250.0)
+    person.click(-300.0, -600.0, 150.0)
+    closed = person.hand.session.document.volumes[-1].marks[1]
+    assert closed.closed and len(closed.points) == 3
+    assert (closed.points[1].at[0] - closed.points[0].at[0]) * 1200.0 == pytest.approx(400.0, abs=1.0)

@@ -80,6 +80,7 @@ class Picture:
             (rounds.frusta.hulls, rounds.frusta.owner),
             (rounds.ring_curves.bounds, rounds.ring_owner),
             (rounds.strokes, rounds.stroke_owner),
+            (rounds.curves.reshape(-1, 4, 3), rounds.curve_owner),
         ]
         for places, owner in parts:
             own = eye.lens.bounds(places, eye.place, eye.axes)

@@ -17,6 +17,8 @@ from isometron.volumes.framed import Framed
 from isometron.volumes.kinds import own_faces
 from isometron.volumes.marks.face_marks import (
     ArchMark,
+    CurveMark,
+    CurvePoint,
     DivideMark,
     FaceMark,
     FaceRef,
@@ -25,7 +27,8 @@ from isometron.volumes.marks.face_marks import (
     RingMark,
     TickMark,
 )  # fmt: skip
-from isometron.volumes.marks.holds import Apart, Held, Step, other_way
+from isometron.volumes.marks.holds import Apart, Held, Measured, Step, other_way
+from isometron.volumes.marks.places import ROUND_SIDE
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS, Volume
 
@@ -190,6 +193,46 @@ def _(mark: DivideMark, axis: int, volume: Volume) -> FaceMark:
         across=_lines(mark.across) if across else mark.across,
         up=_lines(mark.up) if up else mark.up,
     )
+
+
+@_mark.register
+def _(mark: CurveMark, axis: int, volume: Volume) -> FaceMark:
+    if isinstance(volume, Turned) and mark.face == ROUND_SIDE:
+        return _on_round(mark, axis, volume)
+    across, up = _flips(mark.face, axis, volume)
+
+    def turned(point: CurvePoint) -> CurvePoint:
+        way = point.way_deg
+        if way is not None and (across or up):
+            way = half_turn((180.0 - way if across else way) if not up else (way + 180.0 if across else -way))
+        bow = -point.bow if across != up else point.bow
+        return msgspec.structs.replace(point, at=_part(point.at, across, up), way_deg=way, bow=bow)
+
+    return msgspec.structs.replace(mark, face=_face(mark.face, axis), points=tuple(map(turned, mark.points)))
+
+
+def _on_round(mark: CurveMark, axis: int, volume: Turned) -> FaceMark:
+    """Flip a line on a round side: along its axle, or about it, where the angle is counted from the first half axis."""
+    k = DIRECTIONS.index(volume.axle)
+    along = axis == k
+    # Flipped along the first half axis an angle goes to half a turn less it, along the second to nothing less it.
+    whole = 0.5 if axis == (k + 1) % 3 else 0.0
+
+    def turned(point: CurvePoint) -> CurvePoint:
+        at = (other_way(point.at[0]), point.at[1]) if along else (point.at[0], _less(point.at[1], whole))
+        way = point.way_deg
+        if way is not None:
+            way = half_turn(180.0 - way) if along else half_turn(-way)
+        return msgspec.structs.replace(point, at=at, bow=-point.bow, way_deg=way)
+
+    return msgspec.structs.replace(mark, points=tuple(map(turned, mark.points)))
+
+
+def _less(held: Held, whole: float) -> Held:
+    """Return an angle, a part of the whole turn, subtracted from a part of it."""
+    if not isinstance(held, Measured):
+        return whole - held
+    return msgspec.structs.replace(held, mm=-held.mm) if whole == 0.0 else other_way(held)
 
 
 @_mark.register

@@ -26,6 +26,7 @@ _OWNED = {
     "hole_owner": ("holes",),
     "bend_owner": ("bends", "bend_curve"),
     "sheet_owner": ("sheets",),
+    "curve_owner": ("curves", "curve_soft", "curve_on_round"),
 }
 """Fields that go by the owners told in another."""
 
@@ -59,7 +60,8 @@ class RoundParts:
     holes : (H, 12) centre, half axes and the way down to the bottom; hole_owner. skins : convex round sides that are no
     pieces of their own (rounded edges), with skin_span : (K, 2) radians about the axle: only their outline is drawn.
     sheets : (K, 18) the same of rounds that are cut off aslant: centre, half axes and the unit way through of a cylinder, and
-    an angle with the least and the greatest part of the way there, twice; sheet_owner.
+    an angle with the least and the greatest part of the way there, twice; sheet_owner. curves : (C, 12) cubic pieces, the four places
+    of each; curve_owner; curve_soft : (C,) drawn as construction; curve_on_round : (C,) those on the round side of their own body.
     """
 
     frusta: Frusta = field(default_factory=Frusta.none)
@@ -80,6 +82,10 @@ class RoundParts:
     skin_span: Floats = field(default_factory=lambda: _none(2))
     sheets: Floats = field(default_factory=lambda: _none(18))
     sheet_owner: Ints = field(default_factory=_nobody)
+    curves: Floats = field(default_factory=lambda: _none(12))
+    curve_owner: Ints = field(default_factory=_nobody)
+    curve_soft: Bools = field(default_factory=_never)
+    curve_on_round: Bools = field(default_factory=_never)
 
     @cached_property
     def own_least(self) -> Floats:
@@ -117,6 +123,7 @@ class RoundParts:
             + len(self.skins)
             + len(self.bends)
             + len(self.sheets)
+            + len(self.curves)
         )
 
     def placed(self, rotation: Floats, corner: Floats) -> RoundParts:
@@ -130,6 +137,7 @@ class RoundParts:
             holes=_carried(self.holes, rotation, corner),
             skins=self.skins.placed(rotation, corner),
             sheets=np.hstack([_carried(self.sheets[:, :12], rotation, corner), self.sheets[:, 12:]]),
+            curves=(self.curves.reshape(-1, 3) @ rotation.T + corner).reshape(-1, 12),
         )
 
     def taken(self, place: Ints) -> RoundParts:
@@ -178,6 +186,14 @@ class RoundParts:
     def stroked(owner: int, strokes: Sequence[Floats]) -> RoundParts:
         """Return strokes (2, 3) of one owner."""
         return RoundParts(strokes=np.array(strokes).reshape(-1, 2, 3), stroke_owner=np.full(len(strokes), owner))
+
+    @staticmethod
+    def curved(owner: int, curves: Floats, *, soft: bool = False, on_round: bool = False) -> RoundParts:
+        """Return cubic pieces (C, 12) of one owner."""
+        count = len(curves)
+        return RoundParts(
+            curves=curves, curve_owner=np.full(count, owner), curve_soft=np.full(count, soft), curve_on_round=np.full(count, on_round)
+        )  # fmt: skip
 
     @staticmethod
     def joined(parts: Sequence[RoundParts], bases: Sequence[int] | Ints | None = None) -> RoundParts:

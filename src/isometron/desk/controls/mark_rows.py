@@ -8,6 +8,7 @@ from typing import Any, Literal
 
 from isometron.desk.controls.field_rows import Row
 from isometron.desk.controls.hold_choices import hold_choices, hold_here, thing_followed
+from isometron.desk.controls.line_rows import line_rows, line_words
 from isometron.desk.controls.opening_rows import opening_rows
 from isometron.desk.controls.shape_rows import FORMS
 from isometron.document.edits import Edit
@@ -27,6 +28,7 @@ from isometron.volumes.faces.names import face_name
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.marks.face_marks import (
     ArchMark,
+    CurveMark,
     DivideMark,
     FaceMark,
     OpeningMark,
@@ -53,6 +55,8 @@ def _words(volume: AnyVolume, laid: FaceMark, document: Document) -> str:
     if isinstance(laid, RingMark):
         kind = tr("hole") if laid.depth > 0.0 else tr("knob") if laid.depth < 0.0 else tr("ring")
         return tr("{kind} on the {face}", kind=kind, face=face_name(volume, laid.face))
+    if isinstance(laid, CurveMark):
+        return line_words(volume, laid, document)
     if isinstance(laid, OpeningMark):
         return tr("opening in the {face}", face=face_name(volume, laid.face))
     if isinstance(laid, ArchMark):
@@ -69,7 +73,7 @@ class MarkRows:
     """The rows of one mark of a volume, read from it and written back as edits."""
 
     def __init__(self, document: Document, volume: AnyVolume, number: int) -> None:
-        self._document, self._volume, self._number = document, volume, number
+        self.document, self._volume, self._number = document, volume, number
         self._laid = volume.marks[number]
 
     def rows(self) -> list[Row]:
@@ -81,6 +85,8 @@ class MarkRows:
             return [*self.places(laid), *self._arch(laid), *self.row(laid)]
         if isinstance(laid, OpeningMark):
             return opening_rows(self, laid)
+        if isinstance(laid, CurveMark):
+            return line_rows(self, laid, self._volume)
         if isinstance(laid, DivideMark):
             return self._division(laid)
         return self._path(laid) if isinstance(laid, PathMark) else []
@@ -109,13 +115,13 @@ class MarkRows:
         rows: list[Row] = []
         for column, words in enumerate((tr("across"), tr("up"))):
             ends = side_names(self._volume, axes[column])
-            choices = hold_choices(words, ends, self._document, self._volume, edges=edged and not (
+            choices = hold_choices(words, ends, self.document, self._volume, edges=edged and not (
                 isinstance(laid, ArchMark) and column == 1))  # fmt: skip
             rows += [
                 Row(tr("{way} is held", way=words), tr("What it is held by when the face changes"), "choice",
                     partial(hold_here, laid.at[column]), partial(self._hold, column), choices),
                 Row(words, tr("40 % for a share of the face, a length, or an expression such as wheel / 2"), "text",
-                    partial(place_words, laid.at[column], self._document),
+                    partial(place_words, laid.at[column], self.document),
                     partial(self._held, type_mark_place, column)),
             ]  # fmt: skip
         return rows
@@ -150,7 +156,7 @@ class MarkRows:
             "3 for equal parts, 1 : 2 : 1 for a ratio, or places such as 120 mm; 40 %; -2 wheel (from the far end)"
         )
         lines = [
-            Row(words, tip, "text", partial(lines_words, laid, field, self._document),
+            Row(words, tip, "text", partial(lines_words, laid, field, self.document),
                 partial(self._typed_lines, field))
             for field, words in _LINES
         ]  # fmt: skip
@@ -198,7 +204,7 @@ class MarkRows:
                 Row(tr("{way} is held", way=words), tr("How one follows the other when the face changes"), "choice",
                     partial(step_kind, laid.step[column]), partial(self._held, step_mark, column), choices),
                 Row(words, tr("20 % for a share of the face, a length, or an expression; negative: the other way"), "text",
-                    partial(step_words, laid.step[column], self._document),
+                    partial(step_words, laid.step[column], self.document),
                     partial(self._held, type_mark_step, column)),
             ]  # fmt: skip
         return rows

@@ -43,10 +43,12 @@ def _later(module: str, name: str) -> Callable[[Any], MakeTool]:
     return lambda _: getattr(import_module(f"isometron.tools.{module}"), name)
 
 
-def _planned(module: str, name: str) -> Callable[[Any], MakeTool]:
-    """Return what takes a tool from its module and gives it what its stage is set to at every moment."""
+def _planned(module: str, name: str, section: str) -> Callable[[Any], MakeTool]:
+    """Return what takes a tool from its module, and gives it what a section of its stage is set to at every moment."""
     return lambda stage: (
-        lambda context: getattr(import_module(f"isometron.tools.{module}"), name)(context, stage.plan)
+        lambda context: getattr(import_module(f"isometron.tools.{module}"), name)(
+            context, getattr(stage, section).plan
+        )
     )
 
 
@@ -76,7 +78,9 @@ TOOLS: dict[str, ToolEntry] = {
                   "Rounds", lambda stage: lambda context: lay_tool(context, stage.on_face.plan),
                   mark("lay a ring or an arch on a face")),
         ToolEntry("opening", mark("Cut an opening"), mark("Pull it on a face from corner to corner, as set below"), "W", "Form",
-                  _planned("form.opening", "opening_tool"), mark("cut an opening into a face")),
+                  _planned("form.opening", "opening_tool", "opening"), mark("cut an opening into a face")),
+        ToolEntry("line", mark("Draw a line"), mark("Point by point on a face or a round side; Enter ends it"), "L", "Form",
+                  _planned("form.line", "line_tool", "line"), mark("draw a line on a face or a round side")),
         ToolEntry("edge", mark("Mark an edge"), mark("Pull along an edge of the picture; the eye is found from such marks"),
                   "G", "Eye", _later("picture_marks", "edge_tool"), mark("mark an edge of a picture"), "photograph"),
         ToolEntry("ring", mark("Mark a ring"), mark("Three to five points on a ring of the picture"), "O", "Eye",

@@ -17,6 +17,7 @@ from isometron.volumes.framed import Framed
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.marks.face_marks import (
     ArchMark,
+    CurveMark,
     DivideMark,
     FaceMark,
     OpeningMark,
@@ -148,3 +149,8 @@ def hold_to_budget(before: Document, after: Document) -> Document:
     if found is not None:
         raise DocumentError(tr("{name}: {words}.", name=after.volumes[found[0]].name, words=found[1]))
     return after
+
+
+@_mark_parts.register
+def _(mark: CurveMark) -> int:
+    return (8 if mark.mirrored else 4) * (len(mark.points) + 1)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from isometron.solve.layers.aids import AIDS_LAYER
 from isometron.solve.layers.carried import CARRIED
+from isometron.solve.layers.curves import CURVES
 from isometron.solve.layers.edges import EDGES
 from isometron.solve.layers.grids import GRIDS
 from isometron.solve.layers.layer import Layer
@@ -23,6 +24,7 @@ LAYERS: dict[str, Layer] = {
     "ticks": TICKS,
     "rounds": ROUNDS,
     "edges": EDGES,
+    "curves": CURVES,
     "names": NAMES,
     "warnings": WARNINGS,
 }

@@ -11,10 +11,10 @@ import msgspec
 from msgspec import Meta
 
 from isometron.volumes.cut.corners import CutProfile
-from isometron.volumes.marks.holds import Measured, Step
+from isometron.volumes.marks.holds import Held, Measured, Step
 
 __all__ = [
-    "ARCH_FORMS", "ArchForm", "ArchMark", "DivideMark", "FaceMark", "FaceRef", "Goes", "OpeningForm", "OpeningMark", "PathMark",
+    "ARCH_FORMS", "ArchForm", "ArchMark", "CurveMark", "CurvePoint", "DivideMark", "FaceMark", "FaceRef", "Goes", "OpeningForm", "OpeningMark", "PathMark",
     "RingMark", "TickMark", "stands_up",
 ]  # fmt: skip
 
@@ -193,7 +193,50 @@ class OpeningMark(
     mirrored: bool = False
 
 
-FaceMark = RingMark | ArchMark | DivideMark | TickMark | PathMark | OpeningMark
+class CurvePoint(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """A point of a line on a surface.
+
+    Args:
+        at: where it lies along the surface's two directions, each held as a ring's centre is; on a round side along the axle, and
+            as a part of the whole turn about it.
+        then: how the line goes on to the next point: straight, as a smooth curve, or as an arc.
+        bow: of an arc how far it bows out to the right, as a part of half its length.
+        sharp: a corner of a smooth curve.
+        way_deg: the direction that a smooth curve is held to here, counter-clockwise from the surface's first direction.
+    """
+
+    at: tuple[Held, Held]
+    then: Literal["straight", "smooth", "arc"] = "straight"
+    bow: Annotated[float, Meta(ge=-20.0, le=20.0)] = 0.0
+    sharp: bool = False
+    way_deg: Annotated[float, Meta(ge=-360.0, le=360.0)] | None = None
+
+
+class CurveMark(
+    msgspec.Struct,
+    frozen=True,
+    kw_only=True,
+    forbid_unknown_fields=True,
+    tag_field="mark",
+    tag="curve",
+    omit_defaults=True,
+):
+    """A line drawn on a face, or on the round side ("side") of a turned body: straight runs, arcs, smooth curves.
+
+    Args:
+        points: few of them; closed: joined to its start.
+        soft: drawn as construction, not as the object's own lines.
+        mirrored: whether its mirror image about the thing's middle is there too.
+    """
+
+    face: FaceRef
+    points: Annotated[tuple[CurvePoint, ...], Meta(min_length=2, max_length=400)]
+    closed: bool = False
+    soft: bool = False
+    mirrored: bool = False
+
+
+FaceMark = RingMark | ArchMark | DivideMark | TickMark | PathMark | OpeningMark | CurveMark
 """The union of all marks, for the file format."""
 
 

@@ -19,7 +19,18 @@ from isometron.volumes.arch import Arch, outline_of, plane_axes
 from isometron.volumes.box import BOX_EDGES, BOX_FACES, box_corners
 from isometron.volumes.faces.plane import FacePlane
 from isometron.volumes.kinds import own_corners
-from isometron.volumes.marks.face_marks import ArchMark, DivideMark, FaceMark, FaceRef, PathMark, RingMark, TickMark
+from isometron.volumes.lines.on_volume import line_on
+from isometron.volumes.lines.surfaces import FlatSurface
+from isometron.volumes.marks.face_marks import (
+    ArchMark,
+    CurveMark,
+    DivideMark,
+    FaceMark,
+    FaceRef,
+    PathMark,
+    RingMark,
+    TickMark,
+)
 from isometron.volumes.marks.holds import Measured, held_at
 from isometron.volumes.marks.mirroring import mirror_of
 from isometron.volumes.marks.places import face_plane, has_face, lies_on, mark_place, places_of
@@ -298,3 +309,34 @@ def _(mark: RingMark, volume: Volume, row: int) -> RoundParts:
         strokes.append(np.stack([upper + _DIAL * out, upper + out]))
     parts.append(RoundParts.stroked(row, strokes))
     return RoundParts.joined(parts)
+
+
+@_strokes.register
+def _(mark: CurveMark, volume: Volume) -> Iterator[Stroke]:
+    surface, path = line_on(mark, volume)
+    if isinstance(surface, FlatSurface):
+        for run in path.lines():
+            start, end = surface.world(run)
+            yield start, end, _own_axis(end - start, volume), mark.soft
+
+
+def _own_axis(way: Floats, volume: Volume) -> int:
+    """Return the own direction that a line runs in, -1 for none."""
+    own = np.abs(way @ box_corners([volume])[1][0])
+    return int(np.argmax(own)) if float(np.sort(own)[1]) < CLOSE * float(own.max()) else -1
+
+
+@_round.register
+def _(mark: CurveMark, volume: Volume, row: int) -> RoundParts:
+    surface, path = line_on(mark, volume)
+    if not isinstance(surface, FlatSurface):
+        return RoundParts.curved(row, path.on(surface).reshape(-1, 12), soft=mark.soft, on_round=True)
+    smooth = surface.world(path.cubic().reshape(-1, 2)).reshape(-1, 12)
+    rings, spans = [], []
+    for bend in path.arcs():
+        centre = surface.world(bend.centre[None])[0]
+        halves = [half[0] * surface.x + half[1] * surface.y for half in (bend.first, bend.second)]
+        rings.append(np.concatenate([centre, *halves]))
+        spans.append((bend.start / (2 * pi), bend.sweep / (2 * pi)))
+    arcs = RoundParts.drawn(row, rings, soft=mark.soft, spans=np.array(spans).reshape(-1, 2), is_mark=True)
+    return RoundParts.joined([RoundParts.curved(row, smooth, soft=mark.soft), arcs])

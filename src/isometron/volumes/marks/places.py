@@ -21,13 +21,17 @@ from isometron.volumes.marks.face_marks import (
     RingMark,
 )
 from isometron.volumes.marks.holds import Reach, held_at, step_mm
+from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS, Volume
 from isometron.wording import tr
 
 __all__ = [
+    "ROUND_SIDE",
     "Placed", "face_plane", "has_face", "has_place", "lies_on", "line_places", "mark_place", "mark_reach", "places_of",
 ]  # fmt: skip
 
+ROUND_SIDE = "side"
+"""The face id of a turned body's round side."""
 Placed = RingMark | ArchMark | OpeningMark
 """Marks that have a place on their face, and may stand in a row."""
 
@@ -62,7 +66,9 @@ def face_plane(volume: Volume, face: FaceRef) -> FacePlane:
 def has_face(volume: Volume, mark: FaceMark) -> bool:
     """Whether the face that a mark lies on is there now; marks on a vanished face are kept until it comes back."""
     face = getattr(mark, "face", 0)
-    return not isinstance(face, str) or face in own_faces(volume)
+    return (
+        not isinstance(face, str) or face in own_faces(volume) or (face == ROUND_SIDE and isinstance(volume, Turned))
+    )
 
 
 def mark_reach(mark: Placed, column: int) -> Reach:

@@ -8,8 +8,8 @@ from isometron.desk.deeds.deed import OnDesk
 from isometron.desk.frame.session import Session
 from isometron.desk.stages.body import StageBody
 from isometron.desk.stages.form.hollow import Hollow
+from isometron.desk.stages.form.next_line import NextLine
 from isometron.desk.stages.form.next_opening import NextOpening
-from isometron.tools.form.opening import OpeningPlan
 
 __all__ = ["FormStage", "make"]
 
@@ -25,10 +25,8 @@ class FormStage(StageBody):
     def __init__(self, session: Session) -> None:
         super().__init__(session, "Form")
         self.opening, self.hollow, self.marks = NextOpening(session), Hollow(session), Marks(session)
-        self.opening.tool_chosen.connect(self.tool_chosen)
-        self.sections = Sections(session, [self.opening, self.hollow, self.marks])
+        self.line = NextLine(session)
+        for section in (self.opening, self.line):
+            section.tool_chosen.connect(self.tool_chosen)
+        self.sections = Sections(session, [self.opening, self.hollow, self.line, self.marks])
         self.column.addWidget(self.sections)
-
-    def plan(self) -> OpeningPlan:
-        """What the next opening is."""
-        return self.opening.plan()

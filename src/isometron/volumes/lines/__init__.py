@@ -1,0 +1,1 @@
+"""Lines drawn on the surfaces of volumes."""

@@ -1,0 +1,187 @@
+"""Lines on surfaces: the cases computed apart, what is drawn of them, hiding, mirror images, and files."""
+
+from itertools import pairwise
+from pathlib import Path as File
+
+import ezdxf
+import msgspec
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from isometron.document.fresh import new_document
+from isometron.document.store.files import decode_document, encode_document
+from isometron.geometry import cubics
+from isometron.solve.drawing import solve
+from isometron.solve.marks import Role
+from isometron.surfaces.export import export_bytes
+from isometron.view.placing import place_eye
+from isometron.volumes.box import Box
+from isometron.volumes.copies import mirrored
+from isometron.volumes.lines.on_volume import line_on
+from isometron.volumes.lines.paths import Path
+from isometron.volumes.lines.surfaces import FlatSurface, RoundSurface
+from isometron.volumes.marks.face_marks import CurveMark, CurvePoint
+from isometron.volumes.marks.holds import Measured
+from isometron.volumes.marks.mark_parts import mark_edges, mark_rounds
+from isometron.volumes.turned import PROFILES, Turned
+from tests.core.test_reference_cases import cases, close, eye_of
+
+
+def surface_of(given):
+    unit = lambda way: np.array(way) / np.linalg.norm(way)  # noqa: E731
+    origin = np.array(given["origin"])
+    if given["kind"] == "face":
+        one = unit(given["d1"])
+        return FlatSurface(origin, one, unit(np.array(given["d2"]) - (np.array(given["d2"]) @ one) * one))
+    axle = unit(given["axis"])
+    zero = unit(np.array(given["zero"]) - (np.array(given["zero"]) @ axle) * axle)
+    radius = given["radius"]
+    return RoundSurface(
+        origin, axle, zero, np.cross(axle, zero), radius, lambda h: (np.full(len(h), radius), np.zeros(len(h)))
+    )
+
+
+@pytest.mark.parametrize("case", cases("surface_curve"))
+def test_lines_on_surfaces(case):
+    given, expect = case["given"], case["expect"]
+    surface, eye, points = surface_of(given["surface"]), eye_of(given["view"]), np.array(given["curve"]["points"])
+    if given["curve"]["kind"] == "bezier":
+        path, places = Path((points,)), None
+        places = path.at(np.arange(9) / 8.0)[0]
+    else:
+        path = Path(tuple(np.array(pair) for pair in pairwise(points)))
+        places = np.concatenate([points[:1], path.at(np.array([0.5, 1.0])).reshape(-1, 2)])
+    world = surface.world(places)
+    for got, want in (
+        (world, expect["world"]), (eye.project(world)[0], expect["paper"]),
+        (path.true_length(surface), expect["true_length"]), (path.drawn_length(surface, eye), expect["drawn_length"]),
+    ):  # fmt: skip
+        close(np.asarray(got).tolist(), want, case["tolerance"])
+    # What is drawn runs through the same places.
+    pieces = path.on(surface)
+    drawn = cubics.at(pieces, np.linspace(0.0, 1.0, 65)).reshape(-1, 3)
+    assert max(np.abs(drawn - place).max(axis=1).min() for place in world) < 12.0
+    assert cubics.length(pieces) == pytest.approx(expect["true_length"], rel=2e-4)
+
+
+shares = st.floats(0.05, 0.95).map(lambda x: round(x, 3))
+points = st.builds(
+    CurvePoint, at=st.tuples(shares, shares), then=st.sampled_from(["straight", "smooth", "arc"]), bow=st.sampled_from([0.3, -0.5]),
+    sharp=st.booleans(), way_deg=st.sampled_from([None, None, 40.0]),
+)  # fmt: skip
+lines = st.builds(
+    CurveMark, face=st.integers(0, 5), closed=st.booleans(), mirrored=st.booleans(),
+    points=st.lists(points, min_size=2, max_size=5, unique_by=lambda p: p.at).map(tuple),
+)  # fmt: skip
+
+
+def places_of(volume):
+    """Places along all that the marks of a volume draw, sorted."""
+    ends, rounds = mark_edges(volume).ends, mark_rounds(volume, 0)
+    t = np.array([0.0, 0.25, 0.5, 0.75, 1.0])
+    straight = ends[:, :1] + t[:, None] * (ends[:, 1:] - ends[:, :1])
+    angle = 2 * np.pi * (rounds.ring_span[:, :1] + t * rounds.ring_span[:, 1:])[..., None]
+    arcs = (
+        rounds.rings[:, None, :3]
+        + np.cos(angle) * rounds.rings[:, None, 3:6]
+        + np.sin(angle) * rounds.rings[:, None, 6:]
+    )
+    smooth = cubics.at(rounds.curves.reshape(-1, 4, 3), t)
+    return np.concatenate([part.reshape(-1, 3) for part in (straight, arcs, smooth)])
+
+
+def same_places(one, two, slack=1e-5):
+    gaps = np.abs(one[:, None] - two[None]).max(axis=2)
+    return max(gaps.min(axis=0).max(), gaps.min(axis=1).max()) < slack
+
+
+@settings(max_examples=60, deadline=None, derandomize=True)
+@given(lines, st.floats(-60, 60), st.floats(-40, 40))
+def test_a_line_on_a_face_is_what_the_homography_of_the_face_makes_of_its_points(mark, yaw, pitch):
+    """Four corners of the face on paper give its homography; the line's own places go where it says."""
+    volume = Box(id="b", name="b", corner=(-400.0, 900.0, 100.0), size=(800.0, 600.0, 500.0), yaw_deg=yaw, pitch_deg=pitch, marks=(mark,))  # fmt: skip
+    eye = place_eye(height=900.0, away=3000.0, turn_deg=10.0, viewing_distance=400.0)
+    surface, path = line_on(mark, volume)
+    corners = np.array([[0.0, 0.0], [300.0, 0.0], [300.0, 200.0], [0.0, 200.0]])
+    paper = eye.project(surface.world(corners))[0]
+    rows = [r for (x, y), (u, v) in zip(corners, paper, strict=True)
+            for r in ([x, y, 1, 0, 0, 0, -u * x, -u * y, -u], [0, 0, 0, x, y, 1, -v * x, -v * y, -v])]  # fmt: skip
+    homography = np.linalg.svd(np.array(rows) / np.abs(rows).max())[2][-1].reshape(3, 3)
+    drawn = path.at(np.linspace(0.0, 1.0, 17)).reshape(-1, 2)
+    mapped = np.column_stack([drawn, np.ones(len(drawn))]) @ homography.T
+    assert np.abs(mapped[:, :2] / mapped[:, 2:] - eye.project(surface.world(drawn))[0]).max() < 1e-6
+    # And what the scene is given lies on the path.
+    bare = msgspec.structs.replace(volume, marks=(msgspec.structs.replace(mark, mirrored=False),))
+    fine = surface.world(path.at(np.linspace(0.0, 1.0, 4001)).reshape(-1, 2))
+    for place in places_of(bare):
+        assert np.abs(fine - place).max(axis=1).min() < 2.0
+
+
+@settings(max_examples=40, deadline=None, derandomize=True)
+@given(lines, st.integers(0, 2))
+def test_mirror_images_of_lines_are_mirror_images(mark, axis):
+    volume = Box(id="b", name="b", corner=(100.0, 200.0, 0.0), size=(800.0, 600.0, 500.0), marks=(mark,))
+    normal = np.eye(3)[axis]
+    image = places_of(mirrored(volume, np.zeros(3), normal))
+    want = places_of(volume) * (1.0 - 2.0 * normal)
+    assert same_places(image, want)
+
+
+@pytest.mark.parametrize("axle", ["long", "wide", "high"])
+@pytest.mark.parametrize("axis", [0, 1, 2])
+def test_lines_on_round_sides_lie_there_and_are_mirrored(axle, axis):
+    mark = CurveMark(face="side", points=(
+        CurvePoint(at=(0.1, 0.05), then="smooth"), CurvePoint(at=(Measured(mm=150.0), 0.3), then="smooth"), CurvePoint(at=(0.8, 0.42)),
+        CurvePoint(at=(0.4, 0.6)),
+    ))  # fmt: skip
+    volume = Turned(id="t", name="t", corner=(300.0, 100.0, 0.0), size=(400.0, 400.0, 400.0), axle=axle, profile=PROFILES["cylinder"], marks=(mark,))  # fmt: skip
+    own = places_of(volume)
+    k = ("long", "wide", "high").index(axle)
+    off = own - (np.array(volume.corner) + 200.0)
+    off[:, k] = 0.0
+    assert np.abs(np.sqrt((off**2).sum(1)) - 200.0).max() < 1e-4
+    normal = np.eye(3)[axis]
+    assert same_places(places_of(mirrored(volume, np.zeros(3), normal)), own * (1.0 - 2.0 * normal), 1e-3)
+
+
+def test_a_line_is_hidden_behind_what_stands_before_it_and_on_the_far_side():
+    wave = CurveMark(face=2, mirrored=True, points=tuple(CurvePoint(at=at, then="smooth") for at in ((0.1, 0.3), (0.5, 0.7), (0.9, 0.4))))  # fmt: skip
+    body = Box(id="b", name="b", corner=(-1000.0, 0.0, 0.0), size=(2000.0, 800.0, 900.0), marks=(wave,))
+    post = Box(id="p", name="p", corner=(-100.0, -600.0, 0.0), size=(200.0, 200.0, 1500.0))
+    eye = place_eye(height=1200.0, away=4000.0, turn_deg=20.0, viewing_distance=400.0)
+    drawing = solve(msgspec.structs.replace(new_document(), volumes=(body, post), eye=eye))
+    curves = drawing.of("curves").curves
+    surface, path = line_on(wave, body)
+    near = eye.project(surface.world(path.at(np.linspace(0, 1, 40001)).reshape(-1, 2)))[0]
+
+    def gaps(role):
+        places = curves.select(curves.role == role).at(np.linspace(0, 1, 9)).reshape(-1, 2)
+        return np.array([np.hypot(*(near - p).T).min() for p in places])
+
+    assert gaps(Role.OBJECT).max() < 0.01  # all that is seen lies on the near line
+    hidden = gaps(Role.HIDDEN)
+    assert (hidden < 0.01).any() and (hidden > 1.0).any()  # behind the post, and the far line
+    # The cut lies where the post's edge crosses the line, to 0.01 mm: sampled sight lines say so.
+    seen = curves.select(curves.role == Role.OBJECT).points
+    ends = np.concatenate([seen[:, :2], seen[:, 6:]])
+    edge = [p for p in ends if min(np.hypot(*(near[0] - p)), np.hypot(*(near[-1] - p))) > 0.1]
+    left = eye.project(np.array([[-100.0, -600.0, 0.0], [-100.0, -600.0, 1500.0], [100.0, -600.0, 0.0], [-100.0, -400.0, 0.0], [100.0, -400.0, 0.0]]))[0][:, 0]  # fmt: skip
+    assert edge and min(abs(p[0] - u) for p in edge for u in left) < 0.01
+
+
+def test_lines_are_true_curves_in_files(tmp_path):
+    wave = CurveMark(
+        face=2, points=tuple(CurvePoint(at=at, then="smooth") for at in ((0.1, 0.3), (0.5, 0.7), (0.9, 0.4)))
+    )
+    body = Box(id="b", name="b", corner=(-1000.0, 0.0, 0.0), size=(2000.0, 800.0, 900.0), marks=(wave,))
+    document = msgspec.structs.replace(new_document(away=5000.0), volumes=(body,))
+    assert msgspec.json.decode(encode_document(document))["version"] == 4
+    assert decode_document(encode_document(document)).volumes == (body,)
+    svg = export_bytes(solve(document), File("x.svg")).decode()
+    assert "C" in "".join(part.split('"')[0] for part in svg.split(' d="')[1:])
+    from isometron.surfaces.plain_sheet import plain_export
+
+    (tmp_path / "v.dxf").write_bytes(plain_export(document, File("v.dxf")))
+    assert ezdxf.readfile(tmp_path / "v.dxf").modelspace().query("SPLINE")
