@@ -82,7 +82,11 @@ def line_tool(context: ToolContext, plan: Callable[[], LinePlan]) -> Tool:
             shown = _showing(context, begun, begun.places, wish, pencil, done)
             continue
         places = begun.places if here is None else (*begun.places, here)
-        takes = pencil.act is Act.PRESS or (pencil.act is Act.ENTER and typed is not None and not wrong)
+        if here == begun.places[-1]:
+            places = begun.places
+        # Letting go away from where it was pressed is a click too: so it is with the pencil carried by keys.
+        away = pencil.act is Act.RELEASE and here is not None and _away(context, begun, here)
+        takes = away or pencil.act is Act.PRESS or (pencil.act is Act.ENTER and typed is not None and not wrong)
         if takes and here is not None:
             if _closes(begun, here):
                 done = _laid(context, begun, begun.places, wish, closed=True)
@@ -179,6 +183,12 @@ def _own_catch(context: ToolContext, begun: _Begun, pencil: Pencil) -> tuple[flo
 
 def _closes(begun: _Begun, here: tuple[float, float]) -> bool:
     return len(begun.places) > 2 and here == begun.places[0]
+
+
+def _away(context: ToolContext, begun: _Begun, here: tuple[float, float]) -> bool:
+    surface, _ = surface_of(_volume(context, begun), begun.face)
+    run = surface.world(np.array([begun.places[-1], here]))
+    return _far(run) > CATCH * context.per_step(run[0])
 
 
 def _as_far(last: tuple[float, float], here: tuple[float, float], typed: float) -> tuple[float, float]:
