@@ -238,7 +238,7 @@ def _showing(
 ) -> Preview:
     """Return the line as it is now, and how long its last run is."""
     if len(places) < 2 or places[-1] == places[-2]:
-        return Preview(_ON, refusal=refusal, step=0)
+        return Preview(_ON, refusal=refusal, step=len(begun.places) - 1)
     volume = _volume(context, begun)
     mark = _mark(context, begun, places, wish, closed=False)
     surface, path = line_on(mark, volume)
@@ -252,7 +252,7 @@ def _showing(
     text = ", ".join(
         part for part in (said, tr("{whole} in all", whole=whole) if len(places) > 2 else "", words) if part
     )
-    return Preview(_ON, live=lines_of(context, drawn, closed=False), notes=(Note(text, pencil.u, pencil.v),), refusal=refusal, step=0)  # fmt: skip
+    return Preview(_ON, live=lines_of(context, drawn, closed=False), notes=(Note(text, pencil.u, pencil.v),), refusal=refusal, step=len(begun.places) - 1)  # fmt: skip
 
 
 def _far(run: Floats) -> float:
