@@ -159,3 +159,30 @@ def test_a_line_is_drawn_point_by_point_on_a_face_and_on_a_round_side(person):
     closed = person.hand.session.document.volumes[-1].marks[1]
     assert closed.closed and len(closed.points) == 3
     assert (closed.points[1].at[0] - closed.points[0].at[0]) * 1200.0 == pytest.approx(400.0, abs=1.0)
+
+
+def test_centre_line_sections_and_a_belt_by_buttons_and_a_plane_by_three_clicks(person):
+    block(person, (-600.0, -600.0, 0.0), "1200", "800", "1000")
+    stage = form(person)
+    planes = person.section(stage.planes)
+    person.button(planes, "Centre line")
+    person.fill(planes.every, "300")
+    person.button(planes, "Section lines")
+    person.fill(planes.high, "500")
+    person.button(planes, "Belt")
+    kept = person.hand.session.document.planes
+    assert [plane.every for plane in kept] == [0.0, 300.0, 0.0] and kept[2].at == Measured(mm=500.0)
+    assert "1 section" in planes.said.text() and "mm long in all" in planes.said.text()
+    person.field(planes.rows, "second line", "40")
+    assert "2 sections" in planes.said.text()
+    person.switch(planes.rows, "pane shown")
+    assert person.hand.session.document.planes[2].shown
+    person.button(planes, "Forget it")
+    assert len(person.hand.session.document.planes) == 2
+    person.key(Qt.Key.Key_K)
+    for place in ((-600.0, -600.0, 0.0), (600.0, -600.0, 1000.0), (600.0, 200.0, 1000.0)):
+        person.click(*place)
+    plane = person.hand.session.document.planes[2]
+    assert (
+        plane.through is not None and plane.of and plane.through[1] == pytest.approx((1200.0, 0.0, 1000.0), abs=1e-6)
+    )

@@ -14,6 +14,7 @@ from isometron.errors import IsometronError
 from isometron.view.eye import Eye
 from isometron.view.sheet import Sheet
 from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.sections.plane import MOST_PLANES, KeptPlane
 from isometron.wording import tr
 
 __all__ = [
@@ -77,7 +78,8 @@ class Document(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
 
     module : the name of the volume or length that is taken as the unit of proportion, empty for none; lengths, targets :
     named lengths and what is meant, see `isometron.document.lengths.sizes` and `isometron.document.lengths.targets`;
-    pictures, files : what lies on the sheet, and what it came as; eyes : those that are kept by name.
+    pictures, files : what lies on the sheet, and what it came as; eyes : those that are kept by name; planes : likewise, and what they
+    cut.
     """
 
     format: Literal["isometron document"] = "isometron document"
@@ -92,6 +94,7 @@ class Document(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     targets: Annotated[tuple[Target, ...], Meta(max_length=200)] = ()
     eyes: Annotated[tuple[KeptEye, ...], Meta(max_length=MOST_EYES)] = ()
     pictures: Annotated[tuple[SheetPicture, ...], Meta(max_length=MOST_PICTURES)] = ()
+    planes: Annotated[tuple[KeptPlane, ...], Meta(max_length=MOST_PLANES)] = ()
     volumes: Annotated[tuple[AnyVolume, ...], Meta(max_length=MOST_VOLUMES)] = ()
     files: Annotated[tuple[PictureFile, ...], Meta(max_length=MOST_PICTURES)] = ()
 

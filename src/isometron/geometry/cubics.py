@@ -9,11 +9,10 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from isometron.geometry.along import summed_along
 from isometron.geometry.frames import Bools, Floats
 
 __all__ = ["at", "length", "part", "smooth_through", "velocity"]
-
-_NODES, _WEIGHTS = np.polynomial.legendre.leggauss(24)
 
 
 def at(pieces: Floats, t: Floats) -> Floats:
@@ -46,13 +45,8 @@ def part(pieces: Floats, low: Floats, high: Floats) -> Floats:
 
 
 def length(pieces: Floats) -> float:
-    """Return the length of all pieces together, by Gauss's rule in eighths of each."""
-    total = 0.0
-    for k in range(8):
-        t = (k + (_NODES + 1.0) / 2.0) / 8.0
-        speed = np.sqrt((velocity(pieces, t) ** 2).sum(axis=2))
-        total += float((speed @ _WEIGHTS).sum()) / 16.0
-    return total
+    """Return the length of all pieces together."""
+    return summed_along(lambda t: np.sqrt((velocity(pieces, t) ** 2).sum(axis=2)).sum(axis=0))
 
 
 def smooth_through(

@@ -11,7 +11,7 @@ from isometron.view.eye import Angle, Point
 from isometron.volumes.marks.face_marks import FaceMark
 from isometron.volumes.relations import Direction, Join, Keep, Mirror, Repeat, SizeExpression
 
-__all__ = ["AHEADS", "DIRECTIONS", "Ahead", "Length", "Name", "Volume"]
+__all__ = ["AHEADS", "DIRECTIONS", "Ahead", "Identifier", "Length", "Name", "Volume"]
 
 Length = Annotated[float, Meta(ge=0.01, le=1e7, description="mm, from 0.01 mm to 10 km")]
 Name = Annotated[str, Meta(min_length=1, max_length=120)]

@@ -81,6 +81,8 @@ TOOLS: dict[str, ToolEntry] = {
                   _planned("form.opening", "opening_tool", "opening"), mark("cut an opening into a face")),
         ToolEntry("line", mark("Draw a line"), mark("Point by point on a face or a round side; Enter ends it"), "L", "Form",
                   _planned("form.line", "line_tool", "line"), mark("draw a line on a face or a round side")),
+        ToolEntry("plane", mark("Set a plane"), mark("Click three places that it goes through"), "K", "Form",
+                  _later("form.plane", "plane_tool"), mark("a plane through three places")),
         ToolEntry("edge", mark("Mark an edge"), mark("Pull along an edge of the picture; the eye is found from such marks"),
                   "G", "Eye", _later("picture_marks", "edge_tool"), mark("mark an edge of a picture"), "photograph"),
         ToolEntry("ring", mark("Mark a ring"), mark("Three to five points on a ring of the picture"), "O", "Eye",

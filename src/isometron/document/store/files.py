@@ -36,7 +36,7 @@ __all__ = [
 
 SUFFIX = ".isometron"
 _LARGEST = 64 * 2**20
-_NEW_IN_3 = ("eyes", "pictures", "files")
+_LATER = ("eyes", "pictures", "files", "planes")
 _ENCODER = msgspec.json.Encoder()
 _DECODER = msgspec.json.Decoder(Document)
 
@@ -56,7 +56,7 @@ def encode_document(document: Document) -> bytes:
     files of pictures at the end, a line each."""
     bare = msgspec.structs.replace(document, version=least_version(document), volumes=(), files=())
     raw = msgspec.to_builtins(bare)
-    for name in _NEW_IN_3:
+    for name in _LATER:
         if not raw[name]:
             del raw[name]  # what older programs do not know is not there
     head = msgspec.json.format(_ENCODER.encode(raw), indent=1)
@@ -76,7 +76,7 @@ def _lines(values: Sequence[msgspec.Struct]) -> bytes:
 
 def least_version(document: Document) -> int:
     """Return the lowest file version that holds what a document says, so that an older program refuses it as newer."""
-    if any(map(_needs_4, document.volumes)):
+    if document.planes or any(map(_needs_4, document.volumes)):
         return 4
     if document.eyes or document.pictures or document.files:
         return 3

@@ -11,6 +11,7 @@ from isometron.solve.layers.layer import Layer
 from isometron.solve.layers.names import NAMES
 from isometron.solve.layers.photographs import PHOTOGRAPHS
 from isometron.solve.layers.rounds import ROUNDS
+from isometron.solve.layers.sections import SECTIONS
 from isometron.solve.layers.ticks import TICKS
 from isometron.solve.layers.warnings import WARNINGS
 
@@ -25,6 +26,7 @@ LAYERS: dict[str, Layer] = {
     "rounds": ROUNDS,
     "edges": EDGES,
     "curves": CURVES,
+    "sections": SECTIONS,
     "names": NAMES,
     "warnings": WARNINGS,
 }

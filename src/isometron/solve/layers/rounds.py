@@ -22,7 +22,7 @@ from isometron.view.eye import Eye
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.scene import Scene
 
-__all__ = ["ROUNDS"]
+__all__ = ["ROUNDS", "drawn_rings"]
 
 _ON_EDGE = HAIR
 """A ring whose picture is thinner than this part of its length is drawn as a line."""
@@ -130,7 +130,9 @@ def _rings(picture: Picture, reach: float, *, hidden: bool) -> tuple[Arcs, Lines
     bottoms, bottom_span, hole = _hole_bottoms(eye, parts.holes)
     domes, dome_span, row = dome_contours(parts.frusta, parts.domes, eye.place)
     if len(hole) + len(row) == 0:
-        return _drawn(picture, parts.ring_curves, parts.ring_soft, picture.scene.rings_once, reach, hidden=hidden)
+        return drawn_rings(
+            picture, parts.ring_curves, parts.ring_soft, picture.scene.rings_once, reach, hidden=hidden
+        )
     count = len(hole) + len(row)
     curves = Curves.rings(
         np.concatenate([parts.rings, bottoms, domes]),
@@ -141,12 +143,16 @@ def _rings(picture: Picture, reach: float, *, hidden: bool) -> tuple[Arcs, Lines
     )
     soft = np.concatenate([parts.ring_soft, np.zeros(count, dtype=bool)])
     once = np.concatenate([picture.scene.rings_once, np.ones(count, dtype=bool)])
-    return _drawn(picture, curves, soft, once, reach, hidden=hidden)
+    return drawn_rings(picture, curves, soft, once, reach, hidden=hidden)
 
 
-def _drawn(
+def drawn_rings(
     picture: Picture, rings: Curves, soft: Bools, once: Bools, reach: float, *, hidden: bool
 ) -> tuple[Arcs, Lines]:
+    """Return the arcs of rings, and lines for those that are no ellipses; owners are those of ``rings``.
+
+    soft : (G,) drawn as construction; once : (G,) those that are drawn at all; hidden : whether what is hidden is.
+    """
     eye, owner = picture.eye, rings.owner
     parts = picture.hiders.hidden(rings)
     camera = camera_rings(rings.at, eye.place, eye.axes)

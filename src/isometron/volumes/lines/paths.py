@@ -10,6 +10,7 @@ from math import atan, ceil, cos, pi, radians, sin
 import numpy as np
 
 from isometron.geometry import cubics
+from isometron.geometry.along import summed_along
 from isometron.geometry.frames import Floats
 from isometron.geometry.outlines import Bend
 from isometron.geometry.tolerances import CLOSE
@@ -23,7 +24,6 @@ _STEP = pi / 24
 """Radians about an axle that one cubic piece of a line on a round side covers at most: it is then true to a ten-millionth of the radius."""
 _FINE = 12
 """Pieces at least of a curved run on a round side that is not a cylinder's."""
-_NODES, _WEIGHTS = np.polynomial.legendre.leggauss(32)
 
 
 @dataclass(frozen=True)
@@ -62,7 +62,7 @@ class Path:
         return np.concatenate(found) if found else np.zeros((0, 4, 3))
 
     def true_length(self, surface: Surface) -> float:
-        """Return its length in the world, mm (Gauss's rule in sixteenths of each piece)."""
+        """Return its length in the world, mm."""
         return sum(self._length(piece, surface, None) for piece in self.pieces)
 
     def drawn_length(self, surface: Surface, eye: Eye) -> float:
@@ -70,20 +70,19 @@ class Path:
         return sum(self._length(piece, surface, eye) for piece in self.pieces)
 
     def _length(self, piece: Floats | Bend, surface: Surface, eye: Eye | None) -> float:
-        total = 0.0
-        for k in range(16):
-            t = (k + (_NODES + 1.0) / 2.0) / 16.0
-            drawn, ways = _at(piece, t), _velocity(piece, t)
-            step = surface.carried(drawn, ways)
+        def speed(t: Floats) -> Floats:
+            drawn = _at(piece, t)
+            step = surface.carried(drawn, _velocity(piece, t))
             if eye is not None:
                 camera, way = eye.to_camera(surface.world(drawn)), step @ eye.axes.T
                 depth = camera[:, 2:]
-                if not (depth > 0.0).all():
-                    return float("nan")
                 # The derivative of f X / Z.
                 step = eye.viewing_distance * (way[:, :2] - camera[:, :2] / depth * way[:, 2:]) / depth
-            total += float(np.sqrt((step * step).sum(axis=1)) @ _WEIGHTS) / 32.0
-        return total
+                step = np.where(depth > 0.0, step, np.nan)
+            found: Floats = np.sqrt((step * step).sum(axis=1))
+            return found
+
+        return summed_along(speed)
 
 
 def _at(piece: Floats | Bend, t: Floats) -> Floats:

@@ -19,7 +19,10 @@ from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.volume import DIRECTIONS, Volume
 from isometron.wording import tr
 
-__all__ = ["Inside", "inside_of", "shell_of"]
+__all__ = ["OUTLINE_AXES", "Inside", "inside_of", "outlines_of", "shell_of"]
+
+OUTLINE_AXES = VIEW_AXES
+"""The own directions of the three outlines."""
 
 
 @dataclass(frozen=True)
@@ -34,7 +37,7 @@ class Inside:
     spans: Floats
 
 
-def _outlines(volume: Volume) -> list[Outline] | None:
+def outlines_of(volume: Volume) -> list[Outline] | None:
     """Return the three outlines that a body lies within; None of a body that is not cut so."""
     if isinstance(volume, CutBody):
         return list(used_outlines(volume.size, (volume.side, volume.plan, volume.front)))
@@ -51,7 +54,7 @@ def _outlines(volume: Volume) -> list[Outline] | None:
 
 def shell_of(volume: Volume) -> FlatFaces | None:
     """Return the closed shell of a body in its own axes; None of one that openings cannot be cut from."""
-    outlines = _outlines(volume)
+    outlines = outlines_of(volume)
     return None if outlines is None else faces_of(cut_body(*outlines))
 
 
@@ -62,7 +65,7 @@ def inside_of(volume: Volume) -> Inside | None:
     """
     if volume.wall <= 0.0:
         return None
-    outlines = _outlines(volume)
+    outlines = outlines_of(volume)
     if outlines is None or isinstance(volume, Arch):
         raise OutlineError(tr("A body of this kind is always solid."))
     try:

@@ -10,6 +10,7 @@ from isometron.desk.stages.body import StageBody
 from isometron.desk.stages.form.hollow import Hollow
 from isometron.desk.stages.form.next_line import NextLine
 from isometron.desk.stages.form.next_opening import NextOpening
+from isometron.desk.stages.form.planes import Planes
 
 __all__ = ["FormStage", "make"]
 
@@ -25,8 +26,8 @@ class FormStage(StageBody):
     def __init__(self, session: Session) -> None:
         super().__init__(session, "Form")
         self.opening, self.hollow, self.marks = NextOpening(session), Hollow(session), Marks(session)
-        self.line = NextLine(session)
-        for section in (self.opening, self.line):
+        self.line, self.planes = NextLine(session), Planes(session)
+        for section in (self.opening, self.line, self.planes):
             section.tool_chosen.connect(self.tool_chosen)
-        self.sections = Sections(session, [self.opening, self.hollow, self.line, self.marks])
+        self.sections = Sections(session, [self.opening, self.hollow, self.line, self.planes, self.marks])
         self.column.addWidget(self.sections)

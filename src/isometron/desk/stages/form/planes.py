@@ -1,0 +1,162 @@
+"""Planes that are kept, and what they cut: centre line, sections, belts. Signal: ``tool_chosen`` with "plane"."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import Any
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QComboBox
+
+from isometron.desk.controls.field_rows import AXIS_CHOICES, FieldRows, Row
+from isometron.desk.controls.fields import LengthField
+from isometron.desk.controls.section import Section
+from isometron.desk.frame.session import Session
+from isometron.document.edits import Edit
+from isometron.document.lengths.typed_places import place_words, typed_place
+from isometron.document.lengths.units import format_length
+from isometron.document.model import Document
+from isometron.document.planes.plane_edits import belt, centre_line, change_plane, forget_plane, section_family
+from isometron.volumes.sections.lines import sections_of
+from isometron.volumes.sections.plane import KeptPlane
+from isometron.wording import count_words, tr
+
+__all__ = ["Planes"]
+
+
+class Planes(Section):
+    """A list of planes, the fields of the chosen one, and buttons for those that are wanted most."""
+
+    tool_chosen = pyqtSignal(str)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(
+            session, tr("Planes and sections"), tr("Centre line, sections every so far, belts, planes of your own")
+        )
+        self.button(
+            tr("Centre line"),
+            tr("Over all that stands, by the middle plane of the selected volume"),
+            partial(self._made, centre_line),
+        )
+        grid = self.grid()
+        unit = lambda: session.document.unit  # noqa: E731
+        self.every = self.field(grid, tr("every"), LengthField(tr("From section to section"), unit, (0.1, 1e6)),
+                                tr("From one section line to the next"), lambda _: None)  # fmt: skip
+        self.every.show_value(200.0)
+        self.button(
+            tr("Section lines"),
+            tr("Across the selected volume, every so far from its front to its rear"),
+            self._sections,
+        )
+        grid = self.grid()
+        self.high = self.field(grid, tr("height"), LengthField(tr("Height of the belt"), unit, (0.0, 1e7)),
+                               tr("Over the foot of the selected volume"), lambda _: None)  # fmt: skip
+        self.high.show_value(400.0)
+        self.band = self.field(grid, tr("width"), LengthField(tr("Width of the belt"), unit, (0.0, 1e6)),
+                               tr("Of a band; 0 for a single line"), lambda _: None)  # fmt: skip
+        self.band.show_value(0.0)
+        self.button(tr("Belt"), tr("A line carried all round the selected volume"), self._belt)
+        self.button(
+            tr("Plane through three places\tK"),
+            tr("Click three corners or places"),
+            lambda: self.tool_chosen.emit("plane"),
+        )
+        self.names = QComboBox()
+        self.names.setAccessibleName(tr("Planes that are kept"))
+        self.names.activated.connect(lambda _: self._show())
+        self.column.addWidget(self.names)
+        self.rows = FieldRows(session)
+        self.column.addWidget(self.rows)
+        self.said = self.words()
+        self.off = self.button(tr("Forget it"), tr("The chosen plane and its lines"), self._forget)
+
+    def _made(self, edit: Callable[..., Edit], *given: Any) -> None:
+        volume = self.session.active_volume
+        if volume is None:
+            self.session.say(tr("Select a volume first."), caution=True)
+        elif self.session.attempt(edit, volume.id, *given):
+            self.names.setCurrentIndex(-1)
+        self.refresh()
+
+    def _sections(self) -> None:
+        self._made(section_family, self.every.value or 200.0)
+
+    def _belt(self) -> None:
+        self._made(belt, self.high.value or 0.0, self.band.value or 0.0)
+
+    def _chosen(self) -> KeptPlane | None:
+        number = self.names.currentIndex()
+        planes = self.session.document.planes
+        return planes[number] if 0 <= number < len(planes) else None
+
+    def _forget(self) -> None:
+        plane = self._chosen()
+        if plane is not None:
+            self.session.attempt(forget_plane, plane.id)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """List the planes."""
+        names = [plane.name for plane in self.session.document.planes]
+        here = self.names.currentIndex()
+        if [self.names.itemText(k) for k in range(self.names.count())] != names:
+            more = len(names) > self.names.count()
+            self.names.clear()
+            self.names.addItems(names)
+            self.names.setCurrentIndex(len(names) - 1 if more or here >= len(names) else here)
+        if here < 0 and names:
+            self.names.setCurrentIndex(len(names) - 1)
+        for widget in (self.names, self.off):
+            widget.setVisible(bool(names))
+        self._show()
+
+    def _show(self) -> None:
+        plane, document = self._chosen(), self.session.document
+        if plane is None:
+            self.rows.show_rows(None, [])
+            self.said.setText(tr("No plane is kept yet."))
+            return
+        self.rows.show_rows((plane.id, plane.through is None, bool(plane.of)), _rows(document, plane))
+        self.said.setText(_told(document, plane))
+
+
+def _rows(document: Document, plane: KeptPlane) -> list[Row]:
+    def write(name: str, now: Document, value: Any) -> Edit:
+        return change_plane(now, plane.id, **{name: value})
+
+    def length(name: str, words: str, tip: str) -> Row:
+        return Row(words, tip, "length", partial(getattr, plane, name), partial(write, name))
+
+    def switch(name: str, words: str, tip: str) -> Row:
+        return Row(words, tip, "switch", partial(getattr, plane, name), partial(write, name))
+
+    found = [Row(tr("name"), tr("What it is called"), "text", lambda: plane.name, partial(write, "name"))]
+    if plane.through is None:
+        found += [
+            Row(tr("square to"), tr("The direction that it lies square to"), "choice", lambda: plane.across, partial(write, "across"),
+                AXIS_CHOICES),
+            Row(tr("at"), tr("40 % for a share of the volume, or a length from where it starts"), "text",
+                lambda: place_words(plane.at, document), lambda now, text: write("at", now, typed_place(text, plane.at, now))),
+        ]  # fmt: skip
+    found += [
+        switch("cuts", tr("its lines are drawn"), tr("Where it cuts what stands there")),
+        length("every", tr("every"), tr("From one parallel plane to the next; 0 for this one alone")),
+        length("band", tr("second line"), tr("How far a second line lies beside each; 0 for none")),
+        switch("soft", tr("as construction"), tr("Drawn lightly")),
+        switch("shown", tr("pane shown"), tr("The plane itself as a pale pane")),
+    ]
+    if plane.of:
+        found.append(Row(tr("only that volume"), tr("And not all that stands there"), "switch", lambda: bool(plane.only),
+                         lambda now, on: write("only", now, (plane.of,) if on else ())))  # fmt: skip
+    return found
+
+
+def _told(document: Document, plane: KeptPlane) -> str:
+    """Return how many lines a plane cuts, and how long they are in all."""
+    found = sections_of(plane, document.volumes) if plane.cuts else ()
+    if not found:
+        return tr("It cuts nothing now.") if plane.cuts else ""
+    long = sum(outlined.length for outlined, _ in found)
+    count = count_words("{count} section", "{count} sections", len(found))
+    return tr("{count}, outlines {long} long in all", count=count, long=format_length(round(long, 1), document.unit))

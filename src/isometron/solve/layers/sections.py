@@ -1,0 +1,111 @@
+"""The lines along which kept planes cut what stands there, and the planes themselves as pale panes."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from isometron.document.model import Document
+from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.geometry.hiding import Curves
+from isometron.solve.layers.layer import Layer, Seen
+from isometron.solve.layers.rounds import drawn_rings
+from isometron.solve.marks import NOBODY, NOTHING, Fill, Lines, Marks, Role, Singles
+from isometron.solve.picture import Picture, ruled
+from isometron.volumes.box import box_corners
+from isometron.volumes.sections.lines import cut_by
+from isometron.volumes.sections.plane import KeptPlane, plane_at
+from isometron.volumes.sections.solids import cutting_of
+
+__all__ = ["SECTIONS"]
+
+_PALE = 0.05
+_MARGIN = 0.08
+_MANY = 40
+"""Volumes above which sections wait for the hand to let go."""
+
+
+def _marks(seen: Seen) -> Marks:
+    """Return the lines of all planes that cut, and the panes of those that are shown."""
+    document = seen.document
+    if not document.planes or not document.volumes:
+        return NOTHING
+    found = [_pane(seen, plane) for plane in document.planes if plane.shown]
+    for soft in (False, True):
+        planes = [plane for plane in document.planes if plane.cuts and plane.soft is soft]
+        if planes:
+            found.append(_cuts(seen, planes, soft=soft))
+    return Marks.joined(found) if found else NOTHING
+
+
+def _cuts(seen: Seen, planes: Sequence[KeptPlane], *, soft: bool) -> Marks:
+    picture, scene = seen.picture, seen.picture.scene
+    lines = cut_by(planes, seen.document.volumes)
+    first = np.cumsum(scene.unit_counts) - scene.unit_counts
+    straight = _straight(seen, lines.straight, first[lines.owner], scene.turned[lines.owner], soft=soft)
+    count = len(lines.rings)
+    curves = Curves.rings(
+        lines.rings, lines.spans, first[lines.ring_owner], np.ones(count, dtype=bool), scene.turned[lines.ring_owner]
+    )
+    if not count:
+        return Marks(lines=straight)
+    arcs, more = drawn_rings(
+        picture, curves, np.full(count, soft), np.ones(count, dtype=bool), seen.reach, hidden=seen.hidden
+    )
+    return Marks(
+        arcs=replace(arcs, owner=_nobody(arcs.owner)),
+        lines=Lines.joined([straight, replace(more, owner=_nobody(more.owner))]),
+    )
+
+
+def _nobody(owner: Ints) -> Ints:
+    """A section lies over several volumes as one line: it belongs to none of them."""
+    return np.full(len(owner), NOBODY)
+
+
+def _straight(seen: Seen, ends: Floats, unit: Ints, turned: Bools, *, soft: bool) -> Lines:
+    picture: Picture = seen.picture
+    parts = picture.hiders.hidden(Curves.lines(ends, unit, np.ones(len(ends), dtype=bool), turned))
+    points, line, back = ruled(picture.eye, ends, seen.reach, parts, with_hidden=seen.hidden and not soft)
+    role = np.full(len(line), Role.CONSTRUCTION if soft else Role.OBJECT, dtype=np.int8)
+    role[back] = Role.HIDDEN
+    return Lines(points, role, _nobody(line), _nobody(line))
+
+
+def _pane(seen: Seen, plane: KeptPlane) -> Marks:
+    """Return a plane as a pale pane round what it goes with, or round all that stands."""
+    document, eye = seen.document, seen.document.eye
+    named = {volume.id: volume for volume in document.volumes}
+    found = plane_at(plane, named)
+    if found is None:
+        return NOTHING
+    about = [named[plane.of]] if plane.of in named else [v for v in document.volumes if not v.put_away]
+    if not about:
+        return NOTHING
+    cutting = cutting_of(*found, about)
+    corners = np.concatenate([box_corners([volume])[0][0] for volume in about]) - cutting.origin
+    flat = np.column_stack([corners @ cutting.x, corners @ cutting.y])
+    low, high = flat.min(axis=0), flat.max(axis=0)
+    edge = _MARGIN * float((high - low).max())
+    low, high = low - edge, high + edge
+    ring = cutting.world(np.array([low, [high[0], low[1]], high, [low[0], high[1]]]))
+    paper, depth = eye.project(ring)
+    if not (depth > 0.0).all():
+        return NOTHING
+    points = np.hstack([paper, np.roll(paper, -1, axis=0)])
+    return Marks(fills=Singles((Fill((paper,), _PALE),)), lines=Lines.of(points, Role.GUIDE))
+
+
+def _leans_on(document: Document, rows: Sequence[int]) -> bool:
+    return bool(document.planes)
+
+
+def _waits(document: Document) -> bool:
+    return bool(document.planes) and (
+        len(document.volumes) > _MANY or any(plane.cuts and plane.every > 0.0 for plane in document.planes)
+    )
+
+
+SECTIONS = Layer(_marks, leans_on=_leans_on, waits=_waits)

@@ -1,0 +1,1 @@
+"""What planes cut out of volumes."""

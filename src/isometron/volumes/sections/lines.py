@@ -1,0 +1,88 @@
+"""The lines along which kept planes cut volumes, in the world, worked out once for as long as nothing of it changes."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from isometron.geometry.frames import Floats, Ints
+from isometron.geometry.sections.planes import Cutting
+from isometron.geometry.sections.regions import Outlined, outline_of
+from isometron.volumes.box import box_corners
+from isometron.volumes.keeping import Kept
+from isometron.volumes.sections.plane import KeptPlane, offsets_of, plane_at
+from isometron.volumes.sections.solids import cutting_of, solids_of
+from isometron.volumes.volume import Volume
+
+__all__ = ["SectionLines", "cut_by", "sections_of"]
+
+_KEPT: Kept[tuple[tuple[Outlined, Cutting], ...]] = Kept(64)
+
+
+@dataclass(frozen=True)
+class SectionLines:
+    """straight : (S, 2, 3), owner : (S,) the rows of the volumes cut; rings : (G, 9), spans : (G, 2) in turns, ring_owner : (G,)."""
+
+    straight: Floats
+    owner: Ints
+    rings: Floats
+    spans: Floats
+    ring_owner: Ints
+
+
+def _cut(plane: KeptPlane, volumes: Sequence[Volume]) -> list[int]:
+    wanted = set(plane.only)
+    return [row for row, v in enumerate(volumes) if not v.put_away and (not wanted or v.id in wanted)]
+
+
+def sections_of(plane: KeptPlane, volumes: tuple[Volume, ...]) -> tuple[tuple[Outlined, Cutting], ...]:
+    """Return the outlines that a plane and its family cut out of volumes; owners are rows of ``volumes``."""
+    return _KEPT.of((plane, volumes), lambda: _sections(plane, volumes))
+
+
+def _sections(plane: KeptPlane, volumes: tuple[Volume, ...]) -> tuple[tuple[Outlined, Cutting], ...]:
+    named = {volume.id: volume for volume in volumes}
+    found = plane_at(plane, named)
+    rows = _cut(plane, volumes)
+    if found is None or not rows:
+        return ()
+    place, normal = found
+    some = [volumes[row] for row in rows]
+    # Mirror images and rows may reach farther than the volumes themselves: of those the planes of a family are begun there too.
+    corners = np.concatenate([box_corners([copy])[0][0] for copy in _all(some, named)])
+    along = (corners - place) @ normal
+    made = []
+    for off in offsets_of(plane, float(along.min()), float(along.max())):
+        cutting = cutting_of(place + off * normal, normal, some)
+        outlined = outline_of(solids_of(some, cutting, named))
+        if outlined.pieces:
+            made.append((Outlined(outlined.pieces, tuple(rows[k] for k in outlined.owner), outlined.size), cutting))
+    return tuple(made)
+
+
+def _all(volumes: Sequence[Volume], named: dict[str, Volume]) -> list[Volume]:
+    from isometron.volumes.copies import copies_of
+
+    return [copy for volume in volumes for copy in copies_of(volume, lambda: named)]
+
+
+def cut_by(planes: Sequence[KeptPlane], volumes: tuple[Volume, ...]) -> SectionLines:
+    """Return the lines of some planes, each as the arcs and straight pieces that it is."""
+    straight, owner, rings, spans, ring_owner = [], [], [], [], []
+    for plane in planes:
+        for outlined, cutting in sections_of(plane, volumes):
+            for piece, row in zip(outlined.pieces, outlined.owner, strict=True):
+                if piece.sweep == 0.0:
+                    straight.append(cutting.world(piece.at(np.array([0.0, 1.0]))))
+                    owner.append(row)
+                    continue
+                centre = cutting.world(piece.centre[None])[0]
+                rings.append(np.concatenate([centre, cutting.way(piece.first), cutting.way(piece.second)]))
+                spans.append((0.0, piece.sweep / (2 * np.pi)))
+                ring_owner.append(row)
+    return SectionLines(
+        np.array(straight).reshape(-1, 2, 3), np.array(owner, dtype=np.intp), np.array(rings).reshape(-1, 9),
+        np.array(spans).reshape(-1, 2), np.array(ring_owner, dtype=np.intp),
+    )  # fmt: skip

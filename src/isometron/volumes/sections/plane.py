@@ -1,0 +1,83 @@
+"""Planes that are kept by name: the middle of a thing, parallel to its sides at a distance, through three places."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Annotated
+
+import msgspec
+import numpy as np
+from msgspec import Meta
+
+from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import CLOSE
+from isometron.view.eye import Point
+from isometron.volumes.box import box_corners
+from isometron.volumes.marks.holds import Held, Measured, held_at
+from isometron.volumes.relations import Direction
+from isometron.volumes.volume import DIRECTIONS, Identifier, Name, Volume
+
+__all__ = ["MOST_PLANES", "KeptPlane", "offsets_of", "plane_at"]
+
+MOST_PLANES = 60
+MOST_SECTIONS = 200
+Size = Annotated[float, Meta(ge=0.0, le=1e7, description="mm")]
+
+
+class KeptPlane(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """A plane, and the lines along which it cuts what stands there.
+
+    Args:
+        of: id of the volume that it goes with; empty for the world.
+        across: the direction, of that volume or of the world, that it lies square to; at : where along it, held as a mark's place
+            is, in the world in mm from the origin.
+        through: three places in the volume's own directions, mm, or in the world, in place of that.
+        shown: whether it is drawn as a pale pane.
+        cuts: whether its lines are drawn; every : mm from one parallel plane to the next, 0 for this one alone; band : mm to a second
+            line beside each, 0 for none.
+        only: ids of the volumes that it cuts; none for all that are not put away.
+        soft: drawn as construction, not as the object's own lines.
+    """
+
+    id: Identifier
+    name: Name
+    of: Annotated[str, Meta(max_length=80)] = ""
+    across: Direction = "wide"
+    at: Held = 0.5
+    through: tuple[Point, Point, Point] | None = None
+    shown: bool = False
+    cuts: bool = True
+    every: Size = 0.0
+    band: Size = 0.0
+    only: Annotated[tuple[str, ...], Meta(max_length=2000)] = ()
+    soft: bool = False
+
+
+def plane_at(plane: KeptPlane, named: Mapping[str, Volume]) -> tuple[Floats, Floats] | None:
+    """Return a place (3,) on a plane, and the way square to it (3,) of length one; None while what it goes with is not there, or
+    its three places lie on a line."""
+    corner, rotation, size = np.zeros(3), np.eye(3), (0.0, 0.0, 0.0)
+    if plane.of:
+        volume = named.get(plane.of)
+        if volume is None:
+            return None
+        corners, rotations = box_corners([volume])
+        corner, rotation, size = corners[0, 0], rotations[0], volume.size
+    if plane.through is not None:
+        a, b, c = (corner + rotation @ np.array(place) for place in plane.through)
+        normal = np.cross(b - a, c - a)
+        long = float(np.sqrt(normal @ normal))
+        return None if long <= CLOSE else (a, normal / long)
+    axis = DIRECTIONS.index(plane.across)
+    far = held_at(plane.at, size[axis]) if plane.of or isinstance(plane.at, Measured) else 0.0
+    return corner + far * rotation[:, axis], rotation[:, axis]
+
+
+def offsets_of(plane: KeptPlane, low: float, high: float) -> list[float]:
+    """Return how far the planes of a family lie from the first, mm, that may cut what reaches from ``low`` to ``high``."""
+    if plane.every <= 0.0:
+        found = [0.0]
+    else:
+        first, last = int(np.ceil(low / plane.every)), int(np.floor(high / plane.every))
+        found = [plane.every * k for k in range(first, min(last, first + MOST_SECTIONS - 1) + 1)]
+    return found if plane.band <= 0.0 else [off + side for off in found for side in (0.0, plane.band)]

@@ -1,0 +1,214 @@
+"""Volumes as solids that a plane cuts: what regions of the plane have in common, see `sections.regions`."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+
+import msgspec
+import numpy as np
+
+from isometron.geometry.bodies import ConvexBodies
+from isometron.geometry.faces.carving import Carved
+from isometron.geometry.faces.corners import OutlineError
+from isometron.geometry.faces.insets import inset
+from isometron.geometry.frames import Floats
+from isometron.geometry.frusta import Frusta
+from isometron.geometry.outlines import Outline
+from isometron.geometry.sections.pieces import straight
+from isometron.geometry.sections.planes import Cutting, conic_region, convex_region, half_plane, prism_region
+from isometron.geometry.sections.regions import Region, Solid
+from isometron.volumes.box import box_corners
+from isometron.volumes.copies import copies_of
+from isometron.volumes.kinds import kind_of
+from isometron.volumes.openings.shells import OUTLINE_AXES, outlines_of
+from isometron.volumes.openings.solids import carved_of
+from isometron.volumes.turned import Turned
+from isometron.volumes.volume import Volume
+
+__all__ = ["cutting_of", "solids_of"]
+
+_SAMPLES = 240
+
+
+def cutting_of(place: Floats, normal: Floats, volumes: Sequence[Volume]) -> Cutting:
+    """Return the plane through a place square to a direction, its own place brought near what stands there."""
+    corners = np.concatenate([box_corners([volume])[0][0] for volume in volumes]) if volumes else np.zeros((1, 3))
+    middle = (corners.min(axis=0) + corners.max(axis=0)) / 2.0
+    normal = np.asarray(normal, dtype=float) / np.sqrt(np.dot(normal, normal))
+    near = middle - float((middle - place) @ normal) * normal
+    copies = (
+        max(1.0, *(1.0 + sum(abs(r.pitch) * r.count for r in v.copies) / 1000.0 for v in volumes)) if volumes else 1.0
+    )
+    reach = 4.0 * (float(np.sqrt(((corners - near) ** 2).sum(axis=1)).max()) + 1.0) * copies
+    return Cutting.through(near, normal, reach)
+
+
+def solids_of(volumes: Sequence[Volume], cutting: Cutting, named: Mapping[str, Volume]) -> list[Solid]:
+    """Return what a plane cuts out of volumes, their copies and mirror images; owners are their places in the order."""
+    found: list[Solid] = []
+    for row, volume in enumerate(volumes):
+        for copy in copies_of(volume, lambda: named):
+            found += [_owned(solid, row) for solid in _of(copy, cutting)]
+    return found
+
+
+def _owned(solid: Solid, row: int) -> Solid:
+    """Return a solid as that of another owner."""
+    return Solid(solid.inside, solid.without, row)
+
+
+def _of(volume: Volume, cutting: Cutting) -> Iterator[Solid]:
+    if isinstance(volume, Turned):
+        rounds = kind_of(Turned).rounds
+        assert rounds is not None
+        frusta = rounds(volume, 0).frusta
+        for row in range(len(frusta)):
+            inside = _frustum(frusta, row, cutting)
+            if inside is not None:
+                yield Solid(inside)
+        return
+    outlines = outlines_of(volume)
+    if outlines is None:
+        bodies = kind_of(type(volume)).solids([msgspec.structs.replace(volume, marks=(), wall=0.0)]).bodies
+        yield from _convex(bodies, cutting)
+        return
+    inside = _prisms(volume, outlines, cutting)
+    if inside is not None:
+        yield Solid(inside, tuple(_taken(volume, outlines, cutting)))
+
+
+def _convex(bodies: ConvexBodies, cutting: Cutting) -> Iterator[Solid]:
+    for row in range(len(bodies)):
+        region = convex_region(cutting, bodies, row)
+        if region is not None:
+            yield Solid((region,))
+
+
+def _prisms(volume: Volume, outlines: Sequence[Outline], cutting: Cutting) -> tuple[Region, ...] | None:
+    """Return the regions that the three prisms of a body's outlines cut out of a plane; None where one of them none."""
+    corners, rotations = box_corners([volume])
+    corner, rotation = corners[0, 0], rotations[0]
+    found = []
+    for (a, b), outline in zip(OUTLINE_AXES, outlines, strict=True):
+        region = prism_region(cutting, outline, corner, rotation[:, a], rotation[:, b])
+        if region is None:
+            return None
+        found.append(region)
+    return tuple(found)
+
+
+def _taken(volume: Volume, outlines: Sequence[Outline], cutting: Cutting) -> Iterator[tuple[Region, ...]]:
+    """Yield what the inside of a hollow body, and its openings, take from it."""
+    if volume.wall > 0.0:
+        try:
+            inner = [inset(outline, volume.wall) for outline in outlines]
+        except OutlineError:
+            inner = []
+        regions = _prisms(volume, inner, cutting) if inner else None
+        if regions is not None:
+            yield regions
+    carved = carved_of(volume)
+    if carved is not None:
+        yield from _openings(volume, carved, cutting)
+
+
+def _openings(volume: Volume, carved: Carved, cutting: Cutting) -> Iterator[tuple[Region, ...]]:
+    corners, rotations = box_corners([volume])
+    corner, rotation = corners[0, 0], rotations[0]
+    for hollowed in carved.cut.values():
+        shaft = hollowed.shaft
+        origin, x, y = rotation @ shaft.frame[:3] + corner, rotation @ shaft.frame[3:6], rotation @ shaft.frame[6:9]
+        prism = prism_region(cutting, shaft.outline, origin, x, y)
+        if prism is None:
+            continue
+        inward = -shaft.frame[9:]
+        for one, two in hollowed.stretches:
+            normals, offsets = [], []
+            for frame, sign in ((one, -1.0), (two, 1.0)):
+                normal = frame[9:] * (sign if float(frame[9:] @ inward) > 0.0 else -sign)
+                normals.append(rotation @ normal)
+                offsets.append(float(normals[-1] @ (rotation @ frame[:3] + corner)))
+            between = half_plane(cutting, np.array(normals), np.array(offsets))
+            if between is not None:
+                yield prism, between
+
+
+def _frustum(frusta: Frusta, row: int, cutting: Cutting) -> tuple[Region, ...] | None:
+    """Return the regions that the side and the ends of a round piece leave of a plane."""
+    base, axle, first, second = (getattr(frusta, name)[row] for name in ("base", "axle", "first", "second"))
+    low, high, bulge = float(frusta.low[row]), float(frusta.high[row]), float(frusta.bulge[row])
+    forms = []
+    for way in (first, second, axle):
+        way = way / float(way @ way)
+        forms.append(np.append(way, -float(way @ base)))
+    x, y, z = forms
+    one = np.array([0.0, 0.0, 0.0, 1.0])
+    # The square of the radius: (low + (high - low) z)^2 + bulge z (1 - z).
+    radius = low * one + (high - low) * z
+    quadric = np.outer(x, x) + np.outer(y, y) - np.outer(radius, radius)
+    quadric -= bulge * (np.outer(z, one) + np.outer(one, z)) / 2.0 - bulge * np.outer(z, z)
+    ends = np.array([-z[:3], z[:3]])
+    between = half_plane(cutting, ends, np.array([z[3], 1.0 - z[3]]))
+    if between is None:
+        return None
+    if low == high and bulge == 0.0 and abs(float(cutting.normal @ axle)) < 1e-9 * float(np.sqrt(axle @ axle)):
+        side = _strip(base, axle, first, second, low, cutting)
+        return None if side is None else (side, between)
+    try:
+        side = conic_region(cutting, quadric)
+    except ValueError:
+        side = _sampled(base, axle, first, second, low, high, bulge, cutting)
+    return None if side is None else (side, between)
+
+
+def _strip(
+    base: Floats, axle: Floats, first: Floats, second: Floats, radius: float, cutting: Cutting
+) -> Region | None:
+    """Return what a plane along its axle cuts out of an endless cylinder: a strip."""
+    along = np.array([axle @ cutting.x, axle @ cutting.y])
+    along = along / np.hypot(*along)
+    across = np.array([-along[1], along[0]])
+    way, gap = cutting.way(across), cutting.origin - base
+    p = np.array([gap @ first / (first @ first), gap @ second / (second @ second)])
+    q = np.array([way @ first / (first @ first), way @ second / (second @ second)])
+    a, b, c = float(q @ q), float(p @ q), float(p @ p) - radius * radius
+    root = b * b - a * c
+    if root <= 0.0:
+        return None
+    one, two = (((-b + sign * root**0.5) / a) * across for sign in (-1.0, 1.0))
+    far = cutting.reach * along
+    corners = [one - far, one + far, two + far, two - far]
+    return Region(tuple(straight(s, e) for s, e in zip(corners, [*corners[1:], corners[0]], strict=True)))
+
+
+def _sampled(
+    base: Floats, axle: Floats, first: Floats, second: Floats, low: float, high: float, bulge: float, cutting: Cutting
+) -> Region | None:
+    """Return what a plane cuts out of a round piece whose section is no ellipse, by the chords of many of its rings."""
+    steps = (1.0 - np.cos(np.linspace(0.0, np.pi, _SAMPLES))) / 2.0
+    radius = np.sqrt(np.maximum((low + (high - low) * steps) ** 2 + bulge * steps * (1.0 - steps), 0.0))
+    normal = cutting.normal
+    c = np.array([normal @ first, normal @ second])
+    size = float(np.hypot(*c))
+    if size <= 1e-12:
+        return None
+    level = ((cutting.origin - base) @ normal - steps * float(axle @ normal)) / size
+    rows = np.flatnonzero(np.abs(level) <= radius)
+    if len(rows) < 2:
+        return None
+    middle = float(np.arctan2(c[1], c[0]))
+    half = np.arccos(np.clip(level[rows] / np.maximum(radius[rows], 1e-300), -1.0, 1.0))
+    sides = []
+    for sign in (-1.0, 1.0):
+        angle = middle + sign * half
+        places = (
+            base + steps[rows, None] * axle + radius[rows, None] * (np.cos(angle)[:, None] * first + np.sin(angle)[:, None] * second)
+        )  # fmt: skip
+        off = places - cutting.origin
+        sides.append(np.column_stack([off @ cutting.x, off @ cutting.y]))
+    loop = np.concatenate([sides[0], sides[1][::-1]])
+    gaps = np.hypot(*(np.roll(loop, -1, axis=0) - loop).T)
+    loop = loop[gaps > 1e-9]
+    if len(loop) < 3:
+        return None
+    return Region(tuple(straight(a, b) for a, b in zip(loop, np.roll(loop, -1, axis=0), strict=True)))
