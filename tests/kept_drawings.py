@@ -16,7 +16,7 @@ from isometron.solve.marks import Role
 from isometron.starters.catalogue import STARTERS, lay_starter
 
 KEPT = Path(__file__).parent / "cases" / "kept-drawings.npz"
-ROLES = ("cone", "grid", "guide", "tick", "horizon", "hidden", "construction", "object")
+ROLES = ("cone", "grid", "guide", "tick", "horizon", "hidden", "construction", "object", "surface")
 
 
 DOCUMENTS = {f"demo {name}": partial(demo, name) for name in DEMOS} | {

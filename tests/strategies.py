@@ -14,7 +14,17 @@ from isometron.volumes.cut.begin import corners_cut, counted_off, leaning
 from isometron.volumes.cut.body import uncut_because
 from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile, ProfileCorner
 from isometron.volumes.framed import Framed, Rail
-from isometron.volumes.marks.face_marks import ArchMark, DivideMark, OpeningMark, PathMark, RingMark, TickMark
+from isometron.volumes.marks.face_marks import (
+    ArchMark,
+    CourseMark,
+    CurveMark,
+    CurvePoint,
+    DivideMark,
+    OpeningMark,
+    PathMark,
+    RingMark,
+    TickMark,
+)
 from isometron.volumes.marks.holds import Apart, Measured
 from isometron.volumes.relations import Mirror, Repeat
 from isometron.volumes.turned import PROFILES, ProfileRing, Turned
@@ -84,6 +94,11 @@ marks = st.one_of(
               form=st.sampled_from(["rectangle", "ring", "pointed", "inset"]), inset=st.floats(1.0, 40.0), round=st.sampled_from([0.0, 2.0]),
               goes=st.sampled_from(["pocket", "wall", "through"]), depth=st.floats(1.0, 50.0), bars=st.just((1, 1)),
               bar=st.sampled_from([0.0, 3.0]), frame=st.sampled_from([0.0, 4.0]), mirrored=st.booleans()),
+    st.builds(CourseMark, face=st.integers(0, 5), pattern=st.sampled_from(["bricks", "tiles", "planks", "squares", "slats"]),
+              long=st.floats(20.0, 300.0), high=st.floats(10.0, 200.0), joint=st.sampled_from([0.0, 4.0]), up=st.booleans()),
+    st.builds(CurveMark, face=st.integers(0, 5), closed=st.booleans(), mirrored=st.booleans(),
+              points=st.lists(st.builds(CurvePoint, at=st.tuples(held, held), then=st.sampled_from(["straight", "smooth"])),
+                              min_size=2, max_size=4).map(tuple)),
     st.builds(PathMark, across=st.sampled_from(["long", "wide", "high"]), at=parts,
               points=st.lists(st.tuples(parts, parts), min_size=2, max_size=4, unique=True).map(tuple)),
 )  # fmt: skip

@@ -227,8 +227,10 @@ def test_openings_are_kept_by_what_holds_them_when_the_wall_grows():
 )
 def test_what_cannot_be_cut_is_refused_with_words_and_kept(mark, wall, words):
     document = msgspec.structs.replace(new_document(), volumes=(box(wall=wall),))
-    with pytest.raises(DocumentError, match=words):
-        cut_opening(document, "b", mark)
+    ruled = msgspec.structs.replace(document, volumes=(box(DivideMark(face=0, up=(0.5,)), wall=wall),))
+    for each in (document, ruled):
+        with pytest.raises(DocumentError, match=words):
+            cut_opening(each, "b", mark)
     told = findings(kept := msgspec.structs.replace(document, volumes=(box(mark, wall=wall),)), solve(kept).picture)
     assert any(words in finding.message for finding in told)
     assert decode_document(encode_document(kept)).volumes[0].marks == (mark,)

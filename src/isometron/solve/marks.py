@@ -52,10 +52,11 @@ class Role(IntEnum):
     CONSTRUCTION = 11
     STEP = 12
     STEP_EDGE = 13
-    OBJECT = 14
-    NOTE = 15
-    LETTERING = 16
-    CAUTION = 17
+    SURFACE = 14
+    OBJECT = 15
+    NOTE = 16
+    LETTERING = 17
+    CAUTION = 18
 
     @property
     def word(self) -> str:

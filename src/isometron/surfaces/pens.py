@@ -34,6 +34,7 @@ PENS: dict[Role, Pen] = {
     Role.CONSTRUCTION: Pen(0.18, "#8BA5AB", "#86A09E"),
     Role.STEP: Pen(0.28, "#2F4A52", "#2F4A52"),
     Role.STEP_EDGE: Pen(0.55, "#1F2424", "#1F2424"),
+    Role.SURFACE: Pen(0.2, "#565F5F", "#B4B6AC"),
     Role.OBJECT: Pen(0.5, "#1F2424", "#E4E2D8"),
     Role.NOTE: Pen(0.18, "#1F2424", "#D8DAD2"),
     Role.LETTERING: Pen(0.25, "#3E4A49", "#D8DAD2"),

@@ -17,6 +17,7 @@ from isometron.volumes.framed import Framed
 from isometron.volumes.kinds import own_faces
 from isometron.volumes.marks.face_marks import (
     ArchMark,
+    CourseMark,
     CurveMark,
     CurvePoint,
     DivideMark,
@@ -233,6 +234,13 @@ def _less(held: Held, whole: float) -> Held:
     if not isinstance(held, Measured):
         return whole - held
     return msgspec.structs.replace(held, mm=-held.mm) if whole == 0.0 else other_way(held)
+
+
+@_mark.register
+def _(mark: CourseMark, axis: int, volume: Volume) -> FaceMark:
+    flips = _flips(mark.face, axis, volume)
+    turned = (mark.turned[0] != flips[0], mark.turned[1] != flips[1])
+    return msgspec.structs.replace(mark, face=_face(mark.face, axis), turned=turned)
 
 
 @_mark.register

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import Any, Literal
 
+from isometron.desk.controls.course_rows import course_rows, pattern_word
 from isometron.desk.controls.field_rows import Row
 from isometron.desk.controls.hold_choices import hold_choices, hold_here, thing_followed
 from isometron.desk.controls.line_rows import line_rows, line_words
@@ -28,6 +29,7 @@ from isometron.volumes.faces.names import face_name
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.marks.face_marks import (
     ArchMark,
+    CourseMark,
     CurveMark,
     DivideMark,
     FaceMark,
@@ -57,6 +59,8 @@ def _words(volume: AnyVolume, laid: FaceMark, document: Document) -> str:
         return tr("{kind} on the {face}", kind=kind, face=face_name(volume, laid.face))
     if isinstance(laid, CurveMark):
         return line_words(volume, laid, document)
+    if isinstance(laid, CourseMark):
+        return tr("{pattern} on the {face}", pattern=pattern_word(laid.pattern), face=face_name(volume, laid.face))
     if isinstance(laid, OpeningMark):
         return tr("opening in the {face}", face=face_name(volume, laid.face))
     if isinstance(laid, ArchMark):
@@ -87,6 +91,8 @@ class MarkRows:
             return opening_rows(self, laid)
         if isinstance(laid, CurveMark):
             return line_rows(self, laid, self._volume)
+        if isinstance(laid, CourseMark):
+            return course_rows(self, laid)
         if isinstance(laid, DivideMark):
             return self._division(laid)
         return self._path(laid) if isinstance(laid, PathMark) else []

@@ -14,7 +14,7 @@ from isometron.document.marks.lying import hold_on_body
 from isometron.document.model import Document, DocumentError, checked
 from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.kinds import AnyVolume
-from isometron.volumes.marks.face_marks import DivideMark, FaceMark, TickMark
+from isometron.volumes.marks.face_marks import CourseMark, DivideMark, FaceMark, TickMark
 from isometron.volumes.relations import Direction, Repeat
 from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
@@ -24,6 +24,7 @@ __all__ = [
     "divide_edge",
     "divide_face",
     "fill_between",
+    "fill_face",
     "lay_mark",
     "parse_parts",
     "parts_words",
@@ -101,6 +102,13 @@ def divide_edge(document: Document, volume_id: str, edge: int, places: Sequence[
     others = [m for m in volume.marks if not (isinstance(m, TickMark) and m.edge == edge)]
     new = [TickMark(edge=edge, parts=tuple(places))] if places else []
     return _marked(document, volume, (*others, *new), tr("divide an edge of"))
+
+
+def fill_face(document: Document, volume_id: str, mark: CourseMark) -> Edit:
+    """Fill a face with courses; what filled it before is replaced."""
+    volume = document.volume(volume_id)
+    others = tuple(m for m in volume.marks if not (isinstance(m, CourseMark) and m.face == mark.face))
+    return _marked(document, volume, (*others, mark), tr("fill a face of"))
 
 
 def lay_mark(document: Document, volume_id: str, mark: FaceMark) -> Edit:

@@ -15,7 +15,7 @@ from isometron.volumes.arch import Arch
 from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.faces.plane import BodyFace
 from isometron.volumes.kinds import AnyVolume, kind_of, own_faces
-from isometron.volumes.marks.face_marks import FaceMark, OpeningMark, PathMark
+from isometron.volumes.marks.face_marks import CourseMark, FaceMark, OpeningMark, PathMark
 from isometron.volumes.marks.mark_parts import mark_edges, mark_rounds
 from isometron.volumes.marks.places import has_face, has_place
 from isometron.wording import tr
@@ -38,7 +38,7 @@ def hold_on_body(volume: AnyVolume, new: Iterable[FaceMark]) -> None:
     kind = kind_of(type(volume))
     bodies = kind.solids([plain]).bodies if kind.filled is None else kind.filled(plain)
     for mark in new:
-        if isinstance(mark, PathMark | OpeningMark):
+        if isinstance(mark, PathMark | OpeningMark | CourseMark):
             continue
         places = _places(msgspec.structs.replace(plain, marks=(mark,)))
         if isinstance(face := getattr(mark, "face", 0), str):

@@ -12,11 +12,13 @@ from math import prod
 
 from isometron.document.model import MOST_VOLUMES, Document, DocumentError
 from isometron.volumes.arch import Arch
+from isometron.volumes.courses import MOST_STROKES
 from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.framed import Framed
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.marks.face_marks import (
     ArchMark,
+    CourseMark,
     CurveMark,
     DivideMark,
     FaceMark,
@@ -44,7 +46,9 @@ _BOX, _ROUND, _RING, _SAYS, _CHORDED = 13, 4, 4, 30, 60
 def parts_of(volume: Volume) -> int:
     """Return the number of parts that a volume unfolds to with its marks, copies and mirror image."""
     copies = prod(repeat.count for repeat in volume.copies) * (1 if volume.mirror is None else 2)
-    own = _own_parts(volume) + sum(_mark_parts(mark) for mark in volume.marks)
+    own = _own_parts(volume) + sum(
+        _course_parts(mark, volume) if isinstance(mark, CourseMark) else _mark_parts(mark) for mark in volume.marks
+    )
     return copies * own + _SAYS * len(volume.says)
 
 
@@ -77,6 +81,13 @@ def _(volume: CutBody) -> int:
             rounds = sum(corner.round > 0.0 or corner.bow != 0.0 for corner in profile.corners)
             total += (2 if profile.alike else 1) * (6 * len(profile.corners) + _CHORDED * rounds)
     return total
+
+
+def _course_parts(mark: CourseMark, volume: Volume) -> int:
+    """As many joints as the largest face of the bounding volume may have."""
+    _, high, wide = sorted(volume.size)
+    long = wide if mark.pattern in ("planks", "slats") else mark.long + mark.joint
+    return int(min((wide / long + 2.0) * (max(wide, high) / (mark.high + mark.joint) + 2.0), MOST_STROKES))
 
 
 @singledispatch

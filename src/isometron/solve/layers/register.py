@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from isometron.solve.layers.aids import AIDS_LAYER
 from isometron.solve.layers.carried import CARRIED
+from isometron.solve.layers.courses import COURSES
 from isometron.solve.layers.curves import CURVES
 from isometron.solve.layers.edges import EDGES
 from isometron.solve.layers.grids import GRIDS
@@ -26,6 +27,7 @@ LAYERS: dict[str, Layer] = {
     "rounds": ROUNDS,
     "edges": EDGES,
     "curves": CURVES,
+    "courses": COURSES,
     "sections": SECTIONS,
     "names": NAMES,
     "warnings": WARNINGS,

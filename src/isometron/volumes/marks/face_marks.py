@@ -14,7 +14,7 @@ from isometron.volumes.cut.corners import CutProfile
 from isometron.volumes.marks.holds import Held, Measured, Step
 
 __all__ = [
-    "ARCH_FORMS", "ArchForm", "ArchMark", "CurveMark", "CurvePoint", "DivideMark", "FaceMark", "FaceRef", "Goes", "OpeningForm", "OpeningMark", "PathMark",
+    "ARCH_FORMS", "ArchForm", "ArchMark", "CourseMark", "CoursePattern", "CurveMark", "CurvePoint", "DivideMark", "FaceMark", "FaceRef", "Goes", "OpeningForm", "OpeningMark", "PathMark",
     "RingMark", "TickMark", "stands_up",
 ]  # fmt: skip
 
@@ -31,6 +31,7 @@ ArchForm = Literal["half-round", "segmental", "pointed"]
 ARCH_FORMS: tuple[ArchForm, ...] = ("half-round", "segmental", "pointed")
 OpeningForm = Literal["rectangle", "ring", "half-round", "segmental", "pointed", "outline", "inset"]
 Goes = Literal["pocket", "wall", "through"]
+CoursePattern = Literal["bricks", "tiles", "planks", "squares", "slats"]
 
 
 class RingMark(
@@ -236,7 +237,41 @@ class CurveMark(
     mirrored: bool = False
 
 
-FaceMark = RingMark | ArchMark | DivideMark | TickMark | PathMark | OpeningMark | CurveMark
+class CourseMark(
+    msgspec.Struct,
+    frozen=True,
+    kw_only=True,
+    forbid_unknown_fields=True,
+    tag_field="mark",
+    tag="courses",
+    omit_defaults=True,
+):
+    """A face filled with courses of bricks or tiles, planks, squares or slats, up to its outline and its openings.
+
+    Args:
+        pattern: what fills it. long, high : of one thing, mm; of planks and slats ``high`` is their width.
+        joint: mm between one and the next. bond : how far each course is shifted against the one below, as a part of a length.
+        up: whether planks and slats run up the face, and not along it.
+        gap: mm of paper to which lines may come near each other; finer ones are left out, from the far end on.
+        border: mm all round that stay free.
+        soft: drawn as construction, not as the object's own lines.
+        turned: whether they begin at the far end, across and up.
+    """
+
+    face: FaceRef
+    pattern: CoursePattern = "bricks"
+    long: Annotated[float, Meta(ge=0.1, le=1e7, description="mm")] = 240.0
+    high: Annotated[float, Meta(ge=0.1, le=1e7, description="mm")] = 71.0
+    joint: Size = 10.0
+    bond: Part = 0.5
+    up: bool = False
+    gap: Annotated[float, Meta(ge=0.0, le=100.0, description="mm of paper")] = 0.8
+    border: Size = 0.0
+    soft: bool = False
+    turned: tuple[bool, bool] = (False, False)
+
+
+FaceMark = RingMark | ArchMark | DivideMark | TickMark | PathMark | OpeningMark | CurveMark | CourseMark
 """The union of all marks, for the file format."""
 
 

@@ -14,7 +14,9 @@ from isometron.geometry.bodies import stacked
 from isometron.geometry.faces.carving import Carved, carve, chorded, on_plane
 from isometron.geometry.faces.corners import OutlineError
 from isometron.geometry.faces.flat import FlatFaces
+from isometron.geometry.faces.insets import inset
 from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.geometry.outlines import Outline
 from isometron.volumes.box import box_corners
 from isometron.volumes.faces.plane import FacePlane
 from isometron.volumes.kinds import kind_of
@@ -39,11 +41,12 @@ def is_carved(volume: Volume) -> bool:
 
 @dataclass(frozen=True)
 class _Opened:
-    """A body with its openings, in its own axes. carved : what is left of it, None where nothing could be cut; numbers : the
-    mark of each shaft; solids : what is drawn and hides; rounds : its arcs; refused : words, by the number of a mark; -1 for
+    """A body with its openings, in its own axes. carved : what is left of it, None where nothing could be cut; marks : of
+    each of its shafts; solids : what is drawn and hides; rounds : its arcs; refused : words, by the number of a mark; -1 for
     its wall."""
 
     carved: Carved | None
+    marks: tuple[OpeningMark, ...]
     solids: Solids
     rounds: RoundParts
     refused: dict[int, str]
@@ -51,7 +54,10 @@ class _Opened:
 
 def uncut_openings(volume: Volume) -> dict[int, str]:
     """Return why openings of a volume are not cut, by the number of their mark; -1 for why it is not hollow."""
-    return _opened(_at_rest(volume)).refused if is_carved(volume) else {}
+    if not is_carved(volume):
+        return {}
+    places = [number for number, mark in enumerate(volume.marks) if isinstance(mark, OpeningMark)]
+    return {places[k] if k >= 0 else k: why for k, why in _opened(_at_rest(volume)).refused.items()}
 
 
 def opened_solids(volume: Volume) -> Solids:
@@ -73,14 +79,14 @@ def carved_of(volume: Volume) -> Carved | None:
 
 
 def openings_on(volume: Volume, plane: FacePlane) -> list[Floats]:
-    """Return the outlines (K, 2) of openings that come out on a face, mm from the lower left of its middle lines."""
-    carved = carved_of(volume)
-    if carved is None:
+    """Return the outlines (K, 2) of openings that come out on a face, with the bands round them, mm from the lower left of its middle lines."""
+    opened = _opened(_at_rest(volume)) if is_carved(volume) else None
+    if opened is None or opened.carved is None:
         return []
     corners, rotations = box_corners([volume])
     found = []
-    for hollowed in carved.cut.values():
-        flat = chorded(hollowed.shaft.outline)
+    for number, hollowed in opened.carved.cut.items():
+        flat = chorded(_with_band(hollowed.shaft.outline, opened.marks[number].frame))
         for frame in (frame for stretch in hollowed.stretches for frame in stretch):
             end = on_plane(hollowed.shaft, frame)
             places = (end.origin + flat @ end.ways) @ rotations[0].T + corners[0, 0]
@@ -96,6 +102,13 @@ def openings_on(volume: Volume, plane: FacePlane) -> list[Floats]:
                     )
                 )
     return found
+
+
+def _with_band(outline: Outline, band: float) -> Outline:
+    try:
+        return inset(outline, -band)
+    except OutlineError:
+        return outline
 
 
 def _at_rest(volume: Volume) -> Volume:
@@ -115,7 +128,7 @@ def _opened(volume: Volume) -> _Opened:
     shell = shell_of(volume)
     if shell is None:
         words = tr("This kind of body cannot have openings: cut them into a block, or a cut body.")
-        return _Opened(None, base, RoundParts(), dict.fromkeys(range(-1, len(volume.marks)), words))
+        return _Opened(None, (), base, RoundParts(), dict.fromkeys(range(-1, len(volume.marks)), words))
     inside = None
     try:
         inside = inside_of(volume)
@@ -147,7 +160,7 @@ def _opened(volume: Volume) -> _Opened:
     ]
     if inside is not None:
         rounds.append(RoundParts.drawn(0, list(inside.rings), spans=inside.spans))
-    return _Opened(carved, solids, RoundParts.joined(rounds), refused)
+    return _Opened(carved, tuple(marks), solids, RoundParts.joined(rounds), refused)
 
 
 def _drawn(base: Solids, carved: Carved, parts: Sequence[tuple[Floats, Ints, Bools]], faces: FlatFaces) -> Solids:

@@ -13,7 +13,7 @@ from isometron.desk.frame.theme import DIRECTION_COLOURS, Tone
 from isometron.geometry.clipping import clip_to_rectangle
 from isometron.geometry.frames import Floats
 from isometron.solve.drawing import Drawing
-from isometron.solve.marks import Role
+from isometron.solve.marks import Marks, Role
 from isometron.solve.measures import going
 from isometron.surfaces.painters.qt_strokes import dashed, draw_lines, line_pen
 from isometron.view.vanishing import box_vanishing
@@ -74,7 +74,8 @@ def _bent_parts(
     painter: QPainter, drawing: Drawing, view: BoardView, owner: int, window: tuple[float, float, float, float]
 ) -> None:
     """Paint a selected volume's rings, arcs and outlines firmly."""
-    own = drawing.marks.where(lambda bag: bag.owner == owner)
+    # Not its courses, nor sections over it: hundreds of thick lines would bury the drawing.
+    own = Marks.joined([drawing.of("rounds"), drawing.of("curves")]).where(lambda bag: bag.owner == owner)
     bent = own.lines.select(own.lines.edge < 0)
     strokes = strokes_in(view, window)
     for role in (Role.OBJECT, Role.CONSTRUCTION):

@@ -8,6 +8,7 @@ from isometron.desk.deeds.deed import OnDesk
 from isometron.desk.frame.session import Session
 from isometron.desk.stages.body import StageBody
 from isometron.desk.stages.form.hollow import Hollow
+from isometron.desk.stages.form.next_courses import NextCourses
 from isometron.desk.stages.form.next_line import NextLine
 from isometron.desk.stages.form.next_opening import NextOpening
 from isometron.desk.stages.form.planes import Planes
@@ -27,7 +28,10 @@ class FormStage(StageBody):
         super().__init__(session, "Form")
         self.opening, self.hollow, self.marks = NextOpening(session), Hollow(session), Marks(session)
         self.line, self.planes = NextLine(session), Planes(session)
-        for section in (self.opening, self.line, self.planes):
+        self.courses = NextCourses(session)
+        for section in (self.opening, self.line, self.planes, self.courses):
             section.tool_chosen.connect(self.tool_chosen)
-        self.sections = Sections(session, [self.opening, self.hollow, self.line, self.planes, self.marks])
+        self.sections = Sections(
+            session, [self.opening, self.hollow, self.line, self.planes, self.courses, self.marks]
+        )
         self.column.addWidget(self.sections)

@@ -1,0 +1,195 @@
+"""Courses on faces: the lines of bricks, tiles, planks, squares and slats, with how near each lies to its neighbours."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from isometron.geometry.frames import Floats, Ints, after_each_other
+from isometron.geometry.outlines import inside_parts
+from isometron.geometry.tolerances import CLOSE
+from isometron.volumes.copies import copies_of
+from isometron.volumes.faces.plane import FacePlane
+from isometron.volumes.keeping import Kept
+from isometron.volumes.marks.face_marks import CourseMark
+from isometron.volumes.marks.places import face_plane, has_face
+from isometron.volumes.openings.solids import openings_on
+from isometron.volumes.volume import Volume
+
+__all__ = ["MOST_STROKES", "Courses", "courses_of"]
+
+MOST_STROKES = 12_000
+"""Of one face: courses too fine for that are made coarser, a whole number of them drawn as one."""
+
+
+@dataclass(frozen=True)
+class Courses:
+    """Strokes in the world. ends : (N, 2, 3); step : (N, 3) the way to the next line of its kind; rank : (N,) how many such steps
+    lie between it and the next that is left when they are thinned; gap : (N,) mm of paper to which they may come near each other; soft,
+    owner : (N,)."""
+
+    ends: Floats
+    step: Floats
+    rank: Floats
+    gap: Floats
+    soft: Ints
+    owner: Ints
+
+    def __len__(self) -> int:
+        return len(self.ends)
+
+
+def _nothing() -> Courses:
+    return Courses(
+        np.zeros((0, 2, 3)),
+        np.zeros((0, 3)),
+        np.zeros(0),
+        np.zeros(0),
+        np.zeros(0, dtype=np.intp),
+        np.zeros(0, dtype=np.intp),
+    )
+
+
+_KEPT: Kept[Courses] = Kept(200)
+_ALL: Kept[Courses] = Kept(4)
+
+
+def courses_of(volumes: tuple[Volume, ...]) -> Courses:
+    """Return the courses of all volumes, their copies and mirror images; owners are places in the order."""
+    return _ALL.of((volumes,), lambda: _all(volumes))
+
+
+def _all(volumes: tuple[Volume, ...]) -> Courses:
+    named = {volume.id: volume for volume in volumes}
+    parts = []
+    for row, volume in enumerate(volumes):
+        if volume.put_away or not any(isinstance(mark, CourseMark) for mark in volume.marks):
+            continue
+        about = named.get(volume.mirror.about) if volume.mirror is not None else None
+        own = _KEPT.of((volume, about), lambda volume=volume: _of(volume, named))  # type: ignore[misc]
+        parts.append(Courses(own.ends, own.step, own.rank, own.gap, own.soft, np.full(len(own), row)))
+    return _joined(parts)
+
+
+def _joined(parts: Sequence[Courses]) -> Courses:
+    if not parts:
+        return _nothing()
+    return Courses(
+        *(after_each_other([getattr(p, n) for p in parts]) for n in ("ends", "step", "rank", "gap", "soft", "owner"))
+    )
+
+
+def _of(volume: Volume, named: dict[str, Volume]) -> Courses:
+    parts = []
+    for copy in copies_of(volume, lambda: named):
+        for mark in copy.marks:
+            if isinstance(mark, CourseMark) and has_face(copy, mark):
+                parts.append(_of_mark(copy, mark))
+    return _joined(parts)
+
+
+def _of_mark(volume: Volume, mark: CourseMark) -> Courses:
+    plane = face_plane(volume, mark.face)
+    if not plane.has_area:
+        return _nothing()
+    x, y = plane.x / plane.wide, plane.y / plane.high
+    corner = plane.middle - plane.x / 2.0 - plane.y / 2.0
+    loops = _loops(plane)
+    low, high = loops[0].min(axis=0), loops[0].max(axis=0)
+    holes = [*loops[1:], *openings_on(volume, plane)]
+    far = (low + high).tolist()
+    ends, steps, ranks = [], [], []
+    for line, step, rank in _lines(mark, float(high[0] - low[0]), float(high[1] - low[1])):
+        flat = low + np.array(line)
+        way = np.array(step)
+        for column, turned in enumerate(mark.turned):
+            if turned:
+                flat[:, column], way[column] = far[column] - flat[:, column], -way[column]
+        start, end = (corner + p[0] * x + p[1] * y for p in flat)
+        for a, b in plane.beside(holes, start, end, inside_parts(loops[0], flat[0], flat[1])):
+            if b - a > CLOSE:
+                ends.append([start + a * (end - start), start + b * (end - start)])
+                steps.append(way[0] * x + way[1] * y)
+                ranks.append(rank)
+    count = len(ends)
+    return Courses(
+        np.array(ends).reshape(-1, 2, 3), np.array(steps).reshape(-1, 3), np.array(ranks, dtype=float), np.full(count, mark.gap),
+        np.full(count, int(mark.soft)), np.zeros(count, dtype=np.intp),
+    )  # fmt: skip
+
+
+def _loops(plane: FacePlane) -> list[Floats]:
+    """Return a face's outline and its holes (K, 2), mm from the lower left of its middle lines."""
+    size = np.array([plane.wide, plane.high])
+    if plane.loops:
+        return [loop * size for loop in plane.loops]
+    quad = plane.quad[[0, 1, 1, 0], [0, 0, 1, 1]]
+    return [np.array([plane.parts_of(place) for place in quad]) * size]
+
+
+Flat = tuple[float, float]
+Line = tuple[tuple[Flat, Flat], Flat, float]
+
+
+def _rank(k: int) -> float:
+    """Return the greatest power of two that parts a number: of every second, fourth, eighth line the one that stays."""
+    return float(k & -k) if k else 2.0**30
+
+
+def _lines(mark: CourseMark, wide: float, high: float) -> Iterator[Line]:
+    """Yield the lines of a pattern on a face, mm from its lower left, with the step to the next and how long each stays."""
+    border = min(mark.border, 0.49 * wide, 0.49 * high)
+    low, top = (border, border), (wide - border, high - border)
+    if border > 0.0:
+        corners = [low, (top[0], low[1]), top, (low[0], top[1])]
+        for one, two in zip(corners, [*corners[1:], corners[0]], strict=True):
+            yield (one, two), (0.0, 0.0), 2.0**30
+    if mark.pattern in ("planks", "slats"):
+        for (one, two), step, rank in _parallel(mark, top[1] - low[1] if mark.up else top[0] - low[0],
+                                                top[0] - low[0] if mark.up else top[1] - low[1]):  # fmt: skip
+            places = [(low[0] + b, low[1] + a) if mark.up else (low[0] + a, low[1] + b) for a, b in (one, two)]
+            yield (places[0], places[1]), (step[1], step[0]) if mark.up else step, rank
+        return
+    for (one, two), step, rank in _courses(mark, top[0] - low[0], top[1] - low[1]):
+        yield ((low[0] + one[0], low[1] + one[1]), (low[0] + two[0], low[1] + two[1])), step, rank
+
+
+def _count(length: float, pitch: float, most: int) -> tuple[int, float]:
+    """Return how many lines a length is parted by at a pitch, made coarser by a whole number where they are too many."""
+    coarse = 1
+    while length / (pitch * coarse) > most:
+        coarse += 1
+    pitch *= coarse
+    return int(np.ceil(length / pitch - 1e-9)), pitch
+
+
+def _parallel(mark: CourseMark, along: float, across: float) -> Iterator[Line]:
+    """Yield planks or slats that run along the first direction."""
+    count, pitch = _count(across, mark.high + mark.joint, MOST_STROKES // 2)
+    for k in range(count + 1):
+        at = k * pitch
+        if 0.0 < at < across - CLOSE:
+            yield ((0.0, at), (along, at)), (0.0, pitch), _rank(k)
+        if mark.pattern == "slats" and mark.joint > 0.0 and at + mark.high < across - CLOSE:
+            # The gap is thinner than the slat: its second line goes before the first.
+            yield ((0.0, at + mark.high), (along, at + mark.high)), (0.0, min(mark.joint, mark.high)), 1.0
+
+
+def _courses(mark: CourseMark, wide: float, high: float) -> Iterator[Line]:
+    """Yield courses and the joints between their bricks; squares are bricks that are not shifted."""
+    square = mark.pattern == "squares"
+    bond = 0.0 if square else mark.bond
+    tall = mark.long if square and mark.high <= 0.0 else mark.high
+    rows, pitch = _count(high, tall + mark.joint, 1000)
+    columns, length = _count(wide, mark.long + mark.joint, max(MOST_STROKES // max(rows, 1) - 1, 1))
+    for k in range(rows):
+        foot, head = k * pitch, min((k + 1) * pitch, high)
+        if k:
+            yield ((0.0, foot), (wide, foot)), (0.0, pitch), _rank(k)
+        shift = k * bond % 1.0
+        for n in range(columns + 1):
+            at = (n + shift) * length
+            if CLOSE < at < wide - CLOSE:
+                yield ((at, foot), (at, head)), (length, 0.0), min(_rank(n), 64.0)
