@@ -19,6 +19,7 @@ from isometron.volumes.box import Box
 from isometron.volumes.building import build_scene
 from isometron.volumes.kinds import kind_of
 from isometron.volumes.marks.mark_parts import mark_edges, mark_rounds
+from isometron.volumes.openings.solids import is_carved, opened_rounds, opened_solids
 from isometron.volumes.relations import Mirror
 from tests.strategies import places, shaped
 
@@ -124,11 +125,12 @@ def test_only_changed_volumes_and_their_mirror_images_count_as_changed():
 def test_a_shape_built_at_rest_and_placed_is_what_is_built_in_place(volume):
     volume = msgspec.structs.replace(volume, copies=(), mirror=None)
     scene, kind = build_scene([volume]), kind_of(type(volume))
-    solids = kind.solids([volume])
+    solids = opened_solids(volume) if is_carved(volume) else kind.solids([volume])
     marks = mark_edges(volume).ends.reshape(-1, 3) if volume.marks else np.zeros((0, 3))
     np.testing.assert_allclose(scene.vertices, np.concatenate([solids.vertices[0], marks]), atol=1e-8)
     np.testing.assert_allclose(scene.bodies.offsets, solids.bodies.offsets, atol=1e-8)
     parts = [kind.rounds(volume, 0)] if kind.rounds else []
+    parts += [opened_rounds(volume, 0)] if is_carved(volume) else []
     parts += [mark_rounds(volume, 0)] if volume.marks else []
     for name in ("rings", "strokes", "holes"):
         expected = [getattr(part, name) for part in parts] or [getattr(scene.rounds, name)[:0]]

@@ -1,9 +1,11 @@
 """The Form stage through the real window: openings pulled on faces, hollow bodies, and the jobs they are for, counted."""
 
+import numpy as np
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QEvent, QPoint, Qt
 
 from isometron.document.fresh import new_document
+from isometron.view.ring_picture import Circle, ring_picture
 from isometron.volumes.marks.face_marks import OpeningMark
 from isometron.volumes.marks.holds import Measured
 from isometron.volumes.openings.solids import uncut_openings
@@ -186,3 +188,53 @@ def test_centre_line_sections_and_a_belt_by_buttons_and_a_plane_by_three_clicks(
     assert (
         plane.through is not None and plane.of and plane.through[1] == pytest.approx((1200.0, 0.0, 1000.0), abs=1e-6)
     )
+
+
+def test_a_wheel_is_set_by_the_ring_one_wants_to_see(person):
+    hand = person.hand
+    eye = hand.session.document.eye
+    axle = np.array([np.cos(0.9), np.sin(0.9), 0.0])
+    there = ring_picture(eye, Circle.of((200.0, 300.0, 320.0), 320.0, axle, (0.0, 0.0, 1.0)))
+    turn = np.radians(there.major_angle)
+    major, minor = (
+        there.semi_major * np.array([np.cos(turn), np.sin(turn)]),
+        there.semi_minor * np.array([-np.sin(turn), np.cos(turn)]),
+    )
+
+    def at(place):
+        x, y = hand.board.view.point_to_screen(float(place[0]), float(place[1]))
+        return QPoint(round(x), round(y))
+
+    centre = np.array(there.centre)
+    person.key(Qt.Key.Key_F5)
+    person.key(Qt.Key.Key_I)
+    hand.mouse(QEvent.Type.MouseMove, at(centre), Qt.MouseButton.NoButton, Qt.MouseButton.NoButton)
+    hand.mouse(QEvent.Type.MouseButtonPress, at(centre))
+    for kind in (QEvent.Type.MouseMove, QEvent.Type.MouseButtonRelease):
+        hand.mouse(kind, at(centre + major))
+    hand.mouse(QEvent.Type.MouseMove, at(centre + minor), Qt.MouseButton.NoButton, Qt.MouseButton.NoButton)
+    assert "nearest that stands" in hand.board.in_hand.preview.notes[0].text
+    hand.mouse(QEvent.Type.MouseButtonPress, at(centre + minor))
+    hand.mouse(QEvent.Type.MouseButtonRelease, at(centre + minor))
+    wheel = hand.session.document.volumes[-1]
+    assert wheel.size[0] == pytest.approx(640.0, rel=0.05)
+    assert wheel.corner[2] == 0.0
+    rings = hand.session.drawing.scene.rounds.rings
+    assert min(np.abs(ring[:3] - (200.0, 300.0, 320.0)).max() for ring in rings) < 40.0
+
+
+def test_faces_are_filled_with_courses_by_clicks(person):
+    block(person, (-1500.0, 0.0, 0.0), "3000", "300", "2400")
+    stage = form(person)
+    person.section(stage.courses)
+    person.key(Qt.Key.Key_U)
+    person.click(0.0, 0.0, 1000.0)
+    mark = person.hand.session.document.volumes[-1].marks[0]
+    assert (mark.pattern, mark.long, mark.high, mark.joint) == ("bricks", 240.0, 71.0, 10.0)
+    assert len(person.hand.session.drawing.of("courses").lines) > 100
+    person.key(Qt.Key.Key_Escape)
+    marks = person.section(stage.marks)
+    person.list(marks.rows, "pattern", "planks")
+    person.switch(marks.rows, "run up the face")
+    mark = person.hand.session.document.volumes[-1].marks[0]
+    assert mark.up and mark.pattern == "planks" and mark.high == 120.0

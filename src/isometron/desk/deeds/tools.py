@@ -77,6 +77,8 @@ TOOLS: dict[str, ToolEntry] = {
         ToolEntry("lay", mark("Lay on a face"), mark("A ring, hole, button, dial or arch, as chosen below"), "A",
                   "Rounds", lambda stage: lambda context: lay_tool(context, stage.on_face.plan),
                   mark("lay a ring or an arch on a face")),
+        ToolEntry("by_ring", mark("Wheel by its ring"), mark("Draw the ellipse you want to see; the wheel that stands nearest to it is set"),
+                  "I", "Rounds", _later("form.wheel", "wheel_tool"), mark("a wheel by the ring one wants to see")),
         ToolEntry("opening", mark("Cut an opening"), mark("Pull it on a face from corner to corner, as set below"), "W", "Form",
                   _planned("form.opening", "opening_tool", "opening"), mark("cut an opening into a face")),
         ToolEntry("line", mark("Draw a line"), mark("Point by point on a face or a round side; Enter ends it"), "L", "Form",
