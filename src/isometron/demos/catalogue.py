@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from isometron.demos.delivery_van import delivery_van
 from isometron.demos.ember_lantern import ember_lantern
 from isometron.demos.perch_stool import perch_stool
 from isometron.demos.snapshots import market_snapshot, vessel_on_a_shelf
@@ -30,6 +31,7 @@ DEMOS: dict[str, Demo] = {
     "tea-cart": Demo(mark("Tea cart"), tea_cart),
     "perch-stool": Demo(mark("Perch stool"), perch_stool),
     "ember-lantern": Demo(mark("Ember lantern"), ember_lantern),
+    "delivery-van": Demo(mark("Delivery van"), delivery_van),
     "stall-row": Demo(mark("Stall row"), stall_row),
     "three-rows": Demo(mark("Practice: above, across, below"), three_rows),
     "market-snapshot": Demo(mark("Market snapshot"), market_snapshot),

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 from itertools import pairwise
 from math import ceil, inf, pi
 
@@ -17,7 +18,7 @@ import numpy as np
 from isometron.errors import IsometronError
 from isometron.geometry.faces.cutting import CHORDS
 from isometron.geometry.faces.flat import FlatFaces, crossed
-from isometron.geometry.frames import Floats
+from isometron.geometry.frames import Bools, Floats
 from isometron.geometry.outlines import Bend, Outline, holds
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.wording import tr
@@ -43,12 +44,25 @@ class CarveError(IsometronError, ValueError):
 class Shaft:
     """An opening. frame : (12,) a place on the face, the outline's two directions and the way outward, of length one; outline
     : counter-clockwise in these directions, mm. depth : mm to its bottom, infinite where it goes out on the other side; walls :
-    how many walls it then goes through, 0 for all."""
+    how many walls it then goes through, 0 for all; grain : radians, an outline that turns by less at a corner runs on smoothly there:
+    that of one made of chords."""
 
     frame: Floats
     outline: Outline
     depth: float = inf
     walls: int = 1
+    grain: float = 0.0
+
+    @cached_property
+    def creases(self) -> Bools:
+        """The corners (M,) of the outline at which its walls meet in an edge."""
+        sharp = self.outline.sharp()
+        if self.grain > 0.0:
+            corners = self.outline.corners
+            before, after = corners - np.roll(corners, 1, axis=0), np.roll(corners, -1, axis=0) - corners
+            turn = np.arctan2(before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0], (before * after).sum(axis=1))
+            sharp &= np.abs(turn) > self.grain
+        return sharp
 
     def at(self, flat: Floats, depth: float = 0.0) -> Floats:
         """Return the places (K, 3) of points (K, 2) of the outline's plane, so deep."""
@@ -279,8 +293,7 @@ class _Work:
     def _line(self, shaft: Shaft, one: OnPlane, two: OnPlane) -> None:
         """Add the walls of an opening between two planes, and the edges between them."""
         outline = shaft.outline
-        sharp = outline.sharp()
-        for corner, turns in zip(outline.corners, sharp, strict=True):
+        for corner, turns in zip(outline.corners, shaft.creases, strict=True):
             if turns:
                 self.edges.append(np.array([one.place(corner), two.place(corner)]))
         for k, corner in enumerate(outline.corners):

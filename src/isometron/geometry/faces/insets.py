@@ -10,7 +10,7 @@ from isometron.geometry.outlines import Bend, Outline, flattened, holds
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.wording import tr
 
-__all__ = ["between_levels", "inset", "with_arcs"]
+__all__ = ["between_levels", "inset", "polygon_inset", "with_arcs"]
 
 _COARSE = 8
 _LEAST_CHORDS, _MOST_TURN = 4, 0.2
@@ -31,6 +31,23 @@ def inset(outline: Outline, by: float) -> Outline:
     found = Outline(corners, bends)
     if by > 0.0:
         _audit(outline, found, by)
+    return found
+
+
+def polygon_inset(loop: Floats, by: float) -> Floats:
+    """Return a counter-clockwise polygon (P, 2) moved inwards, whatever becomes of its sides; the largest piece of what is left.
+
+    Raises `OutlineError` where nothing is.
+    """
+    import shapely  # here, because few outlines are of chords that a true inset cannot follow
+
+    left = shapely.Polygon(loop).buffer(-by, join_style="mitre", mitre_limit=10.0)
+    parts = [part for part in shapely.get_parts(left) if part.area > 0.0]
+    if not parts:
+        raise _no_room(by)
+    ring = np.asarray(max(parts, key=lambda part: part.area).exterior.coords)[:-1]
+    area = float((ring[:, 0] * np.roll(ring[:, 1], -1) - ring[:, 1] * np.roll(ring[:, 0], -1)).sum())
+    found: Floats = ring if area > 0.0 else ring[::-1].copy()
     return found
 
 

@@ -66,7 +66,13 @@ def _widths(volume: Turned, part: Floats) -> Floats:
 
 
 def line_on(mark: CurveMark, volume: Volume) -> tuple[Surface, Path]:
-    """Return the surface that a line is drawn on, and its path there, mm along the surface's two directions."""
+    """Return the surface that a line is drawn on, and its path there, mm along the surface's two directions, as far as the face
+    reaches."""
     surface, reach = surface_of(volume, mark.face)
     places = np.array([[held_at(own, length) for own, length in zip(p.at, reach, strict=True)] for p in mark.points])
-    return surface, path_through(mark.points, places, closed=mark.closed)
+    path = path_through(mark.points, places, closed=mark.closed)
+    if mark.face == ROUND_SIDE or not isinstance(surface, FlatSurface):
+        return surface, path
+    plane = face_plane(volume, mark.face)
+    size = np.array([plane.wide, plane.high])
+    return surface, path.within([loop * size for loop in plane.loops]) if plane.loops else path

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import groupby
 from math import atan, ceil, cos, pi, radians, sin
@@ -12,7 +12,7 @@ import numpy as np
 from isometron.geometry import cubics
 from isometron.geometry.along import summed_along
 from isometron.geometry.frames import Floats
-from isometron.geometry.outlines import Bend
+from isometron.geometry.outlines import Bend, holds
 from isometron.geometry.tolerances import CLOSE
 from isometron.view.eye import Eye
 from isometron.volumes.lines.surfaces import RoundSurface, Surface
@@ -22,6 +22,8 @@ __all__ = ["Path", "path_through"]
 
 _STEP = pi / 24
 """Radians about an axle that one cubic piece of a line on a round side covers at most: it is then true to a ten-millionth of the radius."""
+_ASKED = 96
+"""Places along a piece at which it is asked whether it lies on its face."""
 _FINE = 12
 """Pieces at least of a curved run on a round side that is not a cylinder's."""
 
@@ -47,6 +49,10 @@ class Path:
     def at(self, t: Floats) -> Floats:
         """Return places (N, M, 2) at parts (M,) of every piece."""
         return np.array([_at(piece, t) for piece in self.pieces])
+
+    def within(self, loops: Sequence[Floats]) -> Path:
+        """Return what of it lies inside an outline and beside its holes, polygons (K, 2) in mm on the surface."""
+        return Path(tuple(part for piece in self.pieces for part in _within(piece, loops)))
 
     def on(self, surface: Surface) -> Floats:
         """Return cubic pieces (C, 4, 3) in the world for a surface that is not flat: each leaves and comes as the line does."""
@@ -83,6 +89,49 @@ class Path:
             return found
 
         return summed_along(speed)
+
+
+def _inside(loops: Sequence[Floats], place: Floats) -> bool:
+    return holds(loops[0], place) and not any(holds(hole, place, 0.0) for hole in loops[1:])
+
+
+def _within(piece: Floats | Bend, loops: Sequence[Floats]) -> Iterator[Floats | Bend]:
+    """Yield the parts of a piece inside some loops."""
+    t = np.linspace(0.0, 1.0, _ASKED + 1)
+    middles = (t[1:] + t[:-1]) / 2.0
+    inside = [_inside(loops, place) for place in _at(piece, middles)]
+    if all(inside):
+        yield piece
+        return
+    start = 0.0 if inside[0] else None
+    for k in range(_ASKED - 1):
+        if inside[k] == inside[k + 1]:
+            continue
+        low, high = float(middles[k]), float(middles[k + 1])
+        for _ in range(40):
+            middle = (low + high) / 2.0
+            if _inside(loops, _at(piece, np.array([middle]))[0]) == inside[k]:
+                low = middle
+            else:
+                high = middle
+        if start is None:
+            start = low
+        else:
+            yield _part(piece, start, low)
+            start = None
+    if start is not None:
+        yield _part(piece, start, 1.0)
+
+
+def _part(piece: Floats | Bend, low: float, high: float) -> Floats | Bend:
+    if isinstance(piece, Bend):
+        return Bend(
+            piece.centre, piece.first, piece.second, piece.start + low * piece.sweep, (high - low) * piece.sweep
+        )
+    if len(piece) == 2:
+        return _at(piece, np.array([low, high]))
+    found: Floats = cubics.part(piece[None], np.array([low]), np.array([high]))[0]
+    return found
 
 
 def _at(piece: Floats | Bend, t: Floats) -> Floats:

@@ -9,7 +9,8 @@ import numpy as np
 
 from isometron.errors import IsometronError
 from isometron.geometry.faces.carving import CarveError, Shaft, chorded
-from isometron.geometry.faces.insets import between_levels, inset, with_arcs
+from isometron.geometry.faces.corners import Corner, OutlineError, outline_through
+from isometron.geometry.faces.insets import between_levels, inset, polygon_inset, with_arcs
 from isometron.geometry.frames import Floats
 from isometron.geometry.outlines import Bend, Outline, arch_opening, cut_rectangle
 from isometron.geometry.tolerances import CLOSE
@@ -24,6 +25,10 @@ from isometron.volumes.volume import Volume
 from isometron.wording import tr
 
 __all__ = ["opening_outline", "outline_on_face", "shafts_of"]
+
+
+_GRAIN = 0.12
+"""Radians: the outline of a face is made of chords where rounds bound it."""
 
 
 def shafts_of(volume: Volume) -> Iterator[tuple[int, OpeningMark, Shaft | IsometronError]]:
@@ -68,17 +73,18 @@ def _shaft(volume: Volume, mark: OpeningMark, plane: FacePlane) -> Shaft:
         at = [held.mm if isinstance(held, Measured) else 0.0 for held in mark.at]
         corner = corner + at[0] * x + at[1] * y
     frame = np.concatenate([corner, x, y, plane.outward])
+    grain = _GRAIN if mark.form == "inset" else 0.0
     if mark.goes != "pocket":
-        return Shaft(frame, outline, walls=1 if mark.goes == "wall" else 0)
+        return Shaft(frame, outline, walls=1 if mark.goes == "wall" else 0, grain=grain)
     if mark.depth <= 0.0:
         raise CarveError(tr("A pocket needs a depth."))
-    return Shaft(frame, outline, depth=mark.depth)
+    return Shaft(frame, outline, depth=mark.depth, grain=grain)
 
 
 def _mirrored(shaft: Shaft, ways: Floats, moved: Floats) -> Shaft:
     parts = shaft.frame.reshape(4, 3) @ ways.T
     parts[0] += moved
-    return Shaft(parts.reshape(-1), shaft.outline, shaft.depth, shaft.walls)
+    return Shaft(parts.reshape(-1), shaft.outline, shaft.depth, shaft.walls, shaft.grain)
 
 
 def opening_outline(mark: OpeningMark) -> Outline:
@@ -135,16 +141,20 @@ def _inset(volume: Volume, mark: OpeningMark, plane: FacePlane) -> Outline:
     if mark.part != (0.0, 1.0):
         loop = between_levels(loop, levels[0], levels[1])
     area = float((loop[:, 0] * np.roll(loop[:, 1], -1) - loop[:, 1] * np.roll(loop[:, 0], -1)).sum())
-    outline = inset(with_arcs(loop if area > 0.0 else loop[::-1]), mark.inset)
-    if mark.round > 0.0:
-        outline = _rounded(outline, mark.round)
-    return outline
+    loop = loop if area > 0.0 else loop[::-1]
+    try:
+        outline = inset(with_arcs(loop), mark.inset)
+    except OutlineError:
+        # Rounds that a slanted face cuts are chords of ellipses: those are followed chord by chord.
+        outline = with_arcs(polygon_inset(loop, mark.inset))
+    return _rounded(outline, mark.round) if mark.round > 0.0 else outline
 
 
 def _rounded(outline: Outline, radius: float) -> Outline:
-    """Return an outline with its sharp corners between straight sides rounded."""
-    from isometron.geometry.faces.corners import Corner, outline_through
-
+    """Return an outline with its sharp corners between straight sides rounded; one with bends, or without room for it, as it is."""
     if outline.bends:
         return outline
-    return outline_through([Corner(float(x), float(y), round=radius) for x, y in outline.corners])
+    try:
+        return outline_through([Corner(float(x), float(y), round=radius) for x, y in outline.corners])
+    except OutlineError:
+        return outline
