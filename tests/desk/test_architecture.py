@@ -85,13 +85,13 @@ def test_a_tool(example, desk, monkeypatch):
 
 
 def test_a_stage(example, desk, monkeypatch):
-    form = example("stage").FORM
-    monkeypatch.setattr(panel, "STAGES", (*panel.STAGES, form))
+    light = example("stage").LIGHT
+    monkeypatch.setattr(panel, "STAGES", (*panel.STAGES, light))
     hand = desk(demo("tea-cart"))
     names = [b.text() for b in hand.desk.stages.findChildren(QPushButton)]
-    assert any("7   Form" in name for name in names), names
-    hand.desk.stages.open("Form")
-    assert hand.desk.stages.opened_name == "Form" and hand.desk.stages.body("Form").isVisible()
+    assert any("8   Light" in name for name in names), names
+    hand.desk.stages.open("Light")
+    assert hand.desk.stages.opened_name == "Light" and hand.desk.stages.body("Light").isVisible()
 
 
 def test_an_export(example, monkeypatch):

@@ -207,7 +207,8 @@ def test_a_low_car_in_at_most_110_actions(person):
     assert not [f for f in findings(done, session.drawing.picture) if f.code == "uncut"]
 
 
-def test_a_tall_van_in_at_most_110_actions(person):
+def shaped_van(person):
+    """Pull, shape and wheel a tall van; return its body and its wheel."""
     session = person.hand.session
     body = body_of(person, (-2300.0, -950.0, 0.0), "4600", "1900", "1800", "300")
     wheel = four_wheels(person, body, (-1400.0, -950.0, 500.0), "650", "210", "2800")
@@ -237,10 +238,14 @@ def test_a_tall_van_in_at_most_110_actions(person):
     person.outline(card, (0.0, 1.0), (0.06, 1.0))
     person.outline(card, (0.03, 0.5), (0.0, 0.45))
     person.corner(place, (0.06, 1.0), "radius", "110")
+    return session.document.volume(body.id), wheel
+
+
+def test_a_tall_van_in_at_most_110_actions(person):
+    shaped, wheel = shaped_van(person)
     assert person.actions <= 110 and person.cautions == []
-    shaped = session.document.volume(body.id)
     assert isinstance(shaped, CutBody) and not uncut_because(shaped) and shaped.side and shaped.plan and shaped.front
-    held_to_wheels(session, body.id, wheel, 0.57 * 650.0)
+    held_to_wheels(person.hand.session, shaped.id, wheel, 0.57 * 650.0)
 
 
 def arcs_of(document, body_id):

@@ -31,6 +31,7 @@ def opening(person, start, end, text=""):
     """Pull an opening from corner to corner, its size typed where there is one."""
     person.actions += 1
     hand = person.hand
+    before = {volume.id: len(volume.marks) for volume in hand.session.document.volumes}
     hand.press(*start)
     hand.drag(*end)
     if text:
@@ -39,7 +40,7 @@ def opening(person, start, end, text=""):
         hand.keys(text)
         hand.key(Qt.Key.Key_Return)
     hand.release(*end)
-    return hand.session.document.volumes[-1].marks[-1]
+    return next((v.marks[-1] for v in hand.session.document.volumes if len(v.marks) > before[v.id]), None)
 
 
 def form(person):

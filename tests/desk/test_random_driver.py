@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QWidget
 from isometron.demos.catalogue import demo
 from isometron.desk.controls.fields import ValueField
 from isometron.desk.controls.words import WordButton
+from isometron.desk.stages.register import STAGES
 from isometron.document.fresh import new_document
 from isometron.document.store.files import decode_document, encode_document
 
@@ -147,6 +148,7 @@ class Monkey:
                     desk.stages.body("Block"),
                     desk.stages.body("Divide"),
                     desk.stages.body("Rounds"),
+                    desk.stages.body("Form"),
                 ]
             )
         )
@@ -208,6 +210,8 @@ def test_a_monkey_at_the_desk(desk, seed):
     first = demo("tea-cart") if seed % 2 else new_document()
     hand = desk(first)
     monkey = Monkey(hand, seed)
+    for stage in STAGES:  # each makes its body when it is first opened
+        hand.desk.stages.open(stage.name)
     for _ in range(60):
         monkey.step()
     come_to_rest(hand)

@@ -11,6 +11,7 @@ from isometron.volumes.arch import Arch
 from isometron.volumes.box import Box
 from isometron.volumes.cut.begin import leaning
 from isometron.volumes.cut.profiles import CutBody
+from isometron.volumes.marks.face_marks import CourseMark, OpeningMark
 from isometron.volumes.relations import Repeat
 from isometron.volumes.turned import ProfileRing, Turned
 
@@ -47,15 +48,19 @@ def _parts() -> Parts:
     bay = Arch(
         id="bay", name="Bay", corner=(0.0, 0.0, 0.0), size=(_BAY, _DEEP, _HIGH), through="wide",
         pier=240.0, crown=420.0, copies=_row(),
+        marks=(CourseMark(face="y0", long=380.0, high=140.0, joint=10.0), CourseMark(face="x1", long=380.0, high=140.0, joint=10.0)),
     )  # fmt: skip
     parts.add(bay, None, pitch="bay.long + walkway")
     counter = Box(
-        id="counter", name="Counter", corner=(240.0, 90.0, 0.0), size=(_BAY - 480.0, 420.0, 920.0), copies=_row()
-    )
+        id="counter", name="Counter", corner=(240.0, 90.0, 0.0), size=(_BAY - 480.0, 420.0, 920.0), copies=_row(),
+        marks=(CourseMark(face=2, pattern="planks", high=150.0, joint=0.0, up=True),
+               OpeningMark(face=2, at=(0.5, 0.62), wide=520.0, high=300.0, goes="pocket", depth=120.0, frame=40.0)),
+    )  # fmt: skip
     parts.add(counter, "bay", pitch="bay.pitch")
     awning = CutBody(
         id="awning", name="Awning", corner=(120.0, -760.0, 1720.0), size=(_BAY - 240.0, 760.0, 420.0),
         front=leaning(1.0, 0.0), copies=_row(),
+        marks=(CourseMark(face="front.4", pattern="slats", high=110.0, joint=110.0, up=True),),
     )  # fmt: skip
     parts.add(awning, "bay", pitch="bay.pitch")
     lamp = Turned(

@@ -8,6 +8,9 @@ from isometron.document.model import Document
 from isometron.view.placing import place_eye, sheet_with_horizon
 from isometron.volumes.box import Box
 from isometron.volumes.cut.profiles import CutBody, CutProfile, ProfileCorner
+from isometron.volumes.marks.face_marks import CourseMark, FaceMark, OpeningMark, RingMark
+from isometron.volumes.marks.holds import Apart, Measured
+from isometron.volumes.sections.plane import KeptPlane
 from isometron.volumes.turned import PROFILES, ProfileRing, Turned
 
 __all__ = ["tea_cart"]
@@ -24,16 +27,35 @@ def tea_cart() -> Document:
         sheet=sheet_with_horizon(eye, 420.0, 297.0, horizon=184.0),
         eye=eye,
         volumes=tuple(msgspec.structs.replace(v, ahead="x1") for v in (*_bodywork(), *_posts(), *_wheels(), _lamp())),
+        planes=(
+            KeptPlane(
+                id="belt", name="Belt", of="body", across="high", at=Measured(mm=430.0), band=30.0, only=("body",)
+            ),
+        ),
     )
 
 
 def _bodywork() -> tuple[Box | CutBody, ...]:
     return (
         Box(id="whole", name="Whole cart", corner=(0.0, 0.0, 0.0), size=(2400.0, 1150.0, 1900.0), see_through=True),
-        Box(id="body", name="Body", corner=(40.0, 80.0, 280.0), size=(1800.0, 990.0, 720.0)),
-        Box(id="counter", name="Counter", corner=(0.0, 0.0, 1000.0), size=(1880.0, 1150.0, 40.0)),
+        Box(id="body", name="Body", corner=(40.0, 80.0, 280.0), size=(1800.0, 990.0, 720.0), marks=_details()),
+        Box(
+            id="counter",
+            name="Counter",
+            corner=(0.0, 0.0, 1000.0),
+            size=(1880.0, 1150.0, 40.0),
+            marks=(CourseMark(face=5, pattern="planks", high=115.0, joint=0.0, gap=0.5),),
+        ),
         _canopy(),
     )
+
+
+def _details() -> tuple[FaceMark, ...]:
+    """Two hatches of each side, and the lamps of the front."""
+    hatch = OpeningMark(face=2, at=(Measured(mm=1010.0, to="edge"), Measured(from_="end", mm=55.0, to="edge")), wide=320.0, high=190.0,
+                        round=30.0, goes="pocket", depth=25.0, mirrored=True, count=2, step=(Apart(by="gap", mm=60.0), 0.0))  # fmt: skip
+    lamp = RingMark(face=1, at=(Measured(mm=170.0), 0.78), diameter=130.0, inner=(0.7,), mirrored=True)
+    return hatch, lamp
 
 
 def _canopy() -> CutBody:

@@ -38,12 +38,15 @@ from isometron.volumes.marks.face_marks import (
     RingMark,
     TickMark,
 )  # fmt: skip
+from isometron.volumes.marks.holds import Apart
 from isometron.volumes.marks.places import Placed, face_plane, has_face, has_place
 from isometron.volumes.own_sides import side_names
 from isometron.wording import tr
 
 __all__ = ["MarkRows", "mark_words"]
 
+_APART = 0.25
+"""The gap between the first two of a row, as a part of their width."""
 _LINES: tuple[tuple[Literal["across", "up"], str], ...] = (("across", tr("across")), ("up", tr("up")))
 
 
@@ -195,9 +198,25 @@ class MarkRows:
         return Row(tr("on the other side too"), tr("Its mirror image about the thing's own middle"), "switch",
                    lambda: laid.mirrored, partial(self.write, "mirrored"))  # fmt: skip
 
+    def _many(self, laid: Placed, document: Document, count: float) -> Edit:
+        """Set how many stand in a row; those of a first row stand clear of each other, not all in one place."""
+        first = laid.count == 1 and laid.step == (0.0, 0.0)
+        apart = round(_APART * (laid.diameter if isinstance(laid, RingMark) else laid.wide), 1)
+        step = (Apart(by="gap", mm=apart), 0.0) if first and count > 1 else laid.step
+        return self.write_many(document, count=max(int(count), 1), step=step)
+
     def row(self, laid: Placed) -> list[Row]:
         """How many of it stand in a row, and how one follows the other."""
-        rows = [self.count("count", tr("how many"), tr("In a row on the face"), 1, 200)]
+        rows = [
+            Row(
+                tr("how many"),
+                tr("In a row on the face"),
+                "count",
+                lambda: laid.count,
+                partial(self._many, laid),
+                most=200,
+            )
+        ]
         if laid.count == 1:
             return rows
         for column, words in enumerate((tr("step across"), tr("step up"))):

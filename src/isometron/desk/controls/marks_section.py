@@ -47,9 +47,11 @@ class Marks(Section):
         here = self.names.currentIndex()
         names = [mark_words(volume, m, self.session.document) for m in marks] if volume is not None else []
         if [self.names.itemText(k) for k in range(self.names.count())] != names:
+            more = len(names) > self.names.count()
             self.names.clear()
             self.names.addItems(names)
-            self.names.setCurrentIndex(min(max(here, 0), len(names) - 1) if here < len(names) - 1 else len(names) - 1)
+            # What was laid last is what the hand wants to change next.
+            self.names.setCurrentIndex(len(names) - 1 if more else min(max(here, 0), len(names) - 1))
         self.names.setEnabled(bool(names))
         self._show()
 

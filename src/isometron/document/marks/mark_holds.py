@@ -22,10 +22,10 @@ from isometron.document.lengths.typed_places import (
 from isometron.document.lengths.units import parse_percent
 from isometron.document.marks.dividing import change_mark, parse_parts, parts_words
 from isometron.document.model import Document, DocumentError
-from isometron.volumes.marks.face_marks import ArchMark, DivideMark, PartOrMm, RingMark
+from isometron.volumes.marks.face_marks import DivideMark, PartOrMm
 from isometron.volumes.marks.held_places import Way, mark_ways
 from isometron.volumes.marks.holds import Held, Measured, Reach, Step
-from isometron.volumes.marks.places import has_face, mark_reach
+from isometron.volumes.marks.places import Placed, has_face, mark_reach
 from isometron.wording import tr
 
 __all__ = [
@@ -39,11 +39,11 @@ __all__ = [
 ]
 
 
-def _laid(document: Document, volume_id: str, number: int, column: int) -> tuple[RingMark | ArchMark, Way, Reach]:
+def _laid(document: Document, volume_id: str, number: int, column: int) -> tuple[Placed, Way, Reach]:
     """Return a ring or an arch, the way along which its place is held, and how far it reaches along it."""
     volume = document.volume(volume_id)
     mark = volume.marks[number] if 0 <= number < len(volume.marks) else None
-    if not isinstance(mark, RingMark | ArchMark):
+    if not isinstance(mark, Placed):
         raise DocumentError(tr("{volume} has no such mark any more.", volume=volume.name))
     if not has_face(volume, mark):
         raise DocumentError(tr("{volume}: the face of this mark is not there now.", volume=volume.name))

