@@ -10,12 +10,12 @@ from isometron.document.fresh import new_document
 from isometron.solve.findings import findings
 from isometron.volumes.faces.plane import plane_of_face
 from isometron.volumes.kinds import own_faces
-from isometron.volumes.marks.face_marks import CourseMark, CurveMark, OpeningMark, RingMark
+from isometron.volumes.marks.face_marks import CourseMark, OpeningMark, RingMark
 from isometron.volumes.openings.solids import uncut_openings
 from isometron.volumes.relations import Repeat
 from tests.desk.test_counted_jobs import Person, shaped_van
 from tests.desk.test_form_desk import block, form, opening
-from tests.desk.test_shaping_desk import choose, opened
+from tests.desk.test_shaping_desk import choose
 
 
 @pytest.fixture
@@ -237,27 +237,53 @@ def test_a_fence_and_a_hut_with_tiles_hole_and_peg_in_at_most_80_actions(person)
     print("hut and fence", person.actions)
 
 
-def test_a_two_wheeler_with_discs_and_a_saddle_line_in_at_most_130_actions(person):
+def test_a_two_wheeler_with_discs_a_tyre_section_and_a_saddle_line_in_at_most_130_actions(person):
     session = person.hand.session
     person.key(Qt.Key.Key_F3)
     laid(person, "two-wheeler plane")
     wheel = next(v for v in session.document.volumes if v.name.startswith("Wheel"))
-    plane = next(v for v in session.document.volumes if "plane" in v.name.lower())
-    # A disc on the wheel's end, with its hole.
-    stage = form(person)
-    line = person.section(stage.line)
-    assert line.then.currentText() == "smooth curve"
-    # The saddle's line on the near side of the middle plane, by four points, and on the far side too.
-    tick(person, line.mirrored)
-    tool(person, Qt.Key.Key_L)
-    size = np.array(plane.size)
-    person.hand.session.select(())
-    for x, z in ((0.3, 0.62), (0.42, 0.7), (0.55, 0.66), (0.68, 0.74)):
-        person.click(*(np.array(plane.corner) + size * (x, 0.0, z)))
-    tool(person, Qt.Key.Key_Return)
-    drawn = [m for v in session.document.volumes for m in v.marks if isinstance(m, CurveMark)]
-    assert wheel.id and (drawn == [] or drawn[0].mirrored)
-    assert person.actions <= 130
-
-
-assert opened
+    plane = next(v for v in session.document.volumes if v.see_through)
+    # The tyre's section in mm: narrower at its walls, and a straight tread.
+    person.hand.session.select((wheel.id,))
+    person.actions += 1
+    person.key(Qt.Key.Key_F5)
+    rounds = person.hand.desk.stages.body("Rounds")
+    profile = person.section(rounds.profile)
+    for row, column, text in ((0, 1, "560"), (1, 0, "25"), (2, 0, "65")):
+        person.actions += 2
+        profile.table.item(row, column).setText(text)
+    shaped = session.document.volume(wheel.id)
+    assert shaped.profile[0].wide == pytest.approx(560.0 / shaped.size[0])
+    assert shaped.profile[1].at == pytest.approx(25.0 / shaped.size[1])
+    # A brake disc on the wheel's near end, pulled there, and slid off the wheel along its axle.
+    person.hand.board.setFocus()
+    end = next(f for f in own_faces(shaped).values() if (session.document.eye.place - f.corner) @ f.outward > 0.0)
+    centre, aside = end.corner, end.corner + 90.0 * end.x
+    tool(person, Qt.Key.Key_R)
+    person.pull(tuple(centre), (tuple(aside), "280"), (tuple(centre + 60.0 * end.outward), "8"))
+    person.key(Qt.Key.Key_Escape)
+    disc = session.document.volumes[-1]
+    assert disc.id != wheel.id and sorted(disc.size)[1:] == [280.0, 280.0] and disc.joined is not None
+    # The saddle's line, by four points in the side view.
+    person.hand.session.select((plane.id,))
+    person.actions += 1
+    person.key(Qt.Key.Key_V)
+    views = person.hand.desk._views
+    board = views.board
+    QApplication.processEvents()
+    person.actions += 1
+    QTest.mouseClick(views.draws, Qt.MouseButton.LeftButton)
+    before = len(session.document.volume(plane.id).marks)
+    x, z = plane.corner[0], plane.corner[2]
+    for across, up in ((0.12, 0.62), (0.24, 0.68), (0.36, 0.64), (0.48, 0.72)):
+        at = board.pixel(0, np.array([x + across * plane.size[0], z + up * plane.size[2]])).toPoint()
+        QTest.mouseMove(board, at)
+        QTest.mouseClick(board, Qt.MouseButton.LeftButton, pos=at)
+        person.actions += 1
+    QTest.keyClick(board, Qt.Key.Key_Return)
+    person.actions += 1
+    marks = session.document.volume(plane.id).marks
+    assert len(marks) == before + 1 and len(marks[-1].points) == 4
+    views.close()
+    assert person.actions <= 130 and person.cautions == []
+    print("two-wheeler", person.actions)

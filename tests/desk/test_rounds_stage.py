@@ -98,13 +98,16 @@ def test_volumes_become_round_and_square_again(cart):
 def test_the_profile_is_edited_in_its_table_and_by_csv(cart, tmp_path):
     place = section(cart, 1)
     table = place.table
-    assert [table.item(r, 0).text() for r in range(4)] == ["0", "22", "78", "100"]
+    assert [table.item(r, 0).text() for r in range(4)] == ["0", "13.2", "46.8", "60"]
     table.item(1, 1).setText("95 %")
     assert cart.session.document.volume("wheel-near").profile[1].wide == pytest.approx(0.95)
     table.item(1, 1).setText("wide")
-    assert "no percentage" in cart.words()
-    table.item(1, 1).setText("140")
-    assert cart.words().startswith("⚠") and table.item(1, 1).text() == "95"
+    assert cart.words().startswith("⚠") and table.item(1, 1).text() == "532"
+    table.item(1, 1).setText("900")
+    assert cart.words().startswith("⚠") and table.item(1, 1).text() == "532"
+    table.item(1, 1).setText("54 cm")
+    assert cart.session.document.volume("wheel-near").profile[1].wide == pytest.approx(540.0 / 560.0)
+    table.item(1, 1).setText("532")
     place._add()
     assert table.rowCount() == 5
     table.setCurrentCell(2, 0)

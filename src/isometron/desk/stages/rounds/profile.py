@@ -1,4 +1,4 @@
-"""The profile as a small table: height, diameter and how the side runs on."""
+"""The profile as a small table: how far along the axle, diameter, and how the side runs on."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ from isometron.desk.controls.words import word_button
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import px
 from isometron.desk.stages.rounds.active import active_round
-from isometron.document.lengths.units import LengthError, format_number, parse_percent
+from isometron.document.lengths.units import LengthError, format_length, parse_length, parse_percent
 from isometron.document.model import DocumentError
 from isometron.document.shapes.profile_svg import profile_from_svg
 from isometron.document.shapes.rounding import (
@@ -33,7 +33,8 @@ from isometron.document.shapes.rounding import (
 from isometron.document.store.disk import read_text, shown_name
 from isometron.errors import IsometronError
 from isometron.volumes.profile import width_at
-from isometron.volumes.turned import ProfileRing
+from isometron.volumes.turned import ProfileRing, Turned
+from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import mark, tr
 
 __all__ = ["ProfileSection"]
@@ -45,8 +46,14 @@ _THEN_WORDS = (mark("straight"), mark("round"), mark("smooth"))
 _THENS: tuple[Literal["straight", "round", "smooth"], ...] = ("straight", "round", "smooth")
 
 
+def _whole(volume: Turned, column: int) -> float:
+    """Return what a column of the table is a part of, mm: the length along the axle, or the greatest diameter."""
+    k = DIRECTIONS.index(volume.axle)
+    return volume.size[k] if column == 0 else max(volume.size[(k + 1) % 3], volume.size[(k + 2) % 3])
+
+
 class ProfileSection(Section):
-    """The profile as a small table: height, diameter and how the side runs on."""
+    """The profile as a small table: how far along the axle, diameter, and how the side runs on."""
 
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Profile"), tr("Rings along the axle, and how the side runs between them"))
@@ -55,12 +62,12 @@ class ProfileSection(Section):
         self.column.addWidget(self.card)
         self.table = QTableWidget(0, 3)
         self.table.setAccessibleName(tr("Profile of the round volume"))
-        self.table.setHorizontalHeaderLabels([tr("height"), tr("width"), tr("then")])
+        self.table.setHorizontalHeaderLabels([tr("along"), tr("diameter"), tr("then")])
         header, rows = self.table.horizontalHeader(), self.table.verticalHeader()
         assert header is not None and rows is not None
-        for column in (0, 1):
+        for column, wide in ((0, 50), (1, 64)):
             header.setSectionResizeMode(column, QHeaderView.ResizeMode.Fixed)
-            self.table.setColumnWidth(column, px(50))
+            self.table.setColumnWidth(column, px(wide))
         header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
         rows.hide()
         rows.setDefaultSectionSize(px(26))
@@ -93,17 +100,27 @@ class ProfileSection(Section):
         volume = active_round(self.session)
         if self._filling or volume is None:
             return
-        rings = list(volume.profile)
-        ring = rings[item.row()]
+        rings, row, column = list(volume.profile), item.row(), item.column()
+        ring = rings[row]
         try:
-            part = parse_percent(item.text()) / 100.0
+            part = self._part(item.text(), volume, column)
         except LengthError as error:
             self.session.say(str(error), caution=True)
             self.refresh()
             return
-        at, wide = (part, ring.wide) if item.column() == 0 else (ring.at, part)
-        rings[item.row()] = ProfileRing(at=at, wide=wide, then=ring.then)
+        at, wide = (part, ring.wide) if column == 0 else (ring.at, part)
+        changed = rings[row] = ProfileRing(at=at, wide=wide, then=ring.then)
         self._put(rings)
+        # The hand goes along with its ring where that passes another.
+        now = active_round(self.session)
+        if now is not None and changed in now.profile:
+            self.table.setCurrentCell(now.profile.index(changed), column)
+
+    def _part(self, text: str, volume: Turned, column: int) -> float:
+        """Return what is typed, a length or a share such as 40 %, as a part of the whole."""
+        if text.strip().endswith("%"):
+            return parse_percent(text) / 100.0
+        return parse_length(text, self.session.document.unit) / _whole(volume, column)
 
     def _run_on(self, row: int, then: Literal["straight", "round", "smooth"]) -> None:
         volume = active_round(self.session)
@@ -161,14 +178,22 @@ class ProfileSection(Section):
         """Show the selected round's profile."""
         volume = active_round(self.session)
         self._hint.setText(
-            tr("Select a round volume.") if volume is None else tr("Of {volume}, in percent.", volume=volume.name)
+            tr("Select a round volume.")
+            if volume is None
+            else tr(
+                "{volume}: {unit} along the axle, and across; 40 % for a share.",
+                volume=volume.name,
+                unit=self.session.document.unit,
+            )
         )
         self._filling = True
         rings = () if volume is None else volume.profile
         self.table.setRowCount(len(rings))
         for row, ring in enumerate(rings):
             for column, part in enumerate((ring.at, ring.wide)):
-                item = QTableWidgetItem(format_number(100.0 * part, 1))
+                assert volume is not None
+                words = format_length(part * _whole(volume, column), self.session.document.unit, with_unit=False)
+                item = QTableWidgetItem(words)
                 item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
                 self.table.setItem(row, column, item)
             then = QComboBox()
