@@ -100,7 +100,8 @@ marks = st.one_of(
               points=st.lists(st.builds(CurvePoint, at=st.tuples(held, held), then=st.sampled_from(["straight", "smooth"])),
                               min_size=2, max_size=4).map(tuple)),
     st.builds(PathMark, across=st.sampled_from(["long", "wide", "high"]), at=parts,
-              points=st.lists(st.tuples(parts, parts), min_size=2, max_size=4, unique=True).map(tuple)),
+              points=st.lists(st.tuples(parts, parts), min_size=2, max_size=4, unique=True).map(tuple),
+              smooth=st.booleans(), carried=st.booleans()),
 )  # fmt: skip
 leans = st.floats(-0.6, 0.9).map(lambda x: round(x, 3))
 lengths = st.tuples(*[st.floats(0.0, 400.0).map(lambda x: round(x, 2))] * 4)

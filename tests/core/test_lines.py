@@ -17,12 +17,13 @@ from isometron.solve.drawing import solve
 from isometron.solve.marks import Role
 from isometron.surfaces.export import export_bytes
 from isometron.view.placing import place_eye
-from isometron.volumes.box import Box
+from isometron.volumes.box import Box, box_corners
 from isometron.volumes.copies import mirrored
+from isometron.volumes.cut.profiles import CutBody, CutProfile, ProfileCorner
 from isometron.volumes.lines.on_volume import line_on
 from isometron.volumes.lines.paths import Path
 from isometron.volumes.lines.surfaces import FlatSurface, RoundSurface
-from isometron.volumes.marks.face_marks import CurveMark, CurvePoint
+from isometron.volumes.marks.face_marks import CurveMark, CurvePoint, PathMark
 from isometron.volumes.marks.holds import Measured
 from isometron.volumes.marks.mark_parts import mark_edges, mark_rounds
 from isometron.volumes.turned import PROFILES, Turned
@@ -185,3 +186,35 @@ def test_lines_are_true_curves_in_files(tmp_path):
 
     (tmp_path / "v.dxf").write_bytes(plain_export(document, File("v.dxf")))
     assert ezdxf.readfile(tmp_path / "v.dxf").modelspace().query("SPLINE")
+
+
+@pytest.mark.parametrize("smooth", [False, True])
+def test_a_line_of_the_side_view_is_carried_on_to_the_body_where_it_meets_the_surface(smooth):
+    """On both leaning sides of a body, at every place straight across from the line as it was drawn."""
+    lean = CutProfile.through(ProfileCorner(at=at) for at in ((0.0, 0.0), (1.0, 0.0), (0.8, 1.0), (0.2, 1.0)))
+    path = PathMark(points=((0.1, 0.2), (0.5, 0.8), (0.9, 0.3)), carried=True, smooth=smooth)
+    body = CutBody(
+        id="b",
+        name="b",
+        corner=(50.0, 60.0, 0.0),
+        size=(2000.0, 800.0, 1000.0),
+        yaw_deg=30.0,
+        front=lean,
+        marks=(path,),
+    )
+    places = places_of(body)
+    corners, rotations = box_corners([body])
+    own = (places - corners[0, 0]) @ rotations[0]
+    # The sides lean in by a fifth of the width over the height.
+    inset = 0.2 * 800.0 * own[:, 2] / 1000.0
+    assert np.minimum(np.abs(own[:, 1] - inset), np.abs(own[:, 1] - 800.0 + inset)).max() < 1e-6
+    assert (own[:, 1] < 400.0).any() and (own[:, 1] > 400.0).any()
+    drawn = msgspec.structs.replace(body, marks=(msgspec.structs.replace(path, carried=False),))
+    line = (places_of(drawn) - corners[0, 0]) @ rotations[0]
+    fine = np.concatenate(
+        [line[k] + np.linspace(0, 1, 200)[:, None] * (line[k + 1] - line[k]) for k in range(len(line) - 1)]
+    )
+    for place in own:
+        assert np.hypot(*(fine[:, [0, 2]] - place[[0, 2]]).T).min() < 12.0
+    raw = msgspec.json.decode(encode_document(msgspec.structs.replace(new_document(), volumes=(body,))))
+    assert raw["version"] == 4

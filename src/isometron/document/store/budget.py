@@ -118,7 +118,8 @@ def _(mark: TickMark) -> int:
 
 @_mark_parts.register
 def _(mark: PathMark) -> int:
-    return 2 * len(mark.points)
+    runs = (12 if mark.smooth else 1) * len(mark.points)
+    return 60 * runs if mark.carried else 2 * runs
 
 
 @_mark_parts.register

@@ -20,7 +20,7 @@ from isometron.document.store.picture_files import audit_pictures
 from isometron.volumes.arch import Arch
 from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.kinds import AnyVolume
-from isometron.volumes.marks.face_marks import CourseMark, CurveMark, OpeningMark
+from isometron.volumes.marks.face_marks import CourseMark, CurveMark, FaceMark, OpeningMark
 from isometron.volumes.marks.held_places import holds_mm
 from isometron.wording import tr
 
@@ -87,10 +87,12 @@ def least_version(document: Document) -> int:
 def _needs_4(volume: AnyVolume) -> bool:
     if volume.wall > 0.0:
         return True
-    return any(
-        isinstance(mark, OpeningMark | CurveMark | CourseMark) or getattr(mark, "mirrored", False)
-        for mark in volume.marks
-    )
+    return any(isinstance(mark, OpeningMark | CurveMark | CourseMark) or _says_more(mark) for mark in volume.marks)
+
+
+def _says_more(mark: FaceMark) -> bool:
+    """Whether a mark that older programs know says what they do not."""
+    return any(getattr(mark, name, False) for name in ("mirrored", "smooth", "carried"))
 
 
 def _needs_2(volume: AnyVolume) -> bool:

@@ -129,12 +129,22 @@ class TickMark(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     parts: Annotated[tuple[PartOrMm, ...], Meta(min_length=1, max_length=200)]
 
 
-class PathMark(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, tag_field="mark", tag="path"):
+class PathMark(
+    msgspec.Struct,
+    frozen=True,
+    kw_only=True,
+    forbid_unknown_fields=True,
+    tag_field="mark",
+    tag="path",
+    omit_defaults=True,
+):
     """Lines drawn in a plain view: on a plane across one own direction, ``at`` of the way through the volume.
 
     Args:
         across: the own direction that the plane lies square to.
         points: as parts of the volume along its two other directions; one point alone is drawn as a small cross.
+        smooth: a smooth curve through the points, not straight runs from one to the next.
+        carried: carried straight on to the body, where it meets the surface on both sides, and not drawn on the plane.
     """
 
     across: Literal["long", "wide", "high"] = "wide"
@@ -142,6 +152,8 @@ class PathMark(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     points: Annotated[tuple[tuple[Wide, Wide], ...], Meta(min_length=1, max_length=200)]
     closed: bool = False
     soft: bool = False
+    smooth: bool = False
+    carried: bool = False
 
 
 class OpeningMark(

@@ -11,6 +11,7 @@ from math import pi, radians
 import msgspec
 import numpy as np
 
+from isometron.geometry import cubics
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import Frusta
 from isometron.geometry.outlines import arch_opening, flattened, inside_parts
@@ -36,12 +37,16 @@ from isometron.volumes.marks.mirroring import mirror_of
 from isometron.volumes.marks.places import face_plane, has_face, lies_on, mark_place, places_of
 from isometron.volumes.openings.solids import openings_on
 from isometron.volumes.rounds import RoundParts
+from isometron.volumes.sections.carried import carried_onto
+from isometron.volumes.sections.lines import SectionLines
 from isometron.volumes.volume import DIRECTIONS, Volume
 
 __all__ = ["MarkEdges", "mark_edges", "mark_rounds", "ring_place"]
 
 _TICK, _CROSS = 0.06, 0.02
 """Half a tick, as a part of the neighbouring edge; half a small cross, as a part of the volume."""
+_CARRIED = 12
+"""Straight runs that a piece of a smooth line is carried on to a body by."""
 _DIAL = 0.86
 """Strokes of a dial begin at this part of its radius."""
 
@@ -178,29 +183,55 @@ def _(mark: TickMark, volume: Volume) -> Iterator[Stroke]:
 
 @_strokes.register
 def _(mark: PathMark, volume: Volume) -> Iterator[Stroke]:
-    corners, rotations = box_corners([volume])
-    a, b, k = plane_axes(mark.across)
-    size = np.array(volume.size)
-
-    def at(x: float, y: float) -> Floats:
-        own = np.zeros(3)
-        own[[a, b, k]] = x * size[a], y * size[b], mark.at * size[k]
-        place: Floats = corners[0, 0] + rotations[0] @ own
-        return place
-
+    _, rotations = box_corners([volume])
+    a, b, _ = plane_axes(mark.across)
     if len(mark.points) == 1:
-        (x, y), reach = mark.points[0], _CROSS * float(max(size[a], size[b]))
-        dx, dy = reach / float(size[a]), reach / float(size[b])
-        yield at(x - dx, y), at(x + dx, y), a, mark.soft
-        yield at(x, y - dy), at(x, y + dy), b, mark.soft
+        (x, y), reach = mark.points[0], _CROSS * float(max(volume.size[a], volume.size[b]))
+        dx, dy = reach / float(volume.size[a]), reach / float(volume.size[b])
+        yield _in_view(mark, volume, x - dx, y), _in_view(mark, volume, x + dx, y), a, mark.soft
+        yield _in_view(mark, volume, x, y - dy), _in_view(mark, volume, x, y + dy), b, mark.soft
         return
-    places = [at(x, y) for x, y in mark.points]
-    if mark.closed:
-        places.append(places[0])
-    for start, end in pairwise(places):
+    if mark.carried:
+        for start, end in _carried(mark, volume).straight:
+            yield start, end, -1, mark.soft
+        return
+    if mark.smooth:
+        return
+    for start, end in pairwise(_view_places(mark, volume)):
         own = np.abs((end - start) @ rotations[0])
         axis = int(np.argmax(own)) if float(np.sort(own)[1]) < CLOSE * float(own.max()) else -1
         yield start, end, axis, mark.soft
+
+
+def _in_view(mark: PathMark, volume: Volume, x: float, y: float) -> Floats:
+    """Return the place (3,) of parts of a volume on the plane of a mark drawn in a plain view."""
+    corners, rotations = box_corners([volume])
+    a, b, k = plane_axes(mark.across)
+    size, own = np.array(volume.size), np.zeros(3)
+    own[[a, b, k]] = x * size[a], y * size[b], mark.at * size[k]
+    place: Floats = corners[0, 0] + rotations[0] @ own
+    return place
+
+
+def _view_places(mark: PathMark, volume: Volume) -> Floats:
+    places = [_in_view(mark, volume, x, y) for x, y in mark.points]
+    return np.array([*places, places[0]] if mark.closed else places)
+
+
+def _view_curve(mark: PathMark, volume: Volume) -> Floats:
+    """Return the cubic pieces (C, 4, 3) of a smooth line drawn in a plain view."""
+    places = _view_places(mark, volume)
+    return cubics.smooth_through(places[:-1] if mark.closed else places, closed=mark.closed)
+
+
+def _carried(mark: PathMark, volume: Volume) -> SectionLines:
+    """Return where a line of a plain view meets the body."""
+    places = _view_places(mark, volume)
+    if mark.smooth:
+        curve = cubics.at(_view_curve(mark, volume), np.linspace(0.0, 1.0, _CARRIED + 1))
+        places = np.concatenate([curve[:1, 0], curve[:, 1:].reshape(-1, 3)])
+    across = box_corners([volume])[1][0][:, plane_axes(mark.across)[2]]
+    return carried_onto(volume, [np.array(pair) for pair in pairwise(places)], across)
 
 
 @_strokes.register
@@ -249,6 +280,16 @@ def mark_rounds(volume: Volume, row: int) -> RoundParts:
 def _round(mark: FaceMark, volume: Volume, row: int) -> RoundParts:
     """Return the round parts of a mark; each kind that has any registers its own."""
     return RoundParts()
+
+
+@_round.register
+def _(mark: PathMark, volume: Volume, row: int) -> RoundParts:
+    if len(mark.points) < 2 or not (mark.smooth or mark.carried):
+        return RoundParts()
+    if mark.carried:
+        lines = _carried(mark, volume)
+        return RoundParts.drawn(row, list(lines.rings), soft=mark.soft, spans=lines.spans, is_mark=True)
+    return RoundParts.curved(row, _view_curve(mark, volume).reshape(-1, 12), soft=mark.soft)
 
 
 @_round.register
