@@ -18,7 +18,7 @@ from isometron.desk.board.viewing import BoardView
 from isometron.document.edits import change_volume, delete_volumes
 from isometron.document.eyes.eye_edits import turn_object
 from isometron.solve.drawing import solve
-from isometron.solve.marks import Marks, Singles
+from isometron.solve.marks import Marks, Role, Singles
 from isometron.tools.handles import Grip
 
 SIZE = (900, 640)
@@ -137,7 +137,11 @@ def test_the_picture_of_turned_paper_is_the_same_turned(qapp):
     document = demo("tea-cart")
     view = BoardView.fitting((-120.0, -80.0, 120.0, 80.0), *SIZE)
     turned = view.turned(30.0, SIZE[0] / 2, SIZE[1] / 2)
-    marks = [replace(marks, labels=Singles()) for marks in solve(document).stream]
+    # Without the finest lines: how dark a pixel is that one passes through depends on how it lies in it.
+    marks = [
+        replace(marks, labels=Singles()).where(lambda bag: bag.role != Role.SURFACE)
+        for marks in solve(document).stream
+    ]
     dark = []
     for one in (view, turned):
         target = QImage(*SIZE, QImage.Format.Format_RGB32)

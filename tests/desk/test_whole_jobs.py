@@ -105,7 +105,9 @@ def test_a_bottle_of_five_rings(hand):
     for _ in range(3):
         press(profile, "Add")
     table = profile.table
-    for row, (at, wide) in enumerate([("0", "80"), ("10", "100"), ("55", "100"), ("75", "35"), ("100", "30")]):
+    for row, (at, wide) in enumerate(
+        [("0", "80 %"), ("10 %", "800"), ("1320", "80 cm"), ("75 %", "280"), ("100 %", "30 %")]
+    ):
         table.item(row, 0).setText(at)
         table.item(row, 1).setText(wide)
     bottle = hand.session.document.volumes[-1]

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import numpy as np
-
 from isometron.document.lengths.units import format_length
 from isometron.geometry.tolerances import CLOSE
 from isometron.solve.drawing import Drawing
@@ -14,15 +12,14 @@ __all__ = ["level_words", "visible_faces"]
 
 
 def visible_faces(drawing: Drawing, owner: int) -> tuple[int, ...]:
-    """Return the flat faces of a volume that the eye is in front of, by their number: of one made of pieces those of the
-    first."""
+    """Return the flat faces of a volume that the eye is in front of, by their number; of a box those of `BOX_FACES`."""
     scene, eye = drawing.scene, drawing.document.eye.place
     own = own_faces(drawing.document.volumes[owner])
     if own:
         return tuple(n for n, face in enumerate(own.values()) if float((eye - face.corner) @ face.outward) > CLOSE)
-    body = int(np.flatnonzero(scene.body_owner == owner)[0])
-    normals, offsets = scene.bodies.normals[body], scene.bodies.offsets[body]
-    return tuple(int(k) for k in np.flatnonzero(normals @ eye > offsets + CLOSE))
+    corners, ways = scene.corners_of(owner), scene.rotations[owner]
+    over = [sign * float((eye - corners[end]) @ ways[:, k]) for k in range(3) for end, sign in ((0, -1.0), (7, 1.0))]
+    return tuple(number for number, height in enumerate(over) if height > CLOSE)
 
 
 def level_words(drawing: Drawing, owner: int) -> str:

@@ -6,7 +6,7 @@ lies on its right is not, or the other way round. So what runs inside another so
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import pairwise
@@ -152,8 +152,11 @@ def _turn(one: Floats, two: Floats) -> float:
     return float(np.arctan2(one[0] * two[1] - one[1] * two[0], one @ two))
 
 
-def outline_of(solids: Sequence[Solid]) -> Outlined:
-    """Return the outline of what solids cut out of a plane together; touching ones become one."""
+def outline_of(solids: Sequence[Solid], within: Callable[[Piece], bool] | None = None) -> Outlined:
+    """Return the outline of what solids cut out of a plane together; touching ones become one.
+
+    within : tells which sides are asked for; of the others no piece is told.
+    """
     sides = [(piece, solid.owner, region) for solid in solids for region in solid.regions for piece in region.pieces]
     if not sides:
         return Outlined()
@@ -162,6 +165,8 @@ def outline_of(solids: Sequence[Solid]) -> Outlined:
     slack = 1e-9 * size
     parts: list[tuple[Piece, int]] = []
     for row, (piece, owner, _) in enumerate(sides):
+        if within is not None and not within(piece):
+            continue
         near = np.flatnonzero(
             (boxes[:, 0] <= boxes[row, 2] + slack) & (boxes[:, 2] >= boxes[row, 0] - slack)
             & (boxes[:, 1] <= boxes[row, 3] + slack) & (boxes[:, 3] >= boxes[row, 1] - slack)

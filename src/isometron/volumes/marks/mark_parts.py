@@ -39,13 +39,14 @@ from isometron.volumes.openings.solids import openings_on
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.sections.carried import carried_onto
 from isometron.volumes.sections.lines import SectionLines
+from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS, Volume
 
 __all__ = ["MarkEdges", "mark_edges", "mark_rounds", "ring_place"]
 
 _TICK, _CROSS = 0.06, 0.02
 """Half a tick, as a part of the neighbouring edge; half a small cross, as a part of the volume."""
-_CARRIED = 12
+_CARRIED = 8
 """Straight runs that a piece of a smooth line is carried on to a body by."""
 _DIAL = 0.86
 """Strokes of a dial begin at this part of its radius."""
@@ -191,7 +192,7 @@ def _(mark: PathMark, volume: Volume) -> Iterator[Stroke]:
         yield _in_view(mark, volume, x - dx, y), _in_view(mark, volume, x + dx, y), a, mark.soft
         yield _in_view(mark, volume, x, y - dy), _in_view(mark, volume, x, y + dy), b, mark.soft
         return
-    if mark.carried:
+    if _is_carried(mark, volume):
         for start, end in _carried(mark, volume).straight:
             yield start, end, -1, mark.soft
         return
@@ -222,6 +223,11 @@ def _view_curve(mark: PathMark, volume: Volume) -> Floats:
     """Return the cubic pieces (C, 4, 3) of a smooth line drawn in a plain view."""
     places = _view_places(mark, volume)
     return cubics.smooth_through(places[:-1] if mark.closed else places, closed=mark.closed)
+
+
+def _is_carried(mark: PathMark, volume: Volume) -> bool:
+    """Whether a line of a plain view is carried on to the body; of a turned body it stays on its plane."""
+    return mark.carried and not isinstance(volume, Turned)
 
 
 def _carried(mark: PathMark, volume: Volume) -> SectionLines:
@@ -284,9 +290,9 @@ def _round(mark: FaceMark, volume: Volume, row: int) -> RoundParts:
 
 @_round.register
 def _(mark: PathMark, volume: Volume, row: int) -> RoundParts:
-    if len(mark.points) < 2 or not (mark.smooth or mark.carried):
+    if len(mark.points) < 2 or not (mark.smooth or _is_carried(mark, volume)):
         return RoundParts()
-    if mark.carried:
+    if _is_carried(mark, volume):
         lines = _carried(mark, volume)
         return RoundParts.drawn(row, list(lines.rings), soft=mark.soft, spans=lines.spans, is_mark=True)
     return RoundParts.curved(row, _view_curve(mark, volume).reshape(-1, 12), soft=mark.soft)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import partial
 from itertools import pairwise
 
 import msgspec
@@ -33,7 +34,9 @@ def carried_onto(volume: Volume, runs: Sequence[Floats], across: Floats) -> Sect
         if float(np.sqrt(normal @ normal)) <= CLOSE * float(np.sqrt(way @ way)):
             continue
         cutting = cutting_of(run[0], normal, [plain])
-        outlined = outline_of(solids_of([plain], cutting, {}))
+        outlined = outline_of(
+            solids_of([plain], cutting, {}), partial(_reaches, cutting=cutting, start=run[0], way=way)
+        )
         for piece in outlined.pieces:
             for part in _between(piece, cutting, run[0], way):
                 if part.sweep == 0.0:
@@ -53,6 +56,10 @@ def carried_onto(volume: Volume, runs: Sequence[Floats], across: Floats) -> Sect
 def _along(way: Floats, across: Floats) -> bool:
     size = float(np.sqrt(way @ way))
     return size <= CLOSE or abs(float(way @ across)) >= (1.0 - HAIR) * size
+
+
+def _reaches(piece: Piece, *, cutting: Cutting, start: Floats, way: Floats) -> bool:
+    return bool(_between(piece, cutting, start, way))
 
 
 def _between(piece: Piece, cutting: Cutting, start: Floats, way: Floats) -> list[Piece]:
