@@ -26,7 +26,17 @@ from isometron.surfaces.painters.svg import svg_text
 from isometron.surfaces.png import ResolutionError, png_bytes
 from isometron.surfaces.tables import CSV_COLUMNS, csv_text, json_text, plain_text
 from isometron.view.sheet import PAPERS
-from isometron.volumes.marks.face_marks import ArchMark, DivideMark, OpeningMark, PathMark, RingMark, TickMark
+from isometron.volumes.marks.face_marks import (
+    ArchMark,
+    CourseMark,
+    CurveMark,
+    CurvePoint,
+    DivideMark,
+    OpeningMark,
+    PathMark,
+    RingMark,
+    TickMark,
+)
 from isometron.volumes.relations import Mirror
 
 CART = solve(demo("tea-cart"))
@@ -144,7 +154,8 @@ def test_report_keys_are_those_of_the_page_that_promises_them():
     meant = add_target(meant, "bay.long < lamp.long").document
     marks = (
         RingMark(face=0), ArchMark(face=2, wide=200.0, high=300.0), DivideMark(face=5, across=(0.5,)),
-        OpeningMark(face=2, wide=200.0, high=300.0), TickMark(edge=0, parts=(0.5,)), PathMark(points=((0.1, 0.2), (0.8, 0.4))),
+        OpeningMark(face=2, wide=200.0, high=300.0), CourseMark(face=3),
+        CurveMark(face=1, points=(CurvePoint(at=(0.1, 0.2)), CurvePoint(at=(0.3, 0.4)))), TickMark(edge=0, parts=(0.5,)), PathMark(points=((0.1, 0.2), (0.8, 0.4))),
     )  # fmt: skip
     marked = change_volume(narrow, "body", "mark", marks=marks, mirror=Mirror(about="canopy")).document
     for document in (

@@ -13,9 +13,11 @@ import numpy as np
 from isometron.document.lengths.proportion import module_mm
 from isometron.document.lengths.sizes import Sizes
 from isometron.document.lengths.targets import Met, targets_met
-from isometron.document.model import DocumentError, NamedLength
+from isometron.document.model import Document, DocumentError, NamedLength
 from isometron.document.shapes.profiles import places_of
 from isometron.geometry.frames import Floats
+from isometron.geometry.sections.planes import Cutting
+from isometron.geometry.sections.regions import Outlined
 from isometron.progress import Tell, telling, unheard
 from isometron.solve.drawing import Drawing
 from isometron.solve.findings import Finding
@@ -27,6 +29,9 @@ from isometron.volumes.cut.profiles import VIEWS, CutProfile, ViewName, view_siz
 from isometron.volumes.faces.names import face_name
 from isometron.volumes.faces.plane import BodyFace
 from isometron.volumes.kinds import AnyVolume, own_faces
+from isometron.volumes.sections.facts import drawn_length, section_facts
+from isometron.volumes.sections.lines import sections_of
+from isometron.volumes.sections.plane import KeptPlane
 from isometron.volumes.volume import DIRECTIONS
 
 __all__ = ["REPORT_FORMAT", "REPORT_VERSION", "report"]
@@ -56,7 +61,26 @@ def report(drawing: Drawing, tell: Tell = unheard) -> Values:
         "view": _view(drawing),
         "proportion": _proportion(drawing),
         "volumes": [_volume(drawing, owner) for owner in telling(range(len(document.volumes)), tell)],
+        "planes": [_plane(document, plane) for plane in document.planes],
         "warnings": [_finding(finding) for finding in drawing.findings],
+    }
+
+
+def _plane(document: Document, plane: KeptPlane) -> Values:
+    sections = sections_of(plane, document.volumes) if plane.cuts else ()
+    return {"id": plane.id, "name": plane.name, "sections": [_section(document, *found) for found in sections]}
+
+
+def _section(document: Document, outlined: Outlined, cutting: Cutting) -> Values:
+    facts, drawn = section_facts(outlined, cutting), drawn_length(outlined, cutting, document.eye)
+    return {
+        "area": float(facts.area),
+        "outline_length": float(facts.length),
+        "outline_on_paper": None if np.isnan(drawn) else float(drawn),
+        "pieces": facts.pieces,
+        "holes": facts.holes,
+        "highest": facts.highest_z,
+        "lowest": facts.lowest_z,
     }
 
 
