@@ -90,24 +90,14 @@ def step_strip() -> None:
     grab(window, "step-strip")
 
 
-def cube_by_eye() -> None:
-    window = window_with(new_document())
+def form_van() -> None:
+    window = window_with(demo("delivery-van"))
     desk = window.desk
-    desk.take_tool("by_eye")
-    eye = desk.session.document.eye
-
-    def at(*place: float) -> QPoint:
-        u, v = eye.project([place])[0][0]
-        x, y = desk.board.view.point_to_screen(float(u), float(v))
-        return QPoint(round(x), round(y))
-
-    board, left = desk.board, Qt.MouseButton.LeftButton
-    QTest.mouseMove(board, at(0, 0, 0))
-    for start, end in (((0, 0, 0), (0, 0, 800)), ((500, 0, 0), (930, 0, 0)), ((0, 500, 0), (0, 690, 0))):
-        QTest.mousePress(board, left, pos=at(*start))
-        QTest.mouseMove(board, at(*end))
-        QTest.mouseRelease(board, left, pos=at(*end))
-    grab(window, "cube-by-eye")
+    desk.stages.open("Form")
+    desk.session.select(())
+    stage = desk.stages.body("Form")
+    stage.sections.open(stage.planes)
+    grab(window, "form-van")
 
 
 def rounds_lantern() -> None:
@@ -252,7 +242,7 @@ VIEWS: tuple[Callable[[], None], ...] = (
     pulling_a_block,
     eye_stage,
     step_strip,
-    cube_by_eye,
+    form_van,
     rounds_lantern,
     divide_row,
     photograph,

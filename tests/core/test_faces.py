@@ -134,7 +134,7 @@ def test_the_pencil_meets_the_body_and_not_its_bounding_box(volume, document, se
             continue
         own, (ways, moved) = on_itself(drawing, hit)
         assert np.allclose(ways @ own.place + moved, hit.place, atol=1e-6 * max(np.abs(hit.place).max(), 1.0))
-        assert abs(float(depth(own.place[None])[0])) < 0.05 + 3e-4 * max(volume.size)
+        assert abs(float(depth(own.place[None])[0])) < 0.05 + 4e-4 * max(volume.size)
         face = face_of_hit(drawing, hit)
         if isinstance(face, str):
             found = own_faces(volume)[face]
@@ -196,10 +196,15 @@ def test_a_round_side_tells_its_height_and_angle():
     assert hit is not None and face_of_hit(drawing, hit) is None
     assert hit.place == pytest.approx((100.0, 0.0, 120.0), abs=0.5)
     assert side_place(BOTTLE, hit.place) == pytest.approx((120.0, 270.0), abs=0.5)
-    tool = lay_tool(ToolContext(solve(document), 0.3), lambda: LayPlan())
+    tool = lay_tool(ToolContext(solve(document), 0.3), lambda: LayPlan(kind="arch"))
     next(tool)
     shown = tool.send(Pencil(Act.PRESS, u, v))
     assert "round side of Bottle, 120" in shown.refusal and "such as its ends" in shown.refusal
+    # A ring is laid there, its centre held along the axle and about it; the quarter turn catches.
+    place = np.array([100.0, 0.0, 121.0])
+    (mark,) = laid_on(document, place, place + np.array([15.0, 0.0, 0.0])).marks
+    assert mark.face == "side" and mark.at == pytest.approx((121.0 / 400.0, 0.75), abs=0.005)
+    assert mark.diameter == pytest.approx(30.0, abs=2.0) and mark.at[1] == 0.75
 
 
 def test_marks_on_an_arch_keep_to_their_face_when_the_wall_grows():

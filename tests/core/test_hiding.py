@@ -90,11 +90,12 @@ def all_wrong(document, most=40):
     return wrong
 
 
-WITHOUT_CARS = [name for name in (*DEMOS, *STARTERS) if name not in ("low-car", "tall-van")]
-"""Cars have too many hollows and rounds to be cut in convex pieces: the ray caster is asked about them."""
+OF_PIECES = [name for name in (*DEMOS, *STARTERS) if name not in ("low-car", "tall-van", "delivery-van", "tea-cart")]
+"""Cars have too many hollows and rounds to be cut in convex pieces, openings of cut bodies are left out of theirs: casters are asked
+about them."""
 
 
-@pytest.mark.parametrize("name", WITHOUT_CARS)
+@pytest.mark.parametrize("name", OF_PIECES)
 def test_demos_and_starters_hide_as_brute_force_says(name, monkeypatch):
     monkeypatch.setattr(
         pieces, "CHORDS", 96
@@ -200,7 +201,7 @@ strokes = stroke_loops.Strokes(3.0, 450.0, 0.0, (0.0, 0.0, 900.0, 350.0), (-17.0
 arcs, marks = drawing.of("rounds").arcs, [drawing.edges.points, drawing.of("rounds").lines.points, drawing.of("rounds").arcs.shape]
 for dash in ((0.0, 0.0), (6.0, 4.0)):
     strokes.set_dash(*dash)
-    for role in (10, 14):
+    for role in (10, 15):
         strokes.add_lines(drawing.edges.points, drawing.edges.role, role)
         strokes.add_arcs(arcs.shape, arcs.role, role)
 pixels = np.zeros(900 * 350, np.uint32)

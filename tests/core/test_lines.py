@@ -10,6 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from isometron.document.edits import add_volume
 from isometron.document.fresh import new_document
 from isometron.document.store.files import decode_document, encode_document
 from isometron.geometry import cubics
@@ -20,10 +21,10 @@ from isometron.view.placing import place_eye
 from isometron.volumes.box import Box, box_corners
 from isometron.volumes.copies import mirrored
 from isometron.volumes.cut.profiles import CutBody, CutProfile, ProfileCorner
-from isometron.volumes.lines.on_volume import line_on
+from isometron.volumes.lines.on_volume import line_on, round_side
 from isometron.volumes.lines.paths import Path
 from isometron.volumes.lines.surfaces import FlatSurface, RoundSurface
-from isometron.volumes.marks.face_marks import CurveMark, CurvePoint, PathMark
+from isometron.volumes.marks.face_marks import CurveMark, CurvePoint, PathMark, RingMark
 from isometron.volumes.marks.holds import Measured
 from isometron.volumes.marks.mark_parts import mark_edges, mark_rounds
 from isometron.volumes.turned import PROFILES, Turned
@@ -145,6 +146,58 @@ def test_lines_on_round_sides_lie_there_and_are_mirrored(axle, axis):
     assert np.abs(np.sqrt((off**2).sum(1)) - 200.0).max() < 1e-4
     normal = np.eye(3)[axis]
     assert same_places(places_of(mirrored(volume, np.zeros(3), normal)), own * (1.0 - 2.0 * normal), 1e-3)
+
+
+@pytest.mark.parametrize("shape", ["ball", "cylinder", "frustum"])
+@pytest.mark.parametrize("depth", [0.0, -25.0, 30.0])
+def test_rings_knobs_and_holes_on_round_sides_lie_on_them_and_are_mirrored(shape, depth):
+    ring = RingMark(face="side", at=(0.4, 0.15), diameter=60.0, depth=depth, inner=(0.5,))
+    volume = Turned(id="t", name="t", corner=(300.0, 100.0, 0.0), size=(400.0, 400.0, 400.0), axle="high", profile=PROFILES[shape], marks=(ring,))  # fmt: skip
+    side = round_side(volume)
+    drawn = side.world(np.array([[160.0, 0.15 * 2.0 * np.pi * side.around]]))[0]
+    foot = np.array([500.0, 300.0, 160.0])
+    across = (drawn - foot) / np.linalg.norm(drawn - foot)
+    assert across == pytest.approx(
+        [np.cos(0.3 * np.pi), np.sin(0.3 * np.pi), 0.0]
+    )  # 0.15 of a turn from the first half axis
+    own = places_of(volume)
+    off = own - np.array([500.0, 300.0, 0.0])
+    far = np.sqrt((off[:, :2] ** 2).sum(axis=1)) - side.radius(own[:, 2])[0]
+    assert np.abs(far).min() < 1e-3 and (
+        depth < 0.0 or np.abs(far).max() < 1e-2
+    )  # the rim is on the side, and all of a ring
+    # Seen along the way outward the rim is a circle of its diameter.
+    rounds = mark_rounds(volume, 0)
+    rim = (
+        cubics.at(rounds.curves.reshape(-1, 4, 3), np.linspace(0.0, 1.0, 5)).reshape(-1, 3)
+        if shape != "ball"
+        else own
+    )
+    slope = side.radius(np.array([160.0]))[1][0]
+    outward = np.append(across[:2], -slope) / np.hypot(1.0, slope)
+    rel = rim - drawn
+    flat = np.linalg.norm(rel - np.outer(rel @ outward, outward), axis=1)
+    assert np.minimum(np.abs(flat - 30.0), np.abs(flat - 15.0)).max() < 0.01 and np.abs(flat - 30.0).min() < 0.01
+    # What stands out ends so far above the place, what goes in so far below the rim.
+    assert len(rounds.frusta) == (depth < 0.0) and len(rounds.holes) == (depth > 0.0)
+    if depth < 0.0:
+        assert np.abs(((own - drawn) @ outward).max() - 25.0) < 1e-6
+    if depth > 0.0:
+        assert rounds.holes[0][9:] == pytest.approx(-30.0 * outward)
+    for axis in range(3):
+        normal = np.eye(3)[axis]
+        assert same_places(places_of(mirrored(volume, np.zeros(3), normal)), own * (1.0 - 2.0 * normal), 1e-3)
+
+
+def test_a_row_of_knobs_about_a_ball_is_turned_with_it_and_kept_in_files(tmp_path):
+    ring = RingMark(face="side", at=(0.5, 0.0), diameter=20.0, depth=-5.0, count=4, step=(0.0, 0.25))
+    volume = Turned(id="t", name="t", corner=(0.0, 0.0, 0.0), size=(200.0, 200.0, 200.0), axle="high", profile=PROFILES["ball"], marks=(ring,))  # fmt: skip
+    tops = np.array([ring[:3] for ring in mark_rounds(volume, 0).rings if np.linalg.norm(ring[:3] - 100.0) > 104.0])
+    assert sorted(map(tuple, np.round(tops - 100.0, 6) + 0.0)) == [(-105.0, 0.0, 0.0), (0.0, -105.0, 0.0), (0.0, 105.0, 0.0), (105.0, 0.0, 0.0)]  # fmt: skip
+    document = add_volume(new_document(), volume).document
+    data = encode_document(document)
+    assert b'"version": 4' in data or b'"version":4' in data
+    assert decode_document(data).volumes[0].marks == (ring,)
 
 
 def test_a_line_is_hidden_behind_what_stands_before_it_and_on_the_far_side():

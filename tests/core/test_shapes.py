@@ -53,8 +53,10 @@ def area(polygon):
     st.builds(counted, st.just(tuple((x / 4, y / 4) for x, y in NOTCH)), st.floats(200.0, 2000.0), st.floats(200.0, 2000.0)),
 ))  # fmt: skip
 def test_convex_pieces_fill_an_outline_without_overlapping(outline):
-    wide, high = outline.corners.max(axis=0)
     polygon = flattened(outline)
+    ends = [outline.corners]
+    ends += [bend.centre + np.hypot(bend.first, bend.second) for bend in outline.bends.values()]
+    wide, high = np.vstack(ends).max(axis=0)
     pieces = convex_pieces(polygon)
     assert sum(area(piece) for piece in pieces) == pytest.approx(area(polygon), rel=1e-6)
     for piece in pieces:

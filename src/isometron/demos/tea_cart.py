@@ -44,7 +44,7 @@ def _bodywork() -> tuple[Box | CutBody, ...]:
             name="Counter",
             corner=(0.0, 0.0, 1000.0),
             size=(1880.0, 1150.0, 40.0),
-            marks=(CourseMark(face=5, pattern="planks", high=115.0, joint=0.0, gap=0.5),),
+            marks=(CourseMark(face=5, pattern="planks", high=190.0, joint=0.0),),
         ),
         _canopy(),
     )

@@ -16,7 +16,7 @@ import numpy as np
 from isometron.geometry.frames import Floats, Ints
 from isometron.geometry.turning_loops import Contours
 
-__all__ = ["SAMPLES", "turning_lines"]
+__all__ = ["SAMPLES", "lifted_lines", "turning_lines"]
 
 SAMPLES = 97
 """Places along each curve that are known, ends included: 96 steps, so that every second, fourth or eighth will do too."""
@@ -46,6 +46,23 @@ def turning_lines(frames: Floats, curves: Floats, eye: Floats, look: Floats, dis
         _world(frames[side], places[..., :2], towards[side, None] + sign * places[..., 2]) for sign in (1.0, -1.0)
     ]
     return np.concatenate(both), np.concatenate([side, side])
+
+
+def lifted_lines(lines: Floats, frames: Floats) -> Floats:
+    """Return lines of contours (N, 2, 3) lifted off their sides, whose frames are (N, 12), until they touch them in the middle.
+
+    A line from place to place round a side runs within it. Seen nearly along the axle the side would hide its own outline
+    between the places, though by far less than can be drawn.
+    """
+    off = lines - frames[:, None, :3]
+    axle = frames[:, None, 3:6]
+    across = off - (off * axle).sum(axis=2, keepdims=True) / (axle * axle).sum(axis=2, keepdims=True) * axle
+    x, y = (
+        ((across * way).sum(axis=2) / (way * way).sum(axis=2)) for way in (frames[:, None, 6:9], frames[:, None, 9:])
+    )
+    turn = np.arctan2(x[:, 0] * y[:, 1] - y[:, 0] * x[:, 1], x[:, 0] * x[:, 1] + y[:, 0] * y[:, 1])
+    lifted: Floats = lines + across * (1.0 / np.cos(turn / 2.0) - 1.0)[:, None, None]
+    return lifted
 
 
 def _local(frames: Floats, eye: Floats) -> Floats:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from math import radians
 from typing import Literal
 
 import msgspec
@@ -23,10 +24,13 @@ from isometron.volumes.faces.names import face_name
 from isometron.volumes.faces.plane import FacePlane
 from isometron.volumes.faces.turned import side_place
 from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.lines.on_side import side_frame
+from isometron.volumes.lines.on_volume import round_side
 from isometron.volumes.marks.face_marks import ArchForm, ArchMark, DivideMark, FaceMark, FaceRef, RingMark, TickMark
 from isometron.volumes.marks.mark_parts import mark_edges, mark_rounds
-from isometron.volumes.marks.places import face_plane, line_places
+from isometron.volumes.marks.places import ROUND_SIDE, face_plane, line_places
 from isometron.volumes.turned import Turned
+from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
 __all__ = ["DividePlan", "FaceUnder", "LayPlan", "divide_tool", "face_under", "lay_tool"]
@@ -51,7 +55,8 @@ class DividePlan:
 class FaceUnder:
     """A face of a volume's own body under the pencil, and the place on it as parts of the face.
 
-    placement : (3, 3) and (3,), where the copy or the mirror image that is under the pencil lies, see `on_itself`.
+    placement : (3, 3) and (3,), where the copy or the mirror image that is under the pencil lies, see `on_itself`. on_side : of a round
+    side, whose face is then the plane that touches it there, the parts of its axle and of the whole turn about it.
     """
 
     owner: int
@@ -59,6 +64,7 @@ class FaceUnder:
     plane: FacePlane
     at: tuple[float, float]
     placement: tuple[Floats, Floats]
+    on_side: tuple[float, float] | None = None
 
     @property
     def place(self) -> Floats:
@@ -232,7 +238,12 @@ def _begun(context: ToolContext, pencil: Pencil, wish: LayPlan) -> tuple[FaceUnd
     """Return where a ring or an arch begins once it is pressed, else words about where it would."""
     under = face_under(context, pencil.u, pencil.v)
     if under is None:
+        touching = _touching(context, pencil) if wish.kind == "ring" else None
+        if touching is not None and pencil.act is Act.PRESS:
+            return touching, "", ()
         side = round_side_words(context, pencil)
+        if touching is not None:
+            return None, "", (Note(side, pencil.u, pencil.v),)
         refusal = tr("{side}: marks lie on flat faces, such as its ends.", side=side) if side else _NO_FACE
         return None, refusal if pencil.act is Act.PRESS else "", (Note(side, pencil.u, pencil.v),) if side else ()
     at, words = _caught(context, under, wish)
@@ -242,6 +253,35 @@ def _begun(context: ToolContext, pencil: Pencil, wish: LayPlan) -> tuple[FaceUnd
         return replace(under, at=at), "", ()
     paper, _ = context.drawing.document.eye.project(replace(under, at=at).place)
     return None, "", (Note(words, float(paper[0, 0]), float(paper[0, 1])),)
+
+
+def _touching(context: ToolContext, pencil: Pencil) -> FaceUnder | None:
+    """Return the plane that touches the round side under the pencil; None elsewhere."""
+    hit = pick_face(context.drawing, pencil.u, pencil.v, locked=False)
+    volume = None if hit is None else context.drawing.document.volumes[hit.owner]
+    if hit is None or not isinstance(volume, Turned) or face_of_hit(context.drawing, hit) is not None:
+        return None
+    hit, placement = on_itself(context.drawing, hit)
+    side, long = round_side(volume), volume.size[DIRECTIONS.index(volume.axle)]
+    far, angle = _caught_about(context, hit.place, side_place(volume, hit.place), long, side.around)
+    about = radians(angle) * side.around
+    place, first, second, outward = side_frame(side, far, about)
+    half = side.around * np.array([first, second])
+    quad = np.array([[place + a * half[0] + b * half[1] for b in (-1.0, 1.0)] for a in (-1.0, 1.0)])
+    plane = FacePlane(quad, place, 2.0 * half[0], 2.0 * half[1], outward, (0, 1))
+    return FaceUnder(hit.owner, ROUND_SIDE, plane, (0.5, 0.5), placement, (far / long, angle / 360.0))
+
+
+def _caught_about(
+    context: ToolContext, place: Floats, at: tuple[float, float], long: float, around: float
+) -> tuple[float, float]:
+    """Return a place on a round side, mm along the axle and an angle, caught by the middle and by eighths of a turn."""
+    within, step = _CATCH * context.per_step(place), step_at(context, place)
+    far, angle = at
+    far = long / 2.0 if abs(far - long / 2.0) <= within else rounded(far, step)
+    eighth = 45.0 * round(angle / 45.0)
+    angle = eighth if radians(abs(angle - eighth)) * around <= within else float(round(angle))
+    return min(max(far, 0.0), long), angle % 360.0
 
 
 def round_side_words(context: ToolContext, pencil: Pencil) -> str:
@@ -302,7 +342,7 @@ def _opened(
         if not diameter > 0.0:
             return None, ""
         ring = RingMark(
-            face=start.face, at=start.at, diameter=diameter, depth=wish.depth, inner=wish.inner,
+            face=start.face, at=start.on_side or start.at, diameter=diameter, depth=wish.depth, inner=wish.inner,
             divisions=wish.divisions, sweep_deg=wish.sweep_deg,
         )  # fmt: skip
         return ring, f"⌀ {format_length(diameter, unit)}"

@@ -125,6 +125,10 @@ def _flips(face: FaceRef, axis: int, volume: Volume) -> tuple[bool, bool]:
 
 @_mark.register
 def _(mark: RingMark, axis: int, volume: Volume) -> FaceMark:
+    if isinstance(volume, Turned) and mark.face == ROUND_SIDE:
+        along, whole = axis == DIRECTIONS.index(volume.axle), _angle_flipped(volume, axis)
+        at = (other_way(mark.at[0]), mark.at[1]) if along else (mark.at[0], _less(mark.at[1], whole))
+        return msgspec.structs.replace(mark, at=at, step=_step(mark.step, along, not along))
     across, up = _flips(mark.face, axis, volume)
     start = mark.start_deg
     if across or up:
@@ -214,10 +218,7 @@ def _(mark: CurveMark, axis: int, volume: Volume) -> FaceMark:
 
 def _on_round(mark: CurveMark, axis: int, volume: Turned) -> FaceMark:
     """Flip a line on a round side: along its axle, or about it, where the angle is counted from the first half axis."""
-    k = DIRECTIONS.index(volume.axle)
-    along = axis == k
-    # Flipped along the first half axis an angle goes to half a turn less it, along the second to nothing less it.
-    whole = 0.5 if axis == (k + 1) % 3 else 0.0
+    along, whole = axis == DIRECTIONS.index(volume.axle), _angle_flipped(volume, axis)
 
     def turned(point: CurvePoint) -> CurvePoint:
         at = (other_way(point.at[0]), point.at[1]) if along else (point.at[0], _less(point.at[1], whole))
@@ -227,6 +228,11 @@ def _on_round(mark: CurveMark, axis: int, volume: Turned) -> FaceMark:
         return msgspec.structs.replace(point, at=at, bow=-point.bow, way_deg=way)
 
     return msgspec.structs.replace(mark, points=tuple(map(turned, mark.points)))
+
+
+def _angle_flipped(volume: Turned, axis: int) -> float:
+    """Return what an angle is taken from when it is flipped, in turns: half a turn along the first half axis, nothing along the second."""
+    return 0.5 if axis == (DIRECTIONS.index(volume.axle) + 1) % 3 else 0.0
 
 
 def _less(held: Held, whole: float) -> Held:

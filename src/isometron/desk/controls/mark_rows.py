@@ -38,8 +38,8 @@ from isometron.volumes.marks.face_marks import (
     RingMark,
     TickMark,
 )  # fmt: skip
-from isometron.volumes.marks.holds import Apart
-from isometron.volumes.marks.places import Placed, face_plane, has_face, has_place
+from isometron.volumes.marks.holds import Apart, Measured
+from isometron.volumes.marks.places import ROUND_SIDE, Placed, face_plane, has_face, has_place
 from isometron.volumes.own_sides import side_names
 from isometron.wording import tr
 
@@ -119,6 +119,8 @@ class MarkRows:
         """How its place is held and where, across the face and up it."""
         if not has_face(self._volume, laid):
             return []
+        if laid.face == ROUND_SIDE:
+            return self._on_side(laid)
         axes = face_plane(self._volume, laid.face).axes
         edged = not isinstance(laid, RingMark) or laid.diameter > 0.0
         rows: list[Row] = []
@@ -134,6 +136,20 @@ class MarkRows:
                     partial(self._held, type_mark_place, column)),
             ]  # fmt: skip
         return rows
+
+    def _on_side(self, laid: Placed) -> list[Row]:
+        """Where it lies along the axle, and at which angle about it."""
+        at = laid.at[1]
+
+        def turned(document: Document, angle: float) -> Edit:
+            return self.write("at", document, (laid.at[0], angle / 360.0))
+
+        return [
+            Row(tr("along the axle"), tr("40 % for a share of it, or a length"), "text", partial(place_words, laid.at[0], self.document),
+                partial(self._held, type_mark_place, 0)),
+            Row(tr("about it"), tr("The angle from the first half axis"), "angle",
+                lambda: 360.0 * at if not isinstance(at, Measured) else 0.0, turned),
+        ]  # fmt: skip
 
     def _hold(self, column: int, document: Document, how: str) -> Edit:
         thing = thing_followed(how)

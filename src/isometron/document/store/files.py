@@ -22,6 +22,7 @@ from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.marks.face_marks import CourseMark, CurveMark, FaceMark, OpeningMark
 from isometron.volumes.marks.held_places import holds_mm
+from isometron.volumes.marks.places import ROUND_SIDE
 from isometron.wording import tr
 
 __all__ = [
@@ -92,7 +93,9 @@ def _needs_4(volume: AnyVolume) -> bool:
 
 def _says_more(mark: FaceMark) -> bool:
     """Whether a mark that older programs know says what they do not."""
-    return any(getattr(mark, name, False) for name in ("mirrored", "smooth", "carried"))
+    return getattr(mark, "face", 0) == ROUND_SIDE or any(
+        getattr(mark, name, False) for name in ("mirrored", "smooth", "carried")
+    )
 
 
 def _needs_2(volume: AnyVolume) -> bool:
@@ -209,7 +212,9 @@ def _decoded(decoder: msgspec.json.Decoder[Any], data: bytes, name: str) -> Any:
 def _broken(error: str, data: bytes, name: str) -> str:
     if not data.strip():
         return tr("{name} is empty. Open another file, or a backup of this one.", name=name)
-    if "truncated" in error:
+    match = re.search(r"byte (\d+)", error)
+    # A number or a word that is cut through is told as a wrong one, at the very end.
+    if "truncated" in error or (match and int(match[1]) >= len(data) - 1):
         line = data.count(b"\n") + 1
         return tr(
             "{name} is cut short at line {line}: the rest is missing. Open a backup, or complete "
@@ -217,7 +222,6 @@ def _broken(error: str, data: bytes, name: str) -> str:
             name=name,
             line=line,
         )
-    match = re.search(r"byte (\d+)", error)
     place = _line_column(data[: int(match[1])]) if match else ""
     return tr(
         "{name} is not readable as JSON{place}: {error}. Mend this place in a text editor, or open a backup.",

@@ -14,7 +14,7 @@ from isometron.geometry.frusta import dome_contours
 from isometron.geometry.hiding import Curves
 from isometron.geometry.piece_loops import camera_rings
 from isometron.geometry.tolerances import CLOSE, HAIR
-from isometron.geometry.turning import turning_lines
+from isometron.geometry.turning import lifted_lines, turning_lines
 from isometron.solve.layers.layer import Layer, Reach, Seen
 from isometron.solve.marks import NOBODY, NOTHING, Arcs, Lines, Marks, Role
 from isometron.solve.picture import Picture, ruled
@@ -35,13 +35,11 @@ def _marks(seen: Seen) -> Marks:
     if len(scene.drawn_rounds) == 0:
         return NOTHING
     arcs, lines = _rings(picture, reach, hidden=hidden)
-    outlines, unit = _outlines(picture.eye, scene.unit_rounds)
+    outlines, unit, asked = _outlines(picture.eye, scene.unit_rounds)
     whole = np.arange(len(outlines)), np.zeros(len(outlines)), np.ones(len(outlines))
-    sides = _straight(picture, outlines, unit, whole, reach, on_side=True, hidden=hidden)
+    sides = _straight(picture, outlines, unit, whole, reach, asked, hidden=hidden)
     parts = scene.unit_rounds
-    strokes = _straight(
-        picture, parts.strokes, parts.stroke_owner, scene.stroke_spans, reach, on_side=False, hidden=hidden
-    )
+    strokes = _straight(picture, parts.strokes, parts.stroke_owner, scene.stroke_spans, reach, hidden=hidden)
     found = Lines.joined([lines, sides, strokes])
     volume = scene.unit_owner
     return Marks(arcs=replace(arcs, owner=volume[arcs.owner]), lines=replace(found, owner=volume[found.owner]))
@@ -52,8 +50,8 @@ def _roles(scene: Scene) -> NDArray[np.int8]:
     return np.where(scene.see_through[scene.unit_owner], np.int8(Role.CONSTRUCTION), np.int8(Role.OBJECT))
 
 
-def _outlines(eye: Eye, rounds: RoundParts) -> tuple[Floats, Ints]:
-    """Return the lines (N, 2, 3) where sight lines touch the sides, and their owners.
+def _outlines(eye: Eye, rounds: RoundParts) -> tuple[Floats, Ints, Floats]:
+    """Return the lines (N, 2, 3) where sight lines touch the sides, their owners, and the lines (N, 2, 3) to ask of what hides them.
 
     A straight side has two of them; a rounded one as many as it has, see `turning`. Of a rounded edge the part of the round
     that is there counts.
@@ -66,7 +64,8 @@ def _outlines(eye: Eye, rounds: RoundParts) -> tuple[Floats, Ints]:
     owner = np.concatenate(
         [frusta.owner[rows], rounds.bend_owner[bend], skins.owner[skin], rounds.sheet_owner[sheet]]
     )
-    return np.concatenate([ends, lines, edges, bent]), owner
+    lifted = lifted_lines(lines, rounds.bends[bend])
+    return np.concatenate([ends, lines, edges, bent]), owner, np.concatenate([ends, lifted, edges, bent])
 
 
 def _straight(
@@ -75,13 +74,13 @@ def _straight(
     owner: Ints,
     spans: tuple[Ints, Floats, Floats],
     reach: float,
+    asked: Floats | None = None,
     *,
-    on_side: bool,
     hidden: bool,
 ) -> Lines:
-    """Draw the spans of lines (N, 2, 3): outlines, which lie ``on_side`` of their bodies, or strokes laid on them."""
-    flags = np.full(len(ends), on_side)
-    parts = picture.hiders.hidden(Curves.lines(ends, owner, ~flags, flags))
+    """Draw the spans of lines (N, 2, 3): outlines of bodies, with the lines (N, 2, 3) ``asked`` what hides them, or strokes on them."""
+    outline = np.full(len(ends), asked is not None)
+    parts = picture.hiders.hidden(Curves.lines(ends if asked is None else asked, owner, ~outline, outline))
     points, line, back = ruled(picture.eye, ends, reach, parts, spans, with_hidden=hidden)
     role = _roles(picture.scene)[owner[line]]
     role[back] = Role.HIDDEN

@@ -26,6 +26,8 @@ def face_name(volume: Volume, face: FaceRef) -> str:
     """Return what a face is called; of one that is not there now, that."""
     if not isinstance(face, str):
         return side_name(volume, face)
+    if face == "side" and isinstance(volume, Turned):
+        return tr("round side")
     return face_names(volume).get(face, tr("a face that is not there now"))
 
 

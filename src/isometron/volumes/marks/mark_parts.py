@@ -20,6 +20,7 @@ from isometron.volumes.arch import Arch, outline_of, plane_axes
 from isometron.volumes.box import BOX_EDGES, BOX_FACES, box_corners
 from isometron.volumes.faces.plane import FacePlane
 from isometron.volumes.kinds import own_corners
+from isometron.volumes.lines.on_side import on_side, ring_on_side
 from isometron.volumes.lines.on_volume import line_on
 from isometron.volumes.lines.surfaces import FlatSurface
 from isometron.volumes.marks.face_marks import (
@@ -34,7 +35,7 @@ from isometron.volumes.marks.face_marks import (
 )
 from isometron.volumes.marks.holds import Measured, held_at
 from isometron.volumes.marks.mirroring import mirror_of
-from isometron.volumes.marks.places import face_plane, has_face, lies_on, mark_place, places_of
+from isometron.volumes.marks.places import ROUND_SIDE, face_plane, has_face, lies_on, mark_place, places_of
 from isometron.volumes.openings.solids import openings_on
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.sections.carried import carried_onto
@@ -71,6 +72,10 @@ def _each(volume: Volume) -> Iterator[FaceMark]:
             continue
         if not isinstance(mark, RingMark | ArchMark):
             yield mark
+            continue
+        if mark.face == ROUND_SIDE:
+            assert isinstance(mark, RingMark)
+            yield from on_side(mark, volume)
             continue
         plane = face_plane(volume, mark.face)
         if not plane.has_area:
@@ -325,6 +330,9 @@ def ring_place(mark: RingMark, volume: Volume) -> tuple[FacePlane, Floats, float
 
 @_round.register
 def _(mark: RingMark, volume: Volume, row: int) -> RoundParts:
+    if mark.face == ROUND_SIDE:
+        assert isinstance(volume, Turned)
+        return ring_on_side(mark, volume, row)
     plane, centre, radius = ring_place(mark, volume)
     if radius <= HAIR:
         return RoundParts()

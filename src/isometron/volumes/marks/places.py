@@ -116,7 +116,7 @@ def lies_on(place: tuple[float, float], plane: FacePlane) -> bool:
 
 def has_place(volume: Volume, mark: FaceMark) -> bool:
     """Whether a mark's place is on its face as that is now; one beyond it is kept until the face reaches it again."""
-    if not isinstance(mark, Placed) or not has_face(volume, mark):
+    if not isinstance(mark, Placed) or not has_face(volume, mark) or mark.face == ROUND_SIDE:
         return has_face(volume, mark)
     plane = face_plane(volume, mark.face)
     return not plane.has_area or lies_on(mark_place(mark, plane), plane)
