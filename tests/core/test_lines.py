@@ -182,6 +182,12 @@ def test_rings_knobs_and_holes_on_round_sides_lie_on_them_and_are_mirrored(shape
     assert len(rounds.frusta) == (depth < 0.0) and len(rounds.holes) == (depth > 0.0)
     if depth < 0.0:
         assert np.abs(((own - drawn) @ outward).max() - 25.0) < 1e-6
+        angle = np.linspace(0.0, 2.0 * np.pi, 32)
+        foot = rounds.frusta.base[0] + np.outer(np.cos(angle), rounds.frusta.first[0]) + np.outer(np.sin(angle), rounds.frusta.second[0])  # fmt: skip
+        off = foot - np.array([500.0, 300.0, 0.0])
+        assert (np.hypot(off[:, 0], off[:, 1]) <= side.radius(foot[:, 2])[0] + 1e-6).all(), (
+            "it begins within the body, without a gap"
+        )
     if depth > 0.0:
         assert rounds.holes[0][9:] == pytest.approx(-30.0 * outward)
     for axis in range(3):
