@@ -64,7 +64,7 @@ def _outlines(eye: Eye, rounds: RoundParts) -> tuple[Floats, Ints, Floats]:
     owner = np.concatenate(
         [frusta.owner[rows], rounds.bend_owner[bend], skins.owner[skin], rounds.sheet_owner[sheet]]
     )
-    lifted = lifted_lines(lines, rounds.bends[bend])
+    lifted = lifted_lines(lines, rounds.bends[bend], eye.place)
     return np.concatenate([ends, lines, edges, bent]), owner, np.concatenate([ends, lifted, edges, bent])
 
 
