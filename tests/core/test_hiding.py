@@ -26,7 +26,7 @@ from isometron.volumes.building import build_scene
 from isometron.volumes.cut import pieces
 from isometron.volumes.cut.profiles import CutBody, CutProfile, ProfileCorner
 from isometron.volumes.filled import filled
-from isometron.volumes.marks.face_marks import RingMark
+from isometron.volumes.marks.face_marks import OpeningMark, RingMark
 from isometron.volumes.relations import Repeat
 from isometron.volumes.turned import PROFILES, Turned
 from tests.brute_force import behind_bodies, behind_frusta
@@ -107,8 +107,13 @@ def test_demos_and_starters_hide_as_brute_force_says(name, monkeypatch):
 
 
 def convex(number):
-    """Volumes of convex pieces; what faces hide is asked of the caster."""
-    return shaped(number, IN_PIECES)
+    """Volumes of convex pieces, closed ones; what faces hide, and of openings, is asked of the caster."""
+    return shaped(number, IN_PIECES).map(closed)
+
+
+def closed(volume):
+    kept = tuple(mark for mark in volume.marks if not isinstance(mark, OpeningMark))
+    return msgspec.structs.replace(volume, marks=kept, wall=0.0)
 
 
 @given(st.integers(1, 5).flatmap(lambda count: st.tuples(*map(convex, range(count)))),
