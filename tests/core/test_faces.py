@@ -49,6 +49,12 @@ def depth_of(volume):
     return depth
 
 
+def is_bent(volume):
+    """Whether it is cut with sides that are not straight."""
+    views = [volume.side, volume.plan, volume.front] if isinstance(volume, CutBody) else []
+    return any(corner.bow or corner.round for view in views if view is not None for corner in view.corners)
+
+
 def inside_of(face, dice, most=6):
     """Places (K, 3) on a face, beside its holes and clear of its sides."""
     outline = face.loops[0]
@@ -68,7 +74,7 @@ def test_faces_lie_on_the_body_and_look_out_of_it(volume, seed):
     depth, names = depth_of(volume), face_names(volume)
     faces = own_faces(volume)
     # Where bent sides meet a face, body and caster follow them by chords of their own.
-    slack = 4e-4 * max(volume.size) if isinstance(volume, CutBody) else 0.0
+    slack = 4e-4 * max(volume.size) if is_bent(volume) else 0.0
     assert set(names) == set(faces) and len(set(names.values())) == len(faces)
     for face in faces.values():
         frame = np.array([face.x, face.y, face.outward])
@@ -137,7 +143,7 @@ def test_the_pencil_meets_the_body_and_not_its_bounding_box(volume, document, se
             continue
         own, (ways, moved) = on_itself(drawing, hit)
         assert np.allclose(ways @ own.place + moved, hit.place, atol=1e-6 * max(np.abs(hit.place).max(), 1.0))
-        assert abs(float(depth(own.place[None])[0])) < 0.05 + 4e-4 * max(volume.size)
+        assert abs(float(depth(own.place[None])[0])) < 0.05 + 3e-4 * max(volume.size)
         face = face_of_hit(drawing, hit)
         if isinstance(face, str):
             found = own_faces(volume)[face]
