@@ -254,6 +254,14 @@ def _opened(volume, size, own):
     wall = volume.get("wall", 0.0)
     if not openings and not wall:
         return own
+    if volume["kind"] == "turned":
+        # Only of drums and balls is how deep a place lies how far it is from the side.
+        taken = [lambda p: own(p) - wall] if wall else []
+        taken += [_bored(volume, size, mark, wall) for mark in openings]
+        return lambda p: np.min([own(p), *(-depth(p) for depth in taken)], axis=0)
+    if volume["kind"] == "cut":
+        taken = [_bored(volume, size, mark, wall) for mark in openings]
+        return lambda p: np.min([own(p), *(-depth(p) for depth in taken)], axis=0)
     taken = [box_depth(np.full(3, wall), size - wall)] if wall else []
     across = 1 if volume.get("ahead", "x0")[0] == "x" else 0  # its own left and right
 
@@ -284,6 +292,55 @@ def _opened(volume, size, own):
 
     taken += [space(mark, image) for mark in openings for image in (False, True)[: 1 + mark.get("mirrored", False)]]
     return lambda p: np.min([own(p), *(-depth(p) for depth in taken)], axis=0)
+
+
+def _bored(volume, size, mark, wall):
+    """The space of an opening in a round side: straight in from the plane that touches the side at its place."""
+    share = mark.get("at", (0.5, 0.5))
+    if volume["kind"] == "turned":
+        k = AXES.index(volume.get("axle", "high"))
+        one, two, axle = (np.eye(3)[n] for n in ((k + 1) % 3, (k + 2) % 3, k))
+        along = held(share[0], size[k])
+        angle = held(share[1], np.pi * size[(k + 1) % 3]) / (size[(k + 1) % 3] / 2)
+        wide = [
+            width_at(volume.get("profile", DRUM), np.array([(along + off) / size[k]]))[0]
+            for off in (0.0, 1e-3, -1e-3)
+        ]
+        radius, slope = wide[0] * size[(k + 1) % 3] / 2, (wide[1] - wide[2]) / 2e-3 * size[(k + 1) % 3] / 2
+        out = np.cos(angle) * one + np.sin(angle) * two
+        about = np.cos(angle) * two - np.sin(angle) * one
+        middle = size / 2 * (one + two)
+        place, outward = middle + along * axle + radius * out, (out - slope * axle) / np.hypot(1.0, slope)
+        first = (axle + slope * out) / np.hypot(1.0, slope)
+    else:
+        # The corner 3 of its side view is rounded: upright at the start of its length, level at the top.
+        radius = volume["side"]["corners"][3]["round"]
+        angle = held(share[1], radius * np.pi / 2) / radius
+        out = np.array([-np.sin(angle), 0.0, np.cos(angle)])
+        about = np.array([-np.cos(angle), 0.0, -np.sin(angle)])
+        place = np.array([radius, held(share[0], size[1]), size[2] - radius]) + radius * out
+        first, outward = np.array([0.0, 1.0, 0.0]), out
+    up = first if abs(first[2]) >= abs(about[2]) - 1e-9 else about
+    up = up if up[2] >= 0 else -up
+    across = np.cross(up, outward)
+    goes, wide, high = mark.get("goes", "wall"), mark["wide"], mark.get("high") or mark["wide"]
+    deep = mark.get("depth", 0.0) if goes == "pocket" else np.inf
+
+    def depth(p):
+        off = p - place
+        u, v, below = off @ across, off @ up, deep + off @ outward
+        if goes == "wall" and wall:  # as far as the middle, which is empty
+            below = off @ outward + radius
+        if mark.get("form") == "ring":
+            outline = wide / 2 - np.hypot(u, v)
+        else:
+            outline = np.minimum(wide / 2 - abs(u), high / 2 - abs(v))
+        return np.minimum(outline, below)
+
+    return depth
+
+
+DRUM = [{"at": 0, "wide": 1}, {"at": 1, "wide": 1}]
 
 
 def bodies_of(document):

@@ -21,7 +21,8 @@ from isometron.view.placing import place_eye
 from isometron.volumes.box import Box, box_corners
 from isometron.volumes.copies import mirrored
 from isometron.volumes.cut.profiles import CutBody, CutProfile, ProfileCorner
-from isometron.volumes.lines.on_volume import line_on, round_side
+from isometron.volumes.faces.turned import round_side
+from isometron.volumes.lines.on_volume import line_on
 from isometron.volumes.lines.paths import Path
 from isometron.volumes.lines.surfaces import FlatSurface, RoundSurface
 from isometron.volumes.marks.face_marks import CurveMark, CurvePoint, PathMark, RingMark

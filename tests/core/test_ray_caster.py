@@ -11,10 +11,9 @@ from hypothesis import strategies as st
 from isometron.document.eyes.eye_edits import turn_object
 from isometron.document.fresh import new_document
 from isometron.document.store.files import load_document
-from isometron.geometry.faces.sheets import sheet_outlines
 from isometron.geometry.hiding import Curves
-from isometron.geometry.turning import turning_lines
 from isometron.solve.drawing import solve
+from isometron.solve.layers.rounds import outlines_of
 from isometron.starters.catalogue import lay_starter
 from isometron.view.placing import place_eye
 from isometron.volumes.arch import Arch
@@ -33,15 +32,11 @@ def curves_of(drawing):
     scene, eye, rounds = drawing.scene, drawing.document.eye, drawing.scene.unit_rounds
     found = [(scene.edge_curves, lambda k, t: _line(scene.vertices[scene.edges[k]], t))]
     if len(rounds):
-        lines, side = turning_lines(rounds.bends, rounds.bend_curve, eye.place, eye.axes[2], eye.viewing_distance)
-        straight, row = rounds.frusta.contours(rounds.whole_sides, rounds.straight, eye.place)
-        bent, sheet = sheet_outlines(rounds.sheets, eye.place)
-        ends = np.concatenate([lines, straight, bent])
-        owner = np.concatenate([rounds.bend_owner[side], rounds.frusta.owner[row], rounds.sheet_owner[sheet]])
+        ends, owner, asked = outlines_of(eye, rounds)
         yes = np.ones(len(ends), dtype=bool)
         found += [
             (rounds.ring_curves, lambda k, t: rounds.ring_curves.points_at(np.array([k]), t[None])[0]),
-            (Curves.lines(ends, owner, ~yes, yes), lambda k, t: _line(ends[k], t)),
+            (Curves.lines(asked, owner, ~yes, yes), lambda k, t: _line(ends[k], t)),
             (Curves.lines(rounds.strokes, rounds.stroke_owner), lambda k, t: _line(rounds.strokes[k], t)),
         ]
     return found

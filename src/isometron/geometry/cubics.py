@@ -12,7 +12,7 @@ import numpy as np
 from isometron.geometry.along import summed_along
 from isometron.geometry.frames import Bools, Floats
 
-__all__ = ["at", "length", "part", "smooth_through", "velocity"]
+__all__ = ["at", "length", "part", "smooth_through", "spline_through", "velocity"]
 
 
 def at(pieces: Floats, t: Floats) -> Floats:
@@ -72,6 +72,16 @@ def smooth_through(
         third = size[k] / 3.0
         pieces.append([points[one], points[one] + third * start, points[two] - third * end, points[two]])
     return np.array(pieces)
+
+
+def spline_through(points: Floats) -> Floats:
+    """Return the cubic pieces (N - 1, 4, K) of the spline through points (N, K), four at least, that lie evenly along a smooth curve:
+    off it by the fourth power of their step."""
+    from scipy.interpolate import CubicSpline  # here, because few drawings have such curves
+
+    step = np.arange(len(points), dtype=np.float64)
+    slopes = CubicSpline(step, points, axis=0)(step, 1) / 3.0
+    return np.stack([points[:-1], points[:-1] + slopes[:-1], points[1:] - slopes[1:], points[1:]], axis=1)
 
 
 def _held(slope: Floats, way: Floats | None) -> Floats:

@@ -15,13 +15,15 @@ from isometron.solve.drawing import Drawing
 from isometron.solve.marks import Role
 from isometron.volumes.copies import is_many, placements
 from isometron.volumes.faces.plane import BodyFace
-from isometron.volumes.kinds import own_faces
+from isometron.volumes.kinds import own_faces, own_sides
+from isometron.volumes.lines.surfaces import RoundSurface
 from isometron.volumes.marks.face_marks import FaceRef
 from isometron.volumes.openings.solids import is_carved
 from isometron.volumes.turned import Turned, turned_frame
 
 __all__ = [
     "FaceHit",
+    "SideHit",
     "box_face",
     "corner_face",
     "corner_under",
@@ -32,6 +34,7 @@ __all__ = [
     "pick_face",
     "pick_faces",
     "pick_volume",
+    "side_of_hit",
 ]
 
 
@@ -105,7 +108,7 @@ def _of_rounds(drawing: Drawing, u: float, v: float, through: Bools) -> list[Fac
     """Return where turned bodies are entered, through a round side or a flat end."""
     scene, eye = drawing.scene, drawing.document.eye
     frusta = scene.rounds.frusta
-    solid = np.flatnonzero((scene.solid & ~through & _turned(drawing))[frusta.owner])
+    solid = np.flatnonzero((scene.solid & ~through & _turned(drawing))[frusta.owner] & ~scene.rounds.opened)
     if len(solid) == 0:
         return []
     ray = eye.ray(u, v)
@@ -212,6 +215,46 @@ def face_of_hit(drawing: Drawing, hit: FaceHit) -> FaceRef | None:
     if nearest > _IN_OPENING and is_carved(volume):
         return None
     return min((beside, name) for off, beside, name in flat if off <= nearest + SAME_PLACE)[1]
+
+
+_BESIDE = 0.02
+"""Of a round side's radius: what is met so near to it is it, and no wall of an opening in it."""
+
+
+@dataclass(frozen=True)
+class SideHit:
+    """A round side that was met: its id, the side of the volume itself, the place on it, mm along its axle and about it, and how
+    what was met lies to the volume itself, see `on_itself`."""
+
+    owner: int
+    face: str
+    side: RoundSurface
+    at: tuple[float, float]
+    placement: tuple[Floats, Floats]
+
+
+def side_of_hit(drawing: Drawing, hit: FaceHit) -> SideHit | None:
+    """Return the round side that was met; None on a flat face, or in an opening."""
+    if face_of_hit(drawing, hit) is not None:
+        return None
+    own, placement = on_itself(drawing, hit)
+    near: list[tuple[float, str, RoundSurface]] = []
+    for face, side in own_sides(drawing.document.volumes[hit.owner]).items():
+        place = own.place[None]
+        off = abs(float(side.off(place)[0]))
+        if off <= _BESIDE * side.around and bool(side.holds(place)[0]) and _faces(side, own):
+            near.append((off, face, side))
+    if not near:
+        return None
+    _, face, side = min(near, key=lambda found: found[0])
+    return SideHit(hit.owner, face, side, side.drawn(own.place), placement)
+
+
+def _faces(side: RoundSurface, hit: FaceHit) -> bool:
+    """Whether a side looks the way that was met."""
+    off = hit.place - side.origin
+    off = off - (off @ side.axle) * side.axle
+    return (float(off @ hit.normal) > 0.0) is not side.hollow
 
 
 def _outside(drawing: Drawing, hit: FaceHit, face: int) -> bool:

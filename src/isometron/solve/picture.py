@@ -99,10 +99,14 @@ class Picture:
 
 def hiders_of(eye: Eye, scene: Scene) -> Hiders:
     """Return all that hides in a scene. A turned body is hidden behind by its round pieces, not by its bounding box."""
-    unit = scene.unit_owner
+    unit, rounds = scene.unit_owner, scene.unit_rounds
+    frusta, own_least = rounds.frusta, rounds.own_least
+    if rounds.opened.any():
+        whole = np.flatnonzero(~rounds.opened)
+        frusta, own_least = frusta.select(whole), own_least[whole]
     return Hiders(
         eye.place, eye.axes, eye.viewing_distance, scene.bodies, scene.body_units,
-        scene.unit_rounds.frusta, scene.faces, scene.face_units, scene.solid[unit], scene.turned[unit], scene.unit_rounds.own_least, scene.only_hides[unit],
+        frusta, scene.faces, scene.face_units, scene.solid[unit], scene.turned[unit], own_least, scene.only_hides[unit],
     )  # fmt: skip
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from math import radians
+from math import degrees, radians
 from typing import Literal
 
 import msgspec
@@ -15,25 +15,21 @@ from isometron.document.lengths.units import format_length
 from isometron.document.marks.dividing import divide_edge, divide_face, lay_mark, parts_words
 from isometron.document.model import DocumentError
 from isometron.geometry.frames import Floats
-from isometron.solve.pick import face_of_hit, nearest_edge, on_itself, pick_face
+from isometron.solve.pick import SideHit, face_of_hit, nearest_edge, on_itself, pick_face, side_of_hit
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import on_plane, rounded
 from isometron.tools.pulls import step_at, typed_length
 from isometron.volumes.box import BOX_EDGES, Box
 from isometron.volumes.faces.names import face_name
 from isometron.volumes.faces.plane import FacePlane
-from isometron.volumes.faces.turned import side_place
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.lines.on_side import side_frame
-from isometron.volumes.lines.on_volume import round_side
 from isometron.volumes.marks.face_marks import ArchForm, ArchMark, DivideMark, FaceMark, FaceRef, RingMark, TickMark
 from isometron.volumes.marks.mark_parts import mark_edges, mark_rounds
-from isometron.volumes.marks.places import ROUND_SIDE, face_plane, line_places
-from isometron.volumes.turned import Turned
-from isometron.volumes.volume import DIRECTIONS
+from isometron.volumes.marks.places import face_plane, line_places
 from isometron.wording import tr
 
-__all__ = ["DividePlan", "FaceUnder", "LayPlan", "divide_tool", "face_under", "lay_tool"]
+__all__ = ["DividePlan", "FaceUnder", "LayPlan", "divide_tool", "face_under", "lay_tool", "side_caught"]
 
 _NO_FACE = tr("There is no face here. Press on a solid volume.")
 _CATCH = 8.0
@@ -257,46 +253,51 @@ def _begun(context: ToolContext, pencil: Pencil, wish: LayPlan) -> tuple[FaceUnd
 
 def _touching(context: ToolContext, pencil: Pencil) -> FaceUnder | None:
     """Return the plane that touches the round side under the pencil; None elsewhere."""
-    hit = pick_face(context.drawing, pencil.u, pencil.v, locked=False)
-    volume = None if hit is None else context.drawing.document.volumes[hit.owner]
-    if hit is None or not isinstance(volume, Turned) or face_of_hit(context.drawing, hit) is not None:
+    found = side_caught(context, pencil)
+    if found is None:
         return None
-    hit, placement = on_itself(context.drawing, hit)
-    side, long = round_side(volume), volume.size[DIRECTIONS.index(volume.axle)]
-    far, angle = _caught_about(context, hit.place, side_place(volume, hit.place), long, side.around)
-    about = radians(angle) * side.around
-    place, first, second, outward = side_frame(side, far, about)
+    side = found.side
+    place, first, second, outward = side_frame(side, *found.at)
     half = side.around * np.array([first, second])
     quad = np.array([[place + a * half[0] + b * half[1] for b in (-1.0, 1.0)] for a in (-1.0, 1.0)])
     plane = FacePlane(quad, place, 2.0 * half[0], 2.0 * half[1], outward, (0, 1))
-    return FaceUnder(hit.owner, ROUND_SIDE, plane, (0.5, 0.5), placement, (far / long, angle / 360.0))
+    at = found.at[0] / side.reach[0], found.at[1] / side.reach[1]
+    return FaceUnder(found.owner, found.face, plane, (0.5, 0.5), found.placement, at)
 
 
-def _caught_about(
-    context: ToolContext, place: Floats, at: tuple[float, float], long: float, around: float
-) -> tuple[float, float]:
-    """Return a place on a round side, mm along the axle and an angle, caught by the middle and by eighths of a turn."""
-    within, step = _CATCH * context.per_step(place), step_at(context, place)
-    far, angle = at
+def side_caught(context: ToolContext, pencil: Pencil) -> SideHit | None:
+    """Return the round side under the pencil, and the place on it, caught by the middle of it and by eighths of a turn."""
+    hit = pick_face(context.drawing, pencil.u, pencil.v, locked=False)
+    found = None if hit is None else side_of_hit(context.drawing, hit)
+    if hit is None or found is None:
+        return None
+    within, step = _CATCH * context.per_step(hit.place), step_at(context, hit.place)
+    long, round_ = found.side.reach
+    far, about = found.at
     far = long / 2.0 if abs(far - long / 2.0) <= within else rounded(far, step)
-    eighth = 45.0 * round(angle / 45.0)
-    angle = eighth if radians(abs(angle - eighth)) * around <= within else float(round(angle))
-    return min(max(far, 0.0), long), angle % 360.0
+    part = round_ / 8.0 if found.side.turn >= 2.0 * np.pi else round_ / 2.0
+    caught = part * round(about / part)
+    fine = radians(1.0) * found.side.around
+    about = caught if abs(about - caught) <= within else fine * round(about / fine)
+    return replace(
+        found, at=(min(max(far, 0.0), long), about % round_ if part < round_ / 2.0 else min(max(about, 0.0), round_))
+    )
 
 
 def round_side_words(context: ToolContext, pencil: Pencil) -> str:
     """Return where the pencil is on a round side, as height along the axle and angle about it; empty elsewhere."""
     hit = pick_face(context.drawing, pencil.u, pencil.v, locked=False)
-    volume = None if hit is None else context.drawing.document.volumes[hit.owner]
-    if hit is None or not isinstance(volume, Turned) or face_of_hit(context.drawing, hit) is not None:
+    found = None if hit is None else side_of_hit(context.drawing, hit)
+    if found is None:
         return ""
-    far, angle = side_place(volume, on_itself(context.drawing, hit)[0].place)
-    far_words = format_length(round(far, 1), context.drawing.document.unit)
+    volume = context.drawing.document.volumes[found.owner]
+    far, about = found.at
     return tr(
-        "round side of {volume}, {far} along its axle, at {angle:.0f}°",
+        "{side} of {volume}, {far} along its axle, at {angle:.0f}°",
+        side=face_name(volume, found.face),
         volume=volume.name,
-        far=far_words,
-        angle=angle,
+        far=format_length(round(far, 1), context.drawing.document.unit),
+        angle=degrees(about / found.side.around),
     )
 
 

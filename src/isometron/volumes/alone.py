@@ -92,10 +92,10 @@ def _rounds_of(volume: Volume, named: Named) -> RoundParts:
     own = kind_of(type(volume)).rounds
     parts = []
     for copy in copies_of(volume, named):
-        if own is not None:
-            parts.append(own(copy, 0))
         if is_carved(copy):
             parts.append(opened_rounds(copy, 0))
+        elif own is not None:
+            parts.append(own(copy, 0))
         if copy.marks:
             parts.append(mark_rounds(copy, 0))
     return RoundParts.joined(parts)

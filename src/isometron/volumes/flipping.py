@@ -13,8 +13,9 @@ from isometron.geometry.tolerances import HAIR
 from isometron.volumes.arch import Arch, plane_axes
 from isometron.volumes.box import BOX_FACES, box_corners
 from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile
+from isometron.volumes.faces.turned import ROUND_SIDE
 from isometron.volumes.framed import Framed
-from isometron.volumes.kinds import own_faces
+from isometron.volumes.kinds import own_faces, own_sides
 from isometron.volumes.marks.face_marks import (
     ArchMark,
     CourseMark,
@@ -29,7 +30,6 @@ from isometron.volumes.marks.face_marks import (
     TickMark,
 )  # fmt: skip
 from isometron.volumes.marks.holds import Apart, Held, Measured, Step, other_way
-from isometron.volumes.marks.places import ROUND_SIDE
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS, Volume
 
@@ -113,6 +113,10 @@ def _flips(face: FaceRef, axis: int, volume: Volume) -> tuple[bool, bool]:
         own = BOX_FACES[face][0]
         a, b, _ = plane_axes(DIRECTIONS[own])
         return a == axis, b == axis
+    side = own_sides(volume).get(face)
+    if side is not None:
+        along = int(np.argmax(np.abs(side.axle @ box_corners([volume])[1][0]))) == axis
+        return along, not along
     found = own_faces(volume).get(face)
     if found is None:
         return False, False
@@ -178,6 +182,15 @@ def _(mark: ArchMark, axis: int, volume: Volume) -> FaceMark:
 def _(mark: OpeningMark, axis: int, volume: Volume) -> FaceMark:
     across, up = _flips(mark.face, axis, volume)
     outline = mark.outline
+    if isinstance(volume, Turned) and mark.face == ROUND_SIDE:
+        at = (
+            (other_way(mark.at[0]), mark.at[1])
+            if across
+            else (mark.at[0], _less(mark.at[1], _angle_flipped(volume, axis)))
+        )
+        # Its own way up stays up, so it is turned round across unless it is stood on its head.
+        outline = _profile(outline, 1 if axis == 2 else 0)
+        return msgspec.structs.replace(mark, at=at, step=_step(mark.step, across, up), outline=outline)
     for column, turned in enumerate((across, up)):
         outline = _profile(outline, column) if turned else outline
     return msgspec.structs.replace(

@@ -14,18 +14,20 @@ from isometron.volumes.cut.body import cut_corners, cut_rounds, cut_solids
 from isometron.volumes.cut.faces import cut_faces
 from isometron.volumes.cut.pieces import cut_pieces
 from isometron.volumes.cut.profiles import CutBody
+from isometron.volumes.cut.sides import cut_sides
 from isometron.volumes.faces.arch import arch_faces
 from isometron.volumes.faces.framed import framed_faces
 from isometron.volumes.faces.plane import BodyFace
-from isometron.volumes.faces.turned import turned_faces
+from isometron.volumes.faces.turned import turned_faces, turned_sides
 from isometron.volumes.framed import Framed, framed_solids
 from isometron.volumes.keeping import Kept
+from isometron.volumes.lines.surfaces import RoundSurface
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.solids import Solids
 from isometron.volumes.turned import Turned, turned_rounds, turned_solids
 from isometron.volumes.volume import Volume
 
-__all__ = ["KINDS", "AnyVolume", "Kind", "NoFace", "kind_of", "own_corners", "own_faces"]
+__all__ = ["KINDS", "AnyVolume", "Kind", "NoFace", "kind_of", "own_corners", "own_faces", "own_sides"]
 
 AnyVolume = Box | Turned | Arch | Framed | CutBody
 """The union of all kinds, for the file format."""
@@ -55,7 +57,8 @@ class Kind:
 
     solids : builds volumes of one topology; topology : volumes with the same answer have the same one; rounds : round
     parts of a volume at a position, or None; corners : (N, 8, 3) the corners of the body itself, for marks on its faces; filled : the space of a
-    volume whose solids are faces, as convex pieces, or None where they are its bodies; faces : the flat faces of a body whose faces are not those of `corners`, or None.
+    volume whose solids are faces, as convex pieces, or None where they are its bodies; faces : the flat faces of a body whose faces are not those of `corners`, or None; sides : its
+    round sides by their ids, or None.
     """
 
     solids: Callable[[Sequence[Volume]], Solids]
@@ -64,14 +67,15 @@ class Kind:
     corners: Callable[[Sequence[Volume]], Floats] = _boxed
     filled: Callable[[Volume], ConvexBodies] | None = None
     faces: Callable[[Volume], list[BodyFace]] | None = None
+    sides: Callable[[Volume], dict[str, RoundSurface]] | None = None
 
 
 KINDS: dict[type[Volume], Kind] = {
     Box: Kind(box_solids),
-    Turned: Kind(turned_solids, _squared, turned_rounds, faces=turned_faces),
+    Turned: Kind(turned_solids, _squared, turned_rounds, faces=turned_faces, sides=turned_sides),
     Arch: Kind(arch_solids, _alone, arch_rounds, faces=arch_faces),
     Framed: Kind(framed_solids, _alone, faces=framed_faces),
-    CutBody: Kind(cut_solids, _alone, cut_rounds, cut_corners, filled=cut_pieces, faces=cut_faces),
+    CutBody: Kind(cut_solids, _alone, cut_rounds, cut_corners, filled=cut_pieces, faces=cut_faces, sides=cut_sides),
 }
 
 
@@ -100,3 +104,12 @@ def own_faces(volume: Volume) -> dict[str, BodyFace]:
     """Return the flat faces of a volume's body by their ids; none of a kind whose faces are the construction faces."""
     faces = kind_of(type(volume)).faces
     return {} if faces is None else _FACES.of((volume,), lambda: {face.id: face for face in faces(volume)})
+
+
+_SIDES: Kept[dict[str, RoundSurface]] = Kept(256)
+
+
+def own_sides(volume: Volume) -> dict[str, RoundSurface]:
+    """Return the round sides of a volume's body by their ids."""
+    sides = kind_of(type(volume)).sides
+    return {} if sides is None else _SIDES.of((volume,), lambda: sides(volume))

@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 
+from isometron.geometry.faces.gaps import CORNERS
 from isometron.geometry.frames import Bools, Floats, Ints, after_each_other
 from isometron.geometry.frusta import Frusta, each_from
 from isometron.geometry.hiding import Curves
@@ -27,6 +28,7 @@ _OWNED = {
     "bend_owner": ("bends", "bend_curve"),
     "sheet_owner": ("sheets",),
     "curve_owner": ("curves", "curve_soft", "curve_on_round"),
+    "gap_owner": ("gaps",),
 }
 """Fields that go by the owners told in another."""
 
@@ -54,18 +56,21 @@ def _carried(rows: Floats, rotation: Floats, corner: Floats) -> Floats:
 class RoundParts:
     """Round parts of any number of volumes.
 
-    frusta : solid pieces, in order along each axle; rounded : (R,) those that a rounded side is cut into. bends : (K, 12),
+    frusta : solid pieces, in order along each axle; rounded : (R,) those that a rounded side is cut into; opened : (R,) those of bodies with
+    openings, which show their outlines only: what hides are their faces. bends : (K, 12),
     bend_curve : (K, M, 4), bend_owner : (K,) the rounded sides themselves, for their outlines, see `turning.turning_lines`. rings : (G, 9) centre and two half axes; ring_span : (G, 2) start and sweep in turns;
     ring_owner : (G,); ring_soft : (G,) drawn as construction, near half only; ring_is_mark : (G,) marks on a volume, which it does not hide when it is see-through. strokes : (S, 2, 3) ends; stroke_owner.
     holes : (H, 12) centre, half axes and the way down to the bottom; hole_owner. skins : convex round sides that are no
     pieces of their own (rounded edges), with skin_span : (K, 2) radians about the axle: only their outline is drawn.
     sheets : (K, 18) the same of rounds that are cut off aslant: centre, half axes and the unit way through of a cylinder, and
     an angle with the least and the greatest part of the way there, twice; sheet_owner. curves : (C, 12) cubic pieces, the four places
-    of each; curve_owner; curve_soft : (C,) drawn as construction; curve_on_round : (C,) those on the round side of their own body.
+    of each; curve_owner; curve_soft : (C,) drawn as construction; curve_on_round : (C,) those on the round side of their own body. gaps : (K, 14 + 2 `CORNERS`) openings in round sides, where these have no
+    outline: a shaft's frame (12), from how deep to how deep the side lies in it, and its outline's corners; gap_owner.
     """
 
     frusta: Frusta = field(default_factory=Frusta.none)
     rounded: Bools = field(default_factory=_never)
+    opened: Bools = field(default_factory=_never)
     bends: Floats = field(default_factory=lambda: _none(12))
     bend_curve: Floats = field(default_factory=lambda: _none(SAMPLES, 4))
     bend_owner: Ints = field(default_factory=_nobody)
@@ -86,6 +91,8 @@ class RoundParts:
     curve_owner: Ints = field(default_factory=_nobody)
     curve_soft: Bools = field(default_factory=_never)
     curve_on_round: Bools = field(default_factory=_never)
+    gaps: Floats = field(default_factory=lambda: _none(14 + 2 * CORNERS))
+    gap_owner: Ints = field(default_factory=_nobody)
 
     @cached_property
     def own_least(self) -> Floats:
@@ -124,6 +131,7 @@ class RoundParts:
             + len(self.bends)
             + len(self.sheets)
             + len(self.curves)
+            + len(self.gaps)
         )
 
     def placed(self, rotation: Floats, corner: Floats) -> RoundParts:
@@ -138,6 +146,7 @@ class RoundParts:
             skins=self.skins.placed(rotation, corner),
             sheets=np.hstack([_carried(self.sheets[:, :12], rotation, corner), self.sheets[:, 12:]]),
             curves=(self.curves.reshape(-1, 3) @ rotation.T + corner).reshape(-1, 12),
+            gaps=np.hstack([_carried(self.gaps[:, :12], rotation, corner), self.gaps[:, 12:]]),
         )
 
     def taken(self, place: Ints) -> RoundParts:
@@ -148,12 +157,17 @@ class RoundParts:
             rows = np.flatnonzero(place[owner] >= 0)
             made[owner_name] = place[owner[rows]]
             made |= {name: getattr(self, name)[rows] for name in names}
-        for own, with_it in (("frusta", "rounded"), ("skins", "skin_span")):
+        for own, names in (("frusta", ("rounded", "opened")), ("skins", ("skin_span",))):
             frusta: Frusta = getattr(self, own)
             rows = np.flatnonzero(place[frusta.owner] >= 0)
             made[own] = replace(frusta.select(rows), owner=place[frusta.owner[rows]])
-            made[with_it] = getattr(self, with_it)[rows]
+            made |= {name: getattr(self, name)[rows] for name in names}
         return RoundParts(**made)
+
+    def with_rings(self, rows: Ints, spans: Floats) -> RoundParts:
+        """Return the parts with only such rings (G,), each over the spans (G, 2) in turns."""
+        own = {name: getattr(self, name)[rows] for name in ("rings", "ring_owner", "ring_soft", "ring_is_mark")}
+        return replace(self, **own, ring_span=spans)
 
     def owned(self, other: Callable[[Ints], Ints]) -> RoundParts:
         """Return the same parts as those of other owners."""

@@ -138,6 +138,7 @@ def _parts_of(volume: Turned, corner: Floats, rotation: Floats, row: int) -> Rou
             RoundParts(
                 frusta=frusta,
                 rounded=rounded,
+                opened=np.zeros(len(frusta), dtype=bool),
                 bends=np.tile(frame, (len(bent), 1)),
                 bend_curve=np.array([sampled(side) for side in bent]).reshape(-1, SAMPLES, 4),
                 bend_owner=np.full(len(bent), row),

@@ -17,7 +17,6 @@ from isometron.volumes.faces.names import face_name
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.lines.on_volume import line_on
 from isometron.volumes.marks.face_marks import CurveMark, CurvePoint
-from isometron.volumes.marks.places import ROUND_SIDE
 from isometron.wording import tr
 
 __all__ = ["line_rows", "line_words"]
@@ -28,7 +27,7 @@ _THEN = ((tr("then straight"), "straight"), (tr("then smooth"), "smooth"), (tr("
 
 def line_words(volume: AnyVolume, laid: CurveMark, document: Document) -> str:
     """Return what a line is, and how long it is, in the world and on paper."""
-    face = tr("round side") if laid.face == ROUND_SIDE else face_name(volume, laid.face)
+    face = face_name(volume, laid.face)
     try:
         surface, path = line_on(laid, volume)
     except IsometronError:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from math import pi
 from typing import Any, Literal
 
 from isometron.desk.controls.course_rows import course_rows, pattern_word
@@ -39,7 +40,7 @@ from isometron.volumes.marks.face_marks import (
     TickMark,
 )  # fmt: skip
 from isometron.volumes.marks.holds import Apart, Measured
-from isometron.volumes.marks.places import ROUND_SIDE, Placed, face_plane, has_face, has_place
+from isometron.volumes.marks.places import Placed, face_plane, has_face, has_place, side_under
 from isometron.volumes.own_sides import side_names
 from isometron.wording import tr
 
@@ -119,8 +120,9 @@ class MarkRows:
         """How its place is held and where, across the face and up it."""
         if not has_face(self._volume, laid):
             return []
-        if laid.face == ROUND_SIDE:
-            return self._on_side(laid)
+        side = side_under(self._volume, laid)
+        if side is not None:
+            return self._on_side(laid, whole=side.turn >= 2.0 * pi)
         axes = face_plane(self._volume, laid.face).axes
         edged = not isinstance(laid, RingMark) or laid.diameter > 0.0
         rows: list[Row] = []
@@ -137,18 +139,31 @@ class MarkRows:
             ]  # fmt: skip
         return rows
 
-    def _on_side(self, laid: Placed) -> list[Row]:
+    def _on_side(self, laid: Placed, *, whole: bool) -> list[Row]:
         """Where it lies along the axle, and at which angle about it."""
         at = laid.at[1]
 
         def turned(document: Document, angle: float) -> Edit:
             return self.write("at", document, (laid.at[0], angle / 360.0))
 
+        tip = tr("40 % for a share of it, or a length")
+        along = Row(tr("along the axle"), tip, "text", partial(place_words, laid.at[0], self.document),
+                    partial(self._held, type_mark_place, 0))  # fmt: skip
+        if not whole or isinstance(at, Measured):
+            return [
+                along,
+                Row(
+                    tr("round it"),
+                    tip,
+                    "text",
+                    partial(place_words, at, self.document),
+                    partial(self._held, type_mark_place, 1),
+                ),
+            ]
         return [
-            Row(tr("along the axle"), tr("40 % for a share of it, or a length"), "text", partial(place_words, laid.at[0], self.document),
-                partial(self._held, type_mark_place, 0)),
+            along,
             Row(tr("about it"), tr("The angle from the first half axis"), "angle",
-                lambda: 360.0 * at if not isinstance(at, Measured) else 0.0, turned),
+                lambda: 360.0 * at, turned),
         ]  # fmt: skip
 
     def _hold(self, column: int, document: Document, how: str) -> Edit:

@@ -19,10 +19,10 @@ from isometron.document.store.migrations import migrated
 from isometron.document.store.picture_files import audit_pictures
 from isometron.volumes.arch import Arch
 from isometron.volumes.cut.profiles import CutBody
+from isometron.volumes.faces.names import is_bent
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.marks.face_marks import CourseMark, CurveMark, FaceMark, OpeningMark
 from isometron.volumes.marks.held_places import holds_mm
-from isometron.volumes.marks.places import ROUND_SIDE
 from isometron.wording import tr
 
 __all__ = [
@@ -93,7 +93,7 @@ def _needs_4(volume: AnyVolume) -> bool:
 
 def _says_more(mark: FaceMark) -> bool:
     """Whether a mark that older programs know says what they do not."""
-    return getattr(mark, "face", 0) == ROUND_SIDE or any(
+    return is_bent(getattr(mark, "face", 0)) or any(
         getattr(mark, name, False) for name in ("mirrored", "smooth", "carried")
     )
 

@@ -9,95 +9,67 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
-from functools import cached_property
 from itertools import pairwise
-from math import ceil, inf, pi
+from math import inf, pi
 
 import numpy as np
 
-from isometron.errors import IsometronError
-from isometron.geometry.faces.cutting import CHORDS
+from isometron.geometry.faces.boring import Crossed, Piece, crossings
 from isometron.geometry.faces.flat import FlatFaces, crossed
+from isometron.geometry.faces.loose_faces import LooseFace, chords_of
+from isometron.geometry.faces.loose_sides import (
+    SLACK,
+    covered_parts,
+    enters,
+    goes_round,
+    is_touched,
+    mixed,
+    off_sides,
+    part_between,
+)
+from isometron.geometry.faces.shaft import (
+    ONE_FACE,
+    CarveError,
+    OnPlane,
+    Shaft,
+    chorded,
+    on_plane,
+    place_within,
+    round_outside,
+    sheet_of,
+    touching,
+)
 from isometron.geometry.frames import Bools, Floats
-from isometron.geometry.outlines import Bend, Outline, holds
+from isometron.geometry.outlines import Outline
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.wording import tr
 
-__all__ = ["CarveError", "Carved", "Hollowed", "Shaft", "carve", "chorded", "on_plane"]
+__all__ = ["Carved", "Hollowed", "carve"]
 
 _FLUSH = 1e-9
 """One less the cosine of the angle between planes that are parallel."""
-_WALLS = 6
-"""Walls to a quarter turn of an opening's round."""
-_SLACK = 1e-6
-"""mm that places on one plane, or on one line, may lie off it."""
-
-
-_ONE_FACE = tr("The opening does not come out on one flat face: make it smaller, move it, or give it a bottom.")
-
-
-class CarveError(IsometronError, ValueError):
-    """An opening that cannot be cut; the message says why, and the remedy."""
-
-
-@dataclass(frozen=True)
-class Shaft:
-    """An opening. frame : (12,) a place on the face, the outline's two directions and the way outward, of length one; outline
-    : counter-clockwise in these directions, mm. depth : mm to its bottom, infinite where it goes out on the other side; walls :
-    how many walls it then goes through, 0 for all; grain : radians, an outline that turns by less at a corner runs on smoothly there:
-    that of one made of chords."""
-
-    frame: Floats
-    outline: Outline
-    depth: float = inf
-    walls: int = 1
-    grain: float = 0.0
-
-    @cached_property
-    def creases(self) -> Bools:
-        """The corners (M,) of the outline at which its walls meet in an edge."""
-        sharp = self.outline.sharp()
-        if self.grain > 0.0:
-            corners = self.outline.corners
-            before, after = corners - np.roll(corners, 1, axis=0), np.roll(corners, -1, axis=0) - corners
-            turn = np.arctan2(before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0], (before * after).sum(axis=1))
-            sharp &= np.abs(turn) > self.grain
-        return sharp
-
-    def at(self, flat: Floats, depth: float = 0.0) -> Floats:
-        """Return the places (K, 3) of points (K, 2) of the outline's plane, so deep."""
-        frame = self.frame
-        found: Floats = frame[:3] + flat[:, :1] * frame[3:6] + flat[:, 1:] * frame[6:9] - depth * frame[9:]
-        return found
-
-
-@dataclass
-class _Face:
-    """A face while it is worked on. frame : (12,); sides : (S, 4) and bows : (S, 7) as in `FlatFaces`."""
-
-    frame: Floats
-    sides: Floats
-    bows: Floats
-    near: float = 0.0
-    both: bool = False
-
-    def place(self, flat: Floats) -> Floats:
-        """Return the places (K, 3) of points (K, 2) of the plane."""
-        found: Floats = self.frame[:3] + flat[..., :1] * self.frame[3:6] + flat[..., 1:] * self.frame[6:9]
-        return found
-
-    def flat(self, places: Floats) -> Floats:
-        """Return places (K, 3) in the two directions of the plane (K, 2)."""
-        off = places - self.frame[:3]
-        return np.stack([off @ self.frame[3:6], off @ self.frame[6:9]], axis=-1)
+_BULGE = 0.03
+"""Of a chord's length: an arc bulges less beyond it."""
 
 
 @dataclass(frozen=True)
 class Hollowed:
-    """What one opening came to: its shaft, and the frames of the planes between which each of its stretches runs through the body."""
+    """What one opening came to: its shaft, and the frames of the planes between which each of its stretches runs through the body;
+    of a bent face the surfaces that it comes in and out on, in their order, a bottom not among them."""
 
     shaft: Shaft
     stretches: tuple[tuple[Floats, Floats], ...]
+    surfaces: tuple[Crossed, ...] = ()
+
+    @property
+    def between(self) -> tuple[tuple[Floats, Floats], ...]:
+        """Frames of planes between which each stretch runs; of a bent face those round the whole of its surfaces."""
+        if not self.surfaces:
+            return self.stretches
+        deep = [surface.reach for surface in self.surfaces]
+        ends = [reach[k % 2] for k, reach in enumerate(deep)] + ([self.shaft.depth] if len(deep) % 2 else [])
+        frames = [np.concatenate([self.shaft.at(np.zeros((1, 2)), depth)[0], self.shaft.frame[3:]]) for depth in ends]
+        return tuple(zip(frames[::2], frames[1::2], strict=True))
 
 
 @dataclass
@@ -120,7 +92,7 @@ class Carved:
         if not len(self.gone):
             return [whole] * len(edges)
         sides = self.faces.hulls.reshape(-1, 3, 3)[self.faces.bows[:, 6] == 0.0][:, :2]
-        return [_covered(edge, sides) if _touched(edge, self.gone) else whole for edge in edges]
+        return [covered_parts(edge, sides) if is_touched(edge, self.gone) else whole for edge in edges]
 
 
 def carve(body: FlatFaces, shafts: Sequence[Shaft]) -> Carved:
@@ -148,7 +120,7 @@ class _Work:
     def __init__(self, body: FlatFaces) -> None:
         first = body.first
         self.faces = [
-            _Face(body.frames[k], body.sides[first[k] : first[k + 1]], body.bows[first[k] : first[k + 1]],
+            LooseFace(body.frames[k], body.sides[first[k] : first[k + 1]], body.bows[first[k] : first[k + 1]],
                   float(body.near[k]), bool(body.both[k]))
             for k in range(len(body))
         ]  # fmt: skip
@@ -162,6 +134,9 @@ class _Work:
 
     def cut(self, number: int, shaft: Shaft) -> None:
         """Cut one opening; raises `CarveError` and changes nothing where that cannot be done."""
+        if shaft.bent:
+            self._bore(number, shaft)
+            return
         flat = chorded(shaft.outline)
         entry = self._entry(shaft, flat)
         stops = self._stops(shaft, flat, entry)
@@ -177,9 +152,9 @@ class _Work:
             if isinstance(row, int):
                 self._open(row, end, bent)
             else:
-                loop = end.points(_round_outside(shaft.outline))
+                loop = end.points(round_outside(shaft.outline))
                 sides = np.hstack([loop, np.roll(loop, -1, axis=0)])
-                self.faces.append(_Face(row, sides, np.zeros((len(sides), 7))))
+                self.faces.append(LooseFace(row, sides, np.zeros((len(sides), 7))))
             planes.append(end)
         pairs = list(zip(planes[::2], planes[1::2], strict=True))
         for one, two in pairs:
@@ -187,6 +162,51 @@ class _Work:
         for plane in planes:
             self._draw(shaft, plane)
         self.done_with[number] = Hollowed(shaft, tuple((one.frame, two.frame) for one, two in pairs))
+
+    def _bore(self, number: int, shaft: Shaft) -> None:
+        """Cut one opening of a bent face."""
+        flat = chorded(shaft.outline)
+        surfaces = crossings(self.faces, shaft, flat)
+        bottom = None
+        if np.isfinite(shaft.depth):
+            deepest, far = surfaces[0].reach[1], surfaces[1].reach[0] if len(surfaces) > 1 else inf
+            if shaft.depth >= far - HAIR:
+                raise CarveError(_too_deep(shaft.depth, far))
+            if shaft.depth <= deepest + HAIR:
+                raise CarveError(
+                    tr("At its rim the face itself lies {deep:.4g} mm back: make the opening deeper than that, or smaller.", deep=deepest)
+                )  # fmt: skip
+            surfaces = surfaces[:1]
+            bottom = on_plane(shaft, np.concatenate([shaft.at(np.zeros((1, 2)), shaft.depth)[0], shaft.frame[3:]]))
+        else:
+            last = 2 * shaft.walls if shaft.walls else len(surfaces)
+            if len(surfaces) < 2 or len(surfaces) < last or (len(surfaces) % 2 and not shaft.walls):
+                raise CarveError(
+                    tr("Where it comes out the opening reaches beyond the face there: make it smaller, move it, or give it a bottom.")
+                )  # fmt: skip
+            surfaces = surfaces[:last]
+        lines = [
+            [surface.along(a, b) for surface in surfaces]
+            for a, b in zip(flat, np.roll(flat, -1, axis=0), strict=True)
+        ]
+        for surface in surfaces:
+            for piece in surface.pieces:
+                face = self.faces[piece.row]
+                self._mix(face, _sides_of(face, shaft, piece), np.zeros((0, 7)))
+        straight = _straight_sides(shaft.outline, flat)
+        for k, (a, b) in enumerate(zip(flat, np.roll(flat, -1, axis=0), strict=True)):
+            size = float(np.hypot(*(b - a)))
+            whole = lines[k] if bottom is None else [*lines[k], np.array([[0.0, shaft.depth], [size, shaft.depth]])]
+            for one, two in zip(whole[::2], whole[1::2], strict=True):
+                loop = np.concatenate([one, two[::-1]])
+                places = shaft.at(a + loop[:, :1] * (b - a) / size) - loop[:, 1:] * shaft.frame[9:]
+                self._wall(shaft, a, b, places, bool(straight[k]), 0.0 if straight[k] else _BULGE * size)
+        if bottom is not None:
+            loop = bottom.points(flat)
+            sides = np.hstack([loop, np.roll(loop, -1, axis=0)])
+            self.faces.append(LooseFace(bottom.frame, sides, np.zeros((len(sides), 7))))
+            self._draw(shaft, bottom)
+        self.done_with[number] = Hollowed(shaft, (), tuple(surfaces))
 
     def done(self) -> Carved:
         """Return the body as it is now."""
@@ -209,7 +229,7 @@ class _Work:
         for row, face in enumerate(self.faces):
             if way * float(face.frame[9:] @ frame[9:]) > 1.0 - _FLUSH and abs(
                 float((face.frame[:3] - frame[:3]) @ frame[9:])
-            ) <= _SLACK * (1.0 + float(np.abs(frame[:3]).max())):
+            ) <= SLACK * (1.0 + float(np.abs(frame[:3]).max())):
                 yield row
 
     def _entry(self, shaft: Shaft, flat: Floats) -> int:
@@ -222,15 +242,12 @@ class _Work:
 
     def _stops(self, shaft: Shaft, flat: Floats, entry: int) -> list[int | Floats]:
         """Return where the opening ends, and before that begins again: faces by their row, or the frame of its bottom."""
-        inside = _within(flat)
+        inside = place_within(flat)
         place, way = shaft.at(inside[None])[0], -shaft.frame[9:]
         rows, far = self._crossed(place, way)
         if np.isfinite(shaft.depth):
             if len(far) and shaft.depth >= far[0] - HAIR:
-                raise CarveError(
-                    tr("The opening is {deep:.4g} mm deep, and the body only {there:.4g} mm there: let it go through, or make it less deep.",
-                       deep=shaft.depth, there=far[0])
-                )  # fmt: skip
+                raise CarveError(_too_deep(shaft.depth, far[0]))
             bottom = shaft.frame.copy()
             bottom[:3] += shaft.depth * way
             return [bottom]
@@ -246,7 +263,7 @@ class _Work:
                        "opening is. Make it smaller, move it, or give it a bottom.", far=beyond)
                 )  # fmt: skip
             if _beyond(self.faces[row], end.points(flat)) is not None:
-                raise CarveError(_ONE_FACE)
+                raise CarveError(ONE_FACE)
         return list(stops)
 
     def _crossed(self, place: Floats, way: Floats) -> tuple[list[int], Floats]:
@@ -268,8 +285,8 @@ class _Work:
             deep = -off @ shaft.frame[9:]
             own = np.stack([off @ shaft.frame[3:6], off @ shaft.frame[6:9]], axis=-1)
             for (a, b), (x, y) in zip(own, deep, strict=True):
-                kept = _between(a, b, x, y, deepest)
-                if kept is not None and _enters(flat, *kept):
+                kept = part_between(a, b, x, y, deepest)
+                if kept is not None and enters(flat, *kept):
                     raise CarveError(
                         tr(
                             "Something else of the body is in the way of the opening: another opening, or an edge. Move one of them."
@@ -283,9 +300,9 @@ class _Work:
         self._mix(face, sides, bows)
         face.both = face.both or bent
 
-    def _mix(self, face: _Face, sides: Floats, bows: Floats) -> None:
+    def _mix(self, face: LooseFace, sides: Floats, bows: Floats) -> None:
         """Add sides to a face: what both have cancels."""
-        kept, left, gone = _mixed(face.sides, face.bows, sides, bows)
+        kept, left, gone = mixed(face.sides, face.bows, sides, bows)
         face.sides, face.bows = (np.concatenate([one, two]) for one, two in zip(kept, left, strict=True))
         for one, two in gone:
             self.gone.append(face.place(np.array([one, two])))
@@ -300,13 +317,15 @@ class _Work:
             bend = outline.bends.get(k)
             points = np.array([corner, outline.corners[(k + 1) % len(outline.corners)]])
             if bend is not None:
-                points = _touching(points, bend)
+                points = touching(points, bend)
                 if bend.sweep < 0.0:
-                    self.sheets.append(_sheet(shaft, bend, one, two))
+                    self.sheets.append(sheet_of(shaft, bend, one, two))
             for a, b in pairwise(points):
-                self._wall(shaft, a, b, one, two, bend is None)
+                loop = np.array([one.place(a), one.place(b), two.place(b), two.place(a)])
+                self._wall(shaft, a, b, loop, bend is None)
 
-    def _wall(self, shaft: Shaft, a: Floats, b: Floats, one: OnPlane, two: OnPlane, flush: bool) -> None:
+    def _wall(self, shaft: Shaft, a: Floats, b: Floats, loop: Floats, flush: bool, near: float = 0.0) -> None:
+        """Add the wall round places (K, 3) through a side of the outline; one that runs on flat (``flush``) may go on in a face."""
         way = b - a
         size = float(np.hypot(*way))
         if size <= CLOSE:
@@ -314,8 +333,7 @@ class _Work:
         along = (way[0] * shaft.frame[3:6] + way[1] * shaft.frame[6:9]) / size
         inward = (-way[1] * shaft.frame[3:6] + way[0] * shaft.frame[6:9]) / size
         frame = np.concatenate([shaft.at(a[None])[0], along, -shaft.frame[9:], inward])
-        loop = np.array([one.place(a), one.place(b), two.place(b), two.place(a)])
-        face = _Face(frame, np.zeros((0, 4)), np.zeros((0, 7)))
+        face = LooseFace(frame, np.zeros((0, 4)), np.zeros((0, 7)), near)
         if flush:
             # What runs on flat is one face; a wall and a face that look at each other cancel where they meet.
             for sign in (1.0, -1.0):
@@ -345,349 +363,58 @@ class _Work:
             self.spans.append((bend.start / (2 * pi), bend.sweep / (2 * pi)))
 
 
-@dataclass(frozen=True)
-class OnPlane:
-    """A shaft's outline carried along it on to a plane: frame : (12,) of the plane; origin : (3,), ways : (2, 3) what the outline's
-    origin and its two directions come to; deepest : mm from the face to the farthest of it."""
-
-    shaft: Shaft
-    frame: Floats
-    origin: Floats
-    ways: Floats
-    deepest: float
-
-    def place(self, flat: Floats) -> Floats:
-        """Return the place (3,) that a point (2,) of the outline comes to."""
-        found: Floats = self.origin + flat @ self.ways
-        return found
-
-    def way(self, flat: Floats) -> Floats:
-        """Return what a direction (2,) of the outline comes to (3,)."""
-        found: Floats = flat @ self.ways
-        return found
-
-    def points(self, flat: Floats) -> Floats:
-        """Return points (K, 2) of the outline in the plane's own directions (K, 2)."""
-        return self._own(self.origin + flat @ self.ways)
-
-    def _own(self, places: Floats) -> Floats:
-        off = places - self.frame[:3]
-        return np.stack([off @ self.frame[3:6], off @ self.frame[6:9]], axis=-1)
-
-    def sides(self) -> tuple[Floats, Floats]:
-        """Return the sides (S, 4) and arcs (S, 7) of the outline in the plane's own directions."""
-        turn = np.stack([self.ways @ self.frame[3:6], self.ways @ self.frame[6:9]], axis=1)
-        start = self._own(self.origin[None])[0]
-        sides, bows = [], []
-        for one, two, bow in _pieces(self.shaft.outline):
-            sides.append(np.concatenate([start + one @ turn, start + two @ turn]))
-            if bow is None:
-                bows.append(np.zeros(7))
-            else:
-                centre, first, second, sweep = bow
-                bows.append(np.concatenate([start + centre @ turn, first @ turn, second @ turn, [sweep]]))
-        return np.array(sides).reshape(-1, 4), np.array(bows).reshape(-1, 7)
+def _holds(face: LooseFace, place: Floats) -> bool:
+    return goes_round(chords_of(face), place)
 
 
-def on_plane(shaft: Shaft, frame: Floats) -> OnPlane:
-    """Return a shaft's outline carried straight on to a plane that it meets."""
-    normal, way = frame[9:], shaft.frame[9:]
-    slope = float(normal @ way)
-    if abs(slope) < 1e-6:
-        raise CarveError(_ONE_FACE)
-
-    def carried(direction: Floats) -> Floats:
-        found: Floats = direction - float(direction @ normal) / slope * way
-        return found
-
-    origin = shaft.frame[:3] - float((shaft.frame[:3] - frame[:3]) @ normal) / slope * way
-    ways = np.array([carried(shaft.frame[3:6]), carried(shaft.frame[6:9])])
-    flat = chorded(shaft.outline, 4)
-    places = origin + flat @ ways
-    deepest = float((-(places - shaft.frame[:3]) @ way).max())
-    return OnPlane(shaft, frame, origin, ways, deepest)
-
-
-Bow = tuple[Floats, Floats, Floats, float]
-
-
-def _pieces(outline: Outline) -> Iterator[tuple[Floats, Floats, Bow | None]]:
-    """Yield the sides of an outline with their ends, bent ones in arcs of up to a quarter turn."""
-    count = len(outline.corners)
-    for k in range(count):
-        one, two = outline.corners[k], outline.corners[(k + 1) % count]
-        bend = outline.bends.get(k)
-        if bend is None:
-            yield one, two, None
-            continue
-        number = max(ceil(abs(bend.sweep) / (pi / 2) - CLOSE), 1)
-        angles = bend.start + bend.sweep * np.arange(number + 1) / number
-        points = bend.at(angles)
-        points[0], points[-1] = one, two
-        for n in range(number):
-            first = points[n] - bend.centre
-            yield (
-                points[n],
-                points[n + 1],
-                (bend.centre, first, bend.tangent(float(angles[n])), abs(bend.sweep) / number),
-            )
-
-
-def chorded(outline: Outline, chords: int = CHORDS) -> Floats:
-    """Return an outline as a polygon (P, 2) of points on it, so many chords to a quarter turn."""
-    parts: list[Floats] = []
-    for k, corner in enumerate(outline.corners):
-        parts.append(corner[None])
-        bend = outline.bends.get(k)
-        if bend is not None:
-            count = max(ceil(abs(bend.sweep) / (pi / 2) * chords), 2)
-            parts.append(bend.at(bend.start + bend.sweep * np.arange(1.0, count) / count))
-    return np.concatenate(parts)
-
-
-def _round_outside(outline: Outline) -> Floats:
-    """Return the polygon (P, 2) that an opening's walls stand on."""
-    parts = []
-    for k, corner in enumerate(outline.corners):
-        after = outline.corners[(k + 1) % len(outline.corners)]
-        bend = outline.bends.get(k)
-        parts.append(corner[None] if bend is None else _touching(np.array([corner, after]), bend)[:-1])
-    return np.concatenate(parts)
-
-
-def _touching(ends: Floats, bend: Bend) -> Floats:
-    """Return points (K, 2) from end to end round the outside of an opening's bent side: tangents of one that bulges out of
-    the opening, chords of one that bulges into it, so that the walls through them lie behind the true one.
-
-    Few will do where they lie behind: what is seen through the opening is told by the faces at both its ends, which are true.
-    """
-    count = max(ceil(abs(bend.sweep) / (pi / 2) * (CHORDS if bend.sweep < 0.0 else _WALLS)), 2)
-    step = bend.sweep / count
-    if bend.sweep < 0.0:
-        inner = bend.at(bend.start + step * np.arange(1.0, count))
-    else:
-        inner = bend.centre + (bend.at(bend.start + step * (np.arange(float(count)) + 0.5)) - bend.centre) / np.cos(
-            step / 2
-        )
-    return np.concatenate([ends[:1], inner, ends[1:]])
-
-
-def _sheet(shaft: Shaft, bend: Bend, one: OnPlane, two: OnPlane) -> Floats:
-    """Return the sheet (18,) of a wall that bulges into an opening, see `RoundParts`."""
-    way = -shaft.frame[9:]
-    ends = [bend.start, bend.start + bend.sweep]
-    reach = []
-    for angle in ends:
-        point = bend.at(np.array([angle]))[0]
-        near = [float((plane.place(point) - shaft.frame[:3]) @ way) for plane in (one, two)]
-        reach.append((angle, *near))
-    frame = [
-        shaft.at(bend.centre[None])[0], *(half[0] * shaft.frame[3:6] + half[1] * shaft.frame[6:9] for half in (bend.first, bend.second)), way
-    ]  # fmt: skip
-    return np.concatenate([*frame, np.array(reach).reshape(-1)])
-
-
-def _within(flat: Floats) -> Floats:
-    """Return a place (2,) well inside a polygon (P, 2)."""
-    way = np.roll(flat, -1, axis=0) - flat
-    size = np.hypot(way[:, 0], way[:, 1])
-    for k in np.argsort(-size, kind="stable"):
-        place: Floats = flat[k] + 0.4781 * way[k] + 0.0137 * np.array([-way[k, 1], way[k, 0]])
-        if holds(flat, place, 0.0):
-            return place
-    middle: Floats = flat.mean(axis=0)
-    return middle
-
-
-def _sampled(face: _Face) -> Floats:
-    """Return the sides (S, 2, 2) of a face as chords."""
-    if not face.bows[:, 6].any():
-        return face.sides.reshape(-1, 2, 2)
-    one = FlatFaces(
-        face.frame[None], np.zeros(1), np.zeros(1, dtype=bool), np.array([len(face.sides)]), face.sides,
-        face.place(face.sides[:, :2]), face.bows,
-    )  # fmt: skip
-    return one.chorded(CHORDS).sides.reshape(-1, 2, 2)
-
-
-def _holds(face: _Face, place: Floats) -> bool:
-    return _odd(_sampled(face), place)
-
-
-def _odd(sides: Floats, place: Floats) -> bool:
-    """Tell whether an odd number of sides (S, 2, 2) lies to the right of a place (2,)."""
-    one, two = sides[:, 0], sides[:, 1]
-    crosses = (one[:, 1] > place[1]) != (two[:, 1] > place[1])
-    with np.errstate(divide="ignore", invalid="ignore"):
-        x = one[:, 0] + (place[1] - one[:, 1]) / (two[:, 1] - one[:, 1]) * (two[:, 0] - one[:, 0])
-    return bool(np.count_nonzero(crosses & (place[0] < x)) % 2)
-
-
-def _off(sides: Floats, place: Floats) -> float:
-    """Return how far a place (2,) lies from the nearest of some sides (S, 2, 2)."""
-    way = sides[:, 1] - sides[:, 0]
-    square = np.maximum((way * way).sum(axis=1), 1e-300)
-    part = np.clip(((place - sides[:, 0]) * way).sum(axis=1) / square, 0.0, 1.0)
-    return float(np.hypot(*(place - sides[:, 0] - part[:, None] * way).T).min())
-
-
-def _reach(face: _Face, flat: Floats) -> float:
+def _reach(face: LooseFace, flat: Floats) -> float:
     """Return how far a polygon (P, 2) reaches beyond a face, mm; 0 where it lies within it, its rim included."""
-    sides = _sampled(face)
+    sides = chords_of(face)
     if not len(sides):
         return inf
-    out = max((_off(sides, point) for point in flat if not _odd(sides, point)), default=0.0)
-    return out if out > _SLACK * (1.0 + float(np.abs(sides).max(initial=0.0))) else 0.0
+    out = max((off_sides(sides, point) for point in flat if not goes_round(sides, point)), default=0.0)
+    return out if out > SLACK * (1.0 + float(np.abs(sides).max(initial=0.0))) else 0.0
 
 
-def _beyond(face: _Face, flat: Floats) -> str | None:
+def _beyond(face: LooseFace, flat: Floats) -> str | None:
     """Return words where a polygon (P, 2) does not lie within a face, its rim included; None where it does."""
-    sides, out = _sampled(face), _reach(face, flat)
+    sides, out = chords_of(face), _reach(face, flat)
     if out > 0.0:
         return tr("The opening reaches {far:.4g} mm beyond its face: make it smaller, or move it in.", far=out)
-    if any(_enters(flat, one, two) for one, two in sides) or not _odd(sides, _within(flat)):
+    if any(enters(flat, one, two) for one, two in sides) or not goes_round(sides, place_within(flat)):
         return tr("The opening meets another one, or an edge of its face: move one of them.")
     return None
 
 
-def _between(a: Floats, b: Floats, x: float, y: float, deepest: float) -> tuple[Floats, Floats] | None:
-    """Return the part of a segment (2,) -> (2,), x and y deep at its ends, that lies deeper than nothing and less than so deep."""
-    low, high = 0.0, 1.0
-    for level, sign in ((_SLACK, 1.0), (deepest - _SLACK, -1.0)):
-        p, q = sign * (x - level), sign * (y - level)
-        if p <= 0.0 and q <= 0.0:
-            return None
-        if p < 0.0:
-            low = max(low, p / (p - q))
-        elif q < 0.0:
-            high = min(high, p / (p - q))
-    if high - low <= 0.0:
-        return None
-    return a + low * (b - a), a + high * (b - a)
+def _sides_of(face: LooseFace, shaft: Shaft, piece: Piece) -> Floats:
+    """Return the sides (S, 4) of a piece of a face in the face's own directions."""
+    import shapely
 
-
-def _enters(flat: Floats, a: Floats, b: Floats) -> bool:
-    """Tell whether a segment comes to lie within a polygon (P, 2), and not only on its rim."""
-    own, after = flat, np.roll(flat, -1, axis=0)
-    slack = _SLACK * (1.0 + float(np.abs(flat).max()))
-    way = b - a
-    size = float(np.hypot(*way))
-    cuts = [0.0, 1.0]
-    if size > slack:
-        side = after - own
-        cross = way[0] * side[:, 1] - way[1] * side[:, 0]
-        off = own - a
-        with np.errstate(divide="ignore", invalid="ignore"):
-            t = (off[:, 0] * side[:, 1] - off[:, 1] * side[:, 0]) / cross
-            s = (off[:, 0] * way[1] - off[:, 1] * way[0]) / cross
-        met = (np.abs(cross) > 1e-12 * size) & (t > 0.0) & (t < 1.0) & (s >= -HAIR) & (s <= 1.0 + HAIR)
-        cuts = [0.0, *np.sort(t[met]).tolist(), 1.0]
-    pairs = np.stack([own, after], axis=1)
-    for low, high in pairwise(cuts):
-        middle = a + (low + high) / 2.0 * way
-        if _odd(pairs, middle) and _off(pairs, middle) > slack:
-            return True
-    return False
-
-
-Sides = tuple[Floats, Floats]
-
-
-def _mixed(
-    sides: Floats, bows: Floats, more: Floats, more_bows: Floats
-) -> tuple[Sides, Sides, list[tuple[Floats, Floats]]]:
-    """Return what is left of two sets of sides where stretches that both have cancel, and these stretches."""
-    if not len(more_bows):
-        more_bows = np.zeros((len(more), 7))
-    kept = [(side, bow) for side, bow in zip(sides, bows, strict=True)]
-    left: list[tuple[Floats, Floats]] = []
-    gone: list[tuple[Floats, Floats]] = []
-    waiting = list(zip(more, more_bows, strict=True))
-    while waiting:
-        side, bow = waiting.pop()
-        if bow[6] > 0.0:
-            left.append((side, bow))
-            continue
-        for n, (other, other_bow) in enumerate(kept):
-            both = None if other_bow[6] > 0.0 else _common(side, other)
-            if both is None:
-                continue
-            (one, two), (first, second) = both
-            gone.append((side[:2] + one * (side[2:] - side[:2]), side[:2] + two * (side[2:] - side[:2])))
-            del kept[n]
-            kept += [(piece, np.zeros(7)) for piece in _rest(other, first, second)]
-            waiting += [(piece, np.zeros(7)) for piece in _rest(side, one, two)]
-            break
-        else:
-            left.append((side, bow))
-
-    def arrays(pairs: list[tuple[Floats, Floats]]) -> Sides:
-        return (
-            np.array([side for side, _ in pairs]).reshape(-1, 4),
-            np.array([bow for _, bow in pairs]).reshape(-1, 7),
-        )
-
-    return arrays(kept), arrays(left), gone
-
-
-def _common(one: Floats, two: Floats) -> tuple[tuple[float, float], tuple[float, float]] | None:
-    """Return the parts of two sides (4,) that lie on one another; None where nothing does."""
-    way = one[2:] - one[:2]
-    square = float(way @ way)
-    size = square**0.5
-    if size <= CLOSE:
-        return None
-    slack = _SLACK * 1e-2 * (1.0 + float(np.abs(one).max()))
-    off = np.array([two[:2] - one[:2], two[2:] - one[:2]])
-    if float(np.abs(off @ np.array([-way[1], way[0]])).max()) > slack * size:
-        return None
-    t = off @ way / square
-    low, high = max(0.0, float(t.min())), min(1.0, float(t.max()))
-    if (high - low) * size <= slack:
-        return None
-    other = sorted(((low - t[0]) / (t[1] - t[0]), (high - t[0]) / (t[1] - t[0])))
-    return (low, high), (float(other[0]), float(other[1]))
-
-
-def _rest(side: Floats, low: float, high: float) -> list[Floats]:
-    """Return what is left of a side (4,) without a part of it."""
-    way = side[2:] - side[:2]
-    size = float(np.hypot(*way))
     found = []
-    if low * size > CLOSE:
-        found.append(np.concatenate([side[:2], side[:2] + low * way]))
-    if (1.0 - high) * size > CLOSE:
-        found.append(np.concatenate([side[:2] + high * way, side[2:]]))
+    for ring in (piece.area.exterior, *piece.area.interiors):
+        corners = shapely.get_coordinates(ring)[:-1]
+        own = face.flat(shaft.at(corners) - piece.depth(corners)[:, None] * shaft.frame[9:])
+        found.append(np.hstack([own, np.roll(own, -1, axis=0)]))
+    return np.concatenate(found)
+
+
+def _straight_sides(outline: Outline, flat: Floats) -> Bools:
+    """Return which chords (P,) of an outline are straight sides of it."""
+    corners, count = outline.corners, len(outline.corners)
+    found = np.zeros(len(flat), dtype=bool)
+    for k, corner in enumerate(corners):
+        if k not in outline.bends:
+            row = int(np.abs(flat - corner).sum(axis=1).argmin())
+            after = flat[(row + 1) % len(flat)]
+            found[row] = float(np.abs(after - corners[(k + 1) % count]).max()) <= CLOSE * (
+                1.0 + float(np.abs(after).max())
+            )
     return found
 
 
-def _along(edge: Floats, others: Floats) -> tuple[Floats, Floats]:
-    """Return where segments (N, 2, 3) that lie on the line of an edge (2, 3) begin and end along it, as parts of it."""
-    way = edge[1] - edge[0]
-    size = float(np.sqrt(way @ way))
-    if size <= CLOSE:
-        return np.zeros(0), np.zeros(0)
-    off = others - edge[0]
-    part = off @ way / size**2
-    gap = off - part[..., None] * way
-    on = np.flatnonzero((np.sqrt((gap * gap).sum(axis=2)) <= _SLACK * (1.0 + np.abs(edge).max())).all(axis=1))
-    return part[on].min(axis=1), part[on].max(axis=1)
-
-
-def _touched(edge: Floats, gone: Floats) -> bool:
-    low, high = _along(edge, gone)
-    return bool((np.minimum(high, 1.0) - np.maximum(low, 0.0) > HAIR).any())
-
-
-def _covered(edge: Floats, sides: Floats) -> list[tuple[float, float]]:
-    low, high = _along(edge, sides)
-    found: list[tuple[float, float]] = []
-    for n in np.argsort(low, kind="stable"):
-        start, end = max(float(low[n]), 0.0), min(float(high[n]), 1.0)
-        if end - start <= HAIR:
-            continue
-        if found and start <= found[-1][1] + HAIR:
-            found[-1] = (found[-1][0], max(found[-1][1], end))
-        else:
-            found.append((start, end))
-    return found
+def _too_deep(deep: float, there: float) -> str:
+    """Return what is said of an opening that is as deep as its body."""
+    return tr(
+        "The opening is {deep:.4g} mm deep, and the body only {there:.4g} mm there: let it go through, or make it less deep.",
+        deep=deep, there=there,
+    )  # fmt: skip

@@ -15,7 +15,7 @@ from isometron.solve.marks import NOBODY, NOTHING, Curves, Lines, Marks, Role
 from isometron.solve.picture import Picture, ruled
 from isometron.view.eye import Eye
 
-__all__ = ["CURVES"]
+__all__ = ["CURVES", "hidden_of"]
 
 _OFF = 0.002
 """mm of paper that the chords by which a curve is hidden lie off it."""
@@ -37,7 +37,7 @@ def _marks(seen: Seen) -> Marks:
     found, lines = [], []
     rows = np.flatnonzero(before)
     if len(rows):
-        parts = _hidden(seen.picture, pieces[rows], camera[rows], owner[rows], rounds.curve_on_round[rows])
+        parts = hidden_of(seen.picture, pieces[rows], camera[rows], owner[rows], rounds.curve_on_round[rows])
         found = _drawn(eye, camera[rows], owner[rows], rounds.curve_soft[rows], parts, seen.hidden)
     rows = np.flatnonzero(~before)
     if len(rows):
@@ -56,7 +56,7 @@ def _steps(eye: Eye, camera: Floats) -> Ints:
     return found
 
 
-def _hidden(picture: Picture, pieces: Floats, camera: Floats, owner: Ints, on_round: Bools) -> Parts:
+def hidden_of(picture: Picture, pieces: Floats, camera: Floats, owner: Ints, on_round: Bools) -> Parts:
     """Return the hidden parts of pieces (C, 4, 3), t from 0 to 1 along each."""
     steps = _steps(picture.eye, camera)
     row = np.repeat(np.arange(len(pieces)), steps)

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isometron.geometry.chains import chained
+from isometron.geometry.faces.gaps import beside_gaps, part_of
 from isometron.geometry.faces.sheets import sheet_outlines
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import dome_contours
@@ -22,7 +23,7 @@ from isometron.view.eye import Eye
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.scene import Scene
 
-__all__ = ["ROUNDS", "drawn_rings"]
+__all__ = ["ROUNDS", "drawn_rings", "outlines_of"]
 
 _ON_EDGE = HAIR
 """A ring whose picture is thinner than this part of its length is drawn as a line."""
@@ -35,7 +36,7 @@ def _marks(seen: Seen) -> Marks:
     if len(scene.drawn_rounds) == 0:
         return NOTHING
     arcs, lines = _rings(picture, reach, hidden=hidden)
-    outlines, unit, asked = _outlines(picture.eye, scene.unit_rounds)
+    outlines, unit, asked = outlines_of(picture.eye, scene.unit_rounds)
     whole = np.arange(len(outlines)), np.zeros(len(outlines)), np.ones(len(outlines))
     sides = _straight(picture, outlines, unit, whole, reach, asked, hidden=hidden)
     parts = scene.unit_rounds
@@ -50,7 +51,7 @@ def _roles(scene: Scene) -> NDArray[np.int8]:
     return np.where(scene.see_through[scene.unit_owner], np.int8(Role.CONSTRUCTION), np.int8(Role.OBJECT))
 
 
-def _outlines(eye: Eye, rounds: RoundParts) -> tuple[Floats, Ints, Floats]:
+def outlines_of(eye: Eye, rounds: RoundParts) -> tuple[Floats, Ints, Floats]:
     """Return the lines (N, 2, 3) where sight lines touch the sides, their owners, and the lines (N, 2, 3) to ask of what hides them.
 
     A straight side has two of them; a rounded one as many as it has, see `turning`. Of a rounded edge the part of the round
@@ -65,7 +66,11 @@ def _outlines(eye: Eye, rounds: RoundParts) -> tuple[Floats, Ints, Floats]:
         [frusta.owner[rows], rounds.bend_owner[bend], skins.owner[skin], rounds.sheet_owner[sheet]]
     )
     lifted = lifted_lines(lines, rounds.bends[bend], eye.place)
-    return np.concatenate([ends, lines, edges, bent]), owner, np.concatenate([ends, lifted, edges, bent])
+    shown, asked = np.concatenate([ends, lines, edges, bent]), np.concatenate([ends, lifted, edges, bent])
+    if not len(rounds.gaps):
+        return shown, owner, asked
+    row, low, high = beside_gaps(shown, owner, rounds.gaps, rounds.gap_owner)
+    return part_of(shown[row], low, high), owner[row], part_of(asked[row], low, high)
 
 
 def _straight(

@@ -146,7 +146,12 @@ class SvgPainter:
         for owner, points in self._by_owner(role, marks, marks.points):
             points = points.copy()
             points[:, 1::2] = self._height - points[:, 1::2]
-            text = ("M%.4f %.4fC%.4f %.4f %.4f %.4f %.4f %.4f" * len(points)) % tuple(points.ravel())
+            begins = np.ones(len(points), dtype=bool)
+            begins[1:] = (points[1:, :2] != points[:-1, 6:]).any(axis=1)
+            text = "".join(
+                ("M{:.4f} {:.4f}".format(*piece[:2]) if new else "") + ("C" + " {:.4f}" * 6).format(*piece[2:])
+                for piece, new in zip(points.tolist(), begins, strict=True)
+            )
             self._put(role, owner, f'<path d="{text}"/>')
 
     def labels(self, role: Role, marks: Singles[Label]) -> None:

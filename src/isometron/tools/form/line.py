@@ -13,19 +13,16 @@ from isometron.document.lengths.units import format_length
 from isometron.document.marks.dividing import lay_mark
 from isometron.document.model import DocumentError
 from isometron.geometry.frames import Floats
-from isometron.solve.pick import on_itself, pick_face
+from isometron.solve.pick import SideHit, pick_face, side_of_hit
 from isometron.tools.form.on_face import CATCH, caught_on_face, face_near, lines_of
 from isometron.tools.marking import FaceUnder
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import rounded
 from isometron.tools.pulls import step_at, typed_length
 from isometron.volumes.faces.names import face_name
-from isometron.volumes.faces.turned import side_place
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.lines.on_volume import line_on, surface_of
 from isometron.volumes.marks.face_marks import CurveMark, CurvePoint, FaceRef
-from isometron.volumes.marks.places import ROUND_SIDE
-from isometron.volumes.turned import Turned
 from isometron.wording import tr
 
 __all__ = ["LinePlan", "line_tool"]
@@ -107,10 +104,10 @@ def _begin(context: ToolContext, pencil: Pencil) -> tuple[_Begun | None, Preview
     """Return where a line begins once it is pressed, else what is shown."""
     side = _on_round(context, pencil)
     if side is not None:
-        owner, place = side
-        name = context.drawing.document.volumes[owner].name
-        begun = _Begun(owner, ROUND_SIDE, None, (place,))
-        note = (Note(tr("round side of {volume}", volume=name), pencil.u, pencil.v),)
+        volume = context.drawing.document.volumes[side.owner]
+        begun = _Begun(side.owner, side.face, None, (side.at,))
+        said = tr("{face} of {volume}", face=face_name(volume, side.face), volume=volume.name)
+        note = (Note(said, pencil.u, pencil.v),)
         return (begun, Preview(_ON, step=0)) if pencil.act is Act.PRESS else (None, Preview(_BEGIN, notes=note))
     under = face_near(context, pencil.u, pencil.v)
     if under is None:
@@ -126,31 +123,25 @@ def _begin(context: ToolContext, pencil: Pencil) -> tuple[_Begun | None, Preview
     return None, Preview(_BEGIN, notes=(Note(said, pencil.u, pencil.v),))
 
 
-def _on_round(context: ToolContext, pencil: Pencil) -> tuple[int, tuple[float, float]] | None:
-    """Return the turned body whose round side the pencil points at, and the place there, mm along the axle and about it."""
+def _on_round(context: ToolContext, pencil: Pencil) -> SideHit | None:
+    """Return the round side that the pencil points at, and the place there, along its axle rounded."""
     hit = pick_face(context.drawing, pencil.u, pencil.v, locked=False)
-    volume = None if hit is None else context.drawing.document.volumes[hit.owner]
-    if hit is None or not isinstance(volume, Turned):
+    found = None if hit is None else side_of_hit(context.drawing, hit)
+    if hit is None or found is None:
         return None
-    hit, _ = on_itself(context.drawing, hit)
-    along, angle = side_place(volume, hit.place)
-    _, (long, round_) = surface_of(volume, ROUND_SIDE)
-    step = step_at(context, hit.place)
-    if not step <= along <= long - step:
-        return None  # a flat end
-    return hit.owner, (min(max(rounded(along, step), 0.0), long), angle / 360.0 * round_)
+    along = min(max(rounded(found.at[0], step_at(context, hit.place)), 0.0), found.side.long)
+    return replace(found, at=(along, found.at[1]))
 
 
 def _next(context: ToolContext, begun: _Begun, pencil: Pencil) -> tuple[tuple[float, float] | None, str]:
     """Return where the pencil is on the surface of a line, and what caught it in words."""
     if begun.under is None:
         found = _on_round(context, pencil)
-        if found is None or found[0] != begun.owner:
+        if found is None or (found.owner, found.face) != (begun.owner, begun.face):
             return None, ""
-        _, (_, whole) = surface_of(_volume(context, begun), ROUND_SIDE)
-        last = begun.places[-1][1]
+        whole, last = 2.0 * np.pi * found.side.around, begun.places[-1][1]
         # The nearer way about the axle.
-        along, about = found[1]
+        along, about = found.at
         return (along, about + whole * round((last - about) / whole)), ""
     volume = _volume(context, begun)
     own = _own_catch(context, begun, pencil)

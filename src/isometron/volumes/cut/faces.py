@@ -17,7 +17,7 @@ from isometron.volumes.cut.profiles import VIEWS, CutBody, ViewName, profile_cor
 from isometron.volumes.faces.plane import BodyFace, level_directions
 from isometron.volumes.volume import Volume
 
-__all__ = ["cut_faces"]
+__all__ = ["cut_faces", "side_names"]
 
 
 def cut_faces(volume: Volume) -> list[BodyFace]:
@@ -48,7 +48,7 @@ def _placed(face: BodyFace, rotation: Floats, corner: Floats) -> BodyFace:
 @lru_cache(maxsize=128)
 def _at_rest(volume: CutBody) -> list[BodyFace]:
     cut, _ = cut_at_rest(volume)
-    names = [_side_names(volume, view) for view in VIEWS]
+    names = [side_names(volume, view) for view in VIEWS]
     flat = np.flatnonzero((np.bincount(cut.face, minlength=len(cut.bend)) > 0) & (cut.bend < 0))
     found = []
     for plane in flat:
@@ -63,7 +63,7 @@ def _at_rest(volume: CutBody) -> list[BodyFace]:
     return found
 
 
-def _side_names(volume: CutBody, view: ViewName) -> list[str]:
+def side_names(volume: CutBody, view: ViewName) -> list[str]:
     """Return the ids of the sides of a view's outline; empty where no profile makes it."""
     profile = getattr(volume, view)
     if profile is None or view in dict(uncut_because(volume)):

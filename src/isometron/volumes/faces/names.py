@@ -7,14 +7,16 @@ import numpy as np
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import HAIR
 from isometron.volumes.box import box_corners
-from isometron.volumes.kinds import own_faces
+from isometron.volumes.faces.turned import ROUND_SIDE
+from isometron.volumes.kinds import own_faces, own_sides
+from isometron.volumes.lines.surfaces import RoundSurface
 from isometron.volumes.marks.face_marks import FaceRef
 from isometron.volumes.own_sides import Heading, heading_of, side_name
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import Volume
 from isometron.wording import tr
 
-__all__ = ["face_name", "face_names"]
+__all__ = ["face_name", "face_names", "is_bent"]
 
 _SLANT: dict[Heading, str] = {
     "front": tr("front slope"), "rear": tr("rear slope"), "left side": tr("left slope"), "right side": tr("right slope"),
@@ -26,9 +28,24 @@ def face_name(volume: Volume, face: FaceRef) -> str:
     """Return what a face is called; of one that is not there now, that."""
     if not isinstance(face, str):
         return side_name(volume, face)
-    if face == "side" and isinstance(volume, Turned):
-        return tr("round side")
+    side = own_sides(volume).get(face)
+    if side is not None:
+        return tr("round side") if isinstance(volume, Turned) else _bent_name(volume, side)
     return face_names(volume).get(face, tr("a face that is not there now"))
+
+
+def is_bent(face: FaceRef) -> bool:
+    """Whether a face is a round side, by its id."""
+    return isinstance(face, str) and (face == ROUND_SIDE or face.endswith((".round", ".bow")))
+
+
+def _bent_name(volume: Volume, side: RoundSurface) -> str:
+    """Return the name of a bent side: by where its middle looks."""
+    middle = side.turn / 2.0
+    outward = np.cos(middle) * side.first + np.sin(middle) * side.second
+    own = (-outward if side.hollow else outward) @ box_corners([volume])[1][0]
+    axis = int(np.argmax(np.abs(own)))
+    return tr("bent {side}", side=side_name(volume, 2 * axis + int(own[axis] > 0.0)))
 
 
 def face_names(volume: Volume) -> dict[str, str]:

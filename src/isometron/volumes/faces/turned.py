@@ -9,10 +9,17 @@ import numpy as np
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.faces.plane import BodyFace
+from isometron.volumes.lines.surfaces import RoundSurface
+from isometron.volumes.profile import profile_sides
 from isometron.volumes.turned import Turned, turned_frame
 from isometron.volumes.volume import DIRECTIONS, Volume
 
-__all__ = ["side_place", "turned_faces"]
+__all__ = ["ROUND_SIDE", "round_side", "side_place", "turned_faces", "turned_sides"]
+
+ROUND_SIDE = "side"
+"""The face id of a turned body's round side."""
+_SMALL = 1e-4
+"""Of an axle's length: the step that the slope of a side is measured by."""
 
 _OFF, _MOST = 0.004, 2000
 """mm that the outline of an end may stand inside its circle, and how many corners it has at most."""
@@ -59,3 +66,41 @@ def side_place(volume: Turned, place: Floats) -> tuple[float, float]:
     own = (place - corner) @ rotation - np.array(volume.size) / 2.0
     first, second = (own[(k + step) % 3] for step in (1, 2))
     return float(own[k]) + volume.size[k] / 2.0, degrees(float(np.arctan2(second, first))) % 360.0
+
+
+def turned_sides(volume: Volume) -> dict[str, RoundSurface]:
+    """Return the round side of a turned body by its id."""
+    assert isinstance(volume, Turned)
+    return {ROUND_SIDE: round_side(volume)}
+
+
+def round_side(volume: Turned) -> RoundSurface:
+    """Return the round side of a turned body, unrolled at its greatest radius; its angle begins as in `turned.side_place`."""
+    corner, rotation = turned_frame(volume)
+    k = DIRECTIONS.index(volume.axle)
+    a, b = (k + 1) % 3, (k + 2) % 3
+    long, half = volume.size[k], (volume.size[a] / 2.0, volume.size[b] / 2.0)
+    origin = corner + rotation[:, a] * half[0] + rotation[:, b] * half[1]
+    wide = max(half)
+    return RoundSurface(
+        origin, rotation[:, k], rotation[:, a], rotation[:, b], wide, lambda h: _radius(volume, h, long, wide),
+        (half[0] / wide, half[1] / wide), long,
+    )  # fmt: skip
+
+
+def _radius(volume: Turned, along: Floats, long: float, wide: float) -> tuple[Floats, Floats]:
+    """Return how far the side lies from the axle, and how fast that grows along it."""
+    part = np.clip(along / long, 0.0, 1.0)
+    low, high = np.clip(part - _SMALL, 0.0, 1.0), np.clip(part + _SMALL, 0.0, 1.0)
+    here, before, after = (_widths(volume, at) for at in (part, low, high))
+    return wide * here, wide * (after - before) / np.maximum((high - low) * long, 1e-300)
+
+
+def _widths(volume: Turned, part: Floats) -> Floats:
+    sides = profile_sides(volume.profile)
+    found = np.zeros(len(part))
+    for side in sides:
+        inside = (part >= side.one.at - 1e-12) & (part <= side.two.at + 1e-12)
+        if inside.any():
+            found[inside] = side.width(part[inside])
+    return found

@@ -12,26 +12,32 @@ from isometron.geometry import cubics
 from isometron.geometry.frames import Floats
 from isometron.geometry.frusta import Frusta
 from isometron.geometry.tolerances import CLOSE, HAIR
-from isometron.volumes.lines.on_volume import round_side
 from isometron.volumes.lines.surfaces import RoundSurface
 from isometron.volumes.marks.face_marks import RingMark
 from isometron.volumes.marks.holds import Measured, held_at, step_mm
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.turned import PROFILES, Turned
-from isometron.volumes.volume import DIRECTIONS, Volume
+from isometron.volumes.volume import Volume
 
-__all__ = ["on_side", "ring_on_side", "side_frame"]
+__all__ = ["is_ball", "on_side", "ring_on_side", "side_frame"]
 
 _ROUND = 48
 """Places round a ring at which it is put on the surface exactly."""
 _DIAL = 0.86
 
 
-def on_side(mark: RingMark, volume: Volume) -> Iterator[RingMark]:
+def is_ball(volume: Volume) -> bool:
+    """Whether a volume is a ball."""
+    return (
+        isinstance(volume, Turned)
+        and volume.profile == PROFILES["ball"]
+        and max(volume.size) - min(volume.size) <= HAIR
+    )
+
+
+def on_side(mark: RingMark, side: RoundSurface) -> Iterator[RingMark]:
     """Yield the rings of a row on a round side one by one, as long as they lie on it."""
-    assert isinstance(volume, Turned)
-    long = volume.size[DIRECTIONS.index(volume.axle)]
-    whole = 2.0 * np.pi * round_side(volume).around
+    long, whole = side.reach
     reach = mark.diameter / 2.0, mark.diameter / 2.0
     at = [held_at(held, length, reach) for held, length in zip(mark.at, (long, whole), strict=True)]
     step = [step_mm(own, length, reach) for own, length in zip(mark.step, (long, whole), strict=True)]
@@ -54,13 +60,12 @@ def side_frame(side: RoundSurface, along: float, about: float) -> tuple[Floats, 
         outward / size if size > CLOSE else (place - middle) / max(float(np.linalg.norm(place - middle)), 1e-300)
     )
     off = place - middle
-    return place, first, second, outward if float(outward @ off) >= 0.0 else -outward
+    return place, first, second, outward if (float(outward @ off) >= 0.0) is not side.hollow else -outward
 
 
-def ring_on_side(mark: RingMark, volume: Turned, row: int) -> RoundParts:
+def ring_on_side(mark: RingMark, side: RoundSurface, row: int, *, ball: bool) -> RoundParts:
     """Return a ring on a round side: where a tube of its diameter, square to the surface, meets it; a hole in it, or what stands
     out of it."""
-    side = round_side(volume)
     along, about = (held.mm if isinstance(held, Measured) else 0.0 for held in mark.at)
     place, first, second, outward = side_frame(side, along, about)
     radius = mark.diameter / 2.0
@@ -70,7 +75,7 @@ def ring_on_side(mark: RingMark, volume: Turned, row: int) -> RoundParts:
     raised = max(-mark.depth, 0.0)
     widths = [radius] if raised > 0.0 else [radius, *(part * radius for part in mark.inner if CLOSE < part < 1.0)]
     for wide in widths:
-        rim, drop = _rim(volume, side, place, first, second, outward, wide)
+        rim, drop = _rim(side, place, first, second, outward, wide, ball=ball)
         deepest = max(deepest, drop)
         parts.append(rim.owned(lambda owner: np.full(len(owner), row)))
     one = np.ones(1)
@@ -79,7 +84,7 @@ def ring_on_side(mark: RingMark, volume: Turned, row: int) -> RoundParts:
         body = Frusta(
             np.array([row]), base[None], way[None], radius * first[None], radius * second[None], one, one, np.zeros(1)
         )
-        parts.append(RoundParts(frusta=body, rounded=np.zeros(1, dtype=bool)))
+        parts.append(RoundParts(frusta=body, rounded=np.zeros(1, dtype=bool), opened=np.zeros(1, dtype=bool)))
         upper = place + raised * outward
         rings = [
             np.concatenate([upper, part * radius * first, part * radius * second]) for part in (1.0, *mark.inner)
@@ -102,10 +107,10 @@ def _strokes(mark: RingMark, upper: Floats, first: Floats, second: Floats) -> li
 
 
 def _rim(
-    volume: Turned, side: RoundSurface, place: Floats, first: Floats, second: Floats, outward: Floats, radius: float
+    side: RoundSurface, place: Floats, first: Floats, second: Floats, outward: Floats, radius: float, *, ball: bool
 ) -> tuple[RoundParts, float]:
     """Return where a tube meets the side, and how deep below the place on it that lies at most, mm: on a ball a true ring."""
-    if volume.profile == PROFILES["ball"] and max(volume.size) - min(volume.size) <= HAIR and radius < side.around:
+    if ball and radius < side.around:
         drop = side.around - float(np.sqrt(side.around**2 - radius**2))
         ring = np.concatenate([place - drop * outward, radius * first, radius * second])
         return RoundParts.drawn(0, [ring], is_mark=True), drop
@@ -117,17 +122,6 @@ def _rim(
 
 
 def _drops(side: RoundSurface, places: Floats, outward: Floats) -> Floats:
-    """Return how far (N,) below places (N, 3) the surface lies (Newton's rule on how far they are from the side)."""
-    drop = np.zeros(len(places))
-    for _ in range(20):
-        off = places - drop[:, None] * outward - side.origin
-        along = off @ side.axle
-        x, y = off @ side.first / side.flattened[0], off @ side.second / side.flattened[1]
-        away = np.hypot(x, y)
-        radius, grows = side.radius(along)
-        slope = -(x * (outward @ side.first) / side.flattened[0] + y * (outward @ side.second) / side.flattened[1])
-        slope = slope / np.maximum(away, 1e-9) + grows * float(outward @ side.axle)
-        slope = np.where(np.abs(slope) < 0.05, np.where(slope < 0.0, -0.05, 0.05), slope)
-        drop = drop - (away - radius) / slope
-    found: Floats = np.clip(drop, 0.0, 2.0 * side.around)
+    """Return how far (N,) below places (N, 3) the surface lies."""
+    found: Floats = np.clip(side.met(places, -outward), 0.0, 2.0 * side.around)
     return found

@@ -16,9 +16,7 @@ from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile
 from isometron.volumes.kinds import AnyVolume, own_corners
 from isometron.volumes.marks.face_marks import ArchMark, DivideMark, FaceMark, OpeningMark, RingMark, TickMark
 from isometron.volumes.marks.holds import Apart, Held, Measured
-from isometron.volumes.marks.places import ROUND_SIDE, face_plane, has_face
-from isometron.volumes.turned import Turned, turned_frame
-from isometron.volumes.volume import DIRECTIONS
+from isometron.volumes.marks.places import face_plane, has_face, side_under
 
 __all__ = ["Way", "follows_others", "holds_mm", "is_given", "mark_ways", "with_held"]
 
@@ -119,12 +117,10 @@ def mark_ways(mark: FaceMark, volume: AnyVolume) -> tuple[Way, Way]:
         way = _way(start, end - start)
         return way, way
     assert isinstance(mark, RingMark | ArchMark | DivideMark | OpeningMark)
-    if mark.face == ROUND_SIDE and isinstance(volume, Turned):
-        corner, rotation = turned_frame(volume)
-        k = DIRECTIONS.index(volume.axle)
-        whole = np.pi * max(volume.size[(k + 1) % 3], volume.size[(k + 2) % 3])
+    side = side_under(volume, mark)
+    if side is not None:
         # About the axle there is no straight way: what is held there is held by the sheet unrolled.
-        return Way(corner, rotation[:, k], volume.size[k]), Way(corner, np.zeros(3), whole)
+        return Way(side.origin, side.axle, side.reach[0]), Way(side.origin, np.zeros(3), side.reach[1])
     plane = face_plane(volume, mark.face)
     border = mark.border if isinstance(mark, DivideMark) else 0.0
     return _way(plane.middle - plane.x / 2.0, plane.x, border), _way(plane.middle - plane.y / 2.0, plane.y, border)

@@ -20,7 +20,7 @@ from isometron.volumes.arch import Arch, outline_of, plane_axes
 from isometron.volumes.box import BOX_EDGES, BOX_FACES, box_corners
 from isometron.volumes.faces.plane import FacePlane
 from isometron.volumes.kinds import own_corners
-from isometron.volumes.lines.on_side import on_side, ring_on_side
+from isometron.volumes.lines.on_side import is_ball, on_side, ring_on_side
 from isometron.volumes.lines.on_volume import line_on
 from isometron.volumes.lines.surfaces import FlatSurface
 from isometron.volumes.marks.face_marks import (
@@ -35,7 +35,7 @@ from isometron.volumes.marks.face_marks import (
 )
 from isometron.volumes.marks.holds import Measured, held_at
 from isometron.volumes.marks.mirroring import mirror_of
-from isometron.volumes.marks.places import ROUND_SIDE, face_plane, has_face, lies_on, mark_place, places_of
+from isometron.volumes.marks.places import face_plane, has_face, lies_on, mark_place, places_of, side_under
 from isometron.volumes.openings.solids import openings_on
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.sections.carried import carried_onto
@@ -73,9 +73,10 @@ def _each(volume: Volume) -> Iterator[FaceMark]:
         if not isinstance(mark, RingMark | ArchMark):
             yield mark
             continue
-        if mark.face == ROUND_SIDE:
-            assert isinstance(mark, RingMark)
-            yield from on_side(mark, volume)
+        side = side_under(volume, mark)
+        if side is not None:
+            if isinstance(mark, RingMark):
+                yield from on_side(mark, side)
             continue
         plane = face_plane(volume, mark.face)
         if not plane.has_area:
@@ -330,9 +331,9 @@ def ring_place(mark: RingMark, volume: Volume) -> tuple[FacePlane, Floats, float
 
 @_round.register
 def _(mark: RingMark, volume: Volume, row: int) -> RoundParts:
-    if mark.face == ROUND_SIDE:
-        assert isinstance(volume, Turned)
-        return ring_on_side(mark, volume, row)
+    side = side_under(volume, mark)
+    if side is not None:
+        return ring_on_side(mark, side, row, ball=is_ball(volume))
     plane, centre, radius = ring_place(mark, volume)
     if radius <= HAIR:
         return RoundParts()
@@ -349,7 +350,7 @@ def _(mark: RingMark, volume: Volume, row: int) -> RoundParts:
         axle = raised[None]
         one = np.ones(1)
         body = Frusta(np.array([row]), centre[None], axle, radius * x[None], radius * y[None], one, one, np.zeros(1))
-        parts.append(RoundParts(frusta=body, rounded=np.zeros(1, dtype=bool)))
+        parts.append(RoundParts(frusta=body, rounded=np.zeros(1, dtype=bool), opened=np.zeros(1, dtype=bool)))
         parts.append(RoundParts.drawn(row, [ring(upper, 1.0)], is_mark=True))
     elif mark.depth > 0.0:
         hole = np.concatenate([ring(centre, 1.0), -mark.depth * plane.outward])

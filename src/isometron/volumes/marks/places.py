@@ -10,7 +10,8 @@ from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.arch import plane_axes
 from isometron.volumes.box import BOX_FACES, box_corners
 from isometron.volumes.faces.plane import FacePlane, plane_of_face
-from isometron.volumes.kinds import NoFace, own_faces
+from isometron.volumes.kinds import NoFace, own_faces, own_sides
+from isometron.volumes.lines.surfaces import RoundSurface
 from isometron.volumes.marks.face_marks import (
     ARCH_FORMS,
     ArchMark,
@@ -21,17 +22,13 @@ from isometron.volumes.marks.face_marks import (
     RingMark,
 )
 from isometron.volumes.marks.holds import Reach, held_at, step_mm
-from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS, Volume
 from isometron.wording import tr
 
 __all__ = [
-    "ROUND_SIDE",
-    "Placed", "face_plane", "has_face", "has_place", "lies_on", "line_places", "mark_place", "mark_reach", "places_of",
+    "Placed", "face_plane", "has_face", "has_place", "lies_on", "line_places", "mark_place", "mark_reach", "places_of", "side_under",
 ]  # fmt: skip
 
-ROUND_SIDE = "side"
-"""The face id of a turned body's round side."""
 Placed = RingMark | ArchMark | OpeningMark
 """Marks that have a place on their face, and may stand in a row."""
 
@@ -66,9 +63,13 @@ def face_plane(volume: Volume, face: FaceRef) -> FacePlane:
 def has_face(volume: Volume, mark: FaceMark) -> bool:
     """Whether the face that a mark lies on is there now; marks on a vanished face are kept until it comes back."""
     face = getattr(mark, "face", 0)
-    return (
-        not isinstance(face, str) or face in own_faces(volume) or (face == ROUND_SIDE and isinstance(volume, Turned))
-    )
+    return not isinstance(face, str) or face in own_faces(volume) or face in own_sides(volume)
+
+
+def side_under(volume: Volume, mark: FaceMark) -> RoundSurface | None:
+    """Return the round side that a mark lies on; None of one on a flat face."""
+    face = getattr(mark, "face", 0)
+    return own_sides(volume).get(face) if isinstance(face, str) else None
 
 
 def mark_reach(mark: Placed, column: int) -> Reach:
@@ -116,7 +117,7 @@ def lies_on(place: tuple[float, float], plane: FacePlane) -> bool:
 
 def has_place(volume: Volume, mark: FaceMark) -> bool:
     """Whether a mark's place is on its face as that is now; one beyond it is kept until the face reaches it again."""
-    if not isinstance(mark, Placed) or not has_face(volume, mark) or mark.face == ROUND_SIDE:
+    if not isinstance(mark, Placed) or not has_face(volume, mark) or side_under(volume, mark) is not None:
         return has_face(volume, mark)
     plane = face_plane(volume, mark.face)
     return not plane.has_area or lies_on(mark_place(mark, plane), plane)

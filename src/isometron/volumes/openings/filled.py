@@ -9,8 +9,9 @@ import msgspec
 import numpy as np
 
 from isometron.geometry.bodies import ConvexBodies, stacked
-from isometron.geometry.faces.carving import Carved, chorded
+from isometron.geometry.faces.carving import Carved
 from isometron.geometry.faces.flat import FlatFaces
+from isometron.geometry.faces.shaft import chorded
 from isometron.geometry.frames import Floats
 from isometron.geometry.outlines import convex_pieces
 from isometron.geometry.prisms import prisms

@@ -6,12 +6,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from itertools import pairwise
 
+import msgspec
 import numpy as np
 
-from isometron.geometry.faces.carving import Hollowed, chorded
+from isometron.geometry.faces.carving import Hollowed
 from isometron.geometry.faces.corners import OutlineError
 from isometron.geometry.faces.flat import FlatFaces, no_faces
 from isometron.geometry.faces.insets import inset
+from isometron.geometry.faces.shaft import chorded
 from isometron.geometry.frames import Bools, Floats
 from isometron.geometry.outlines import Outline, inside_parts
 from isometron.geometry.tolerances import CLOSE, HAIR
@@ -53,7 +55,10 @@ class Fittings:
 def fittings_of(mark: OpeningMark, hollowed: Hollowed) -> Fittings:
     """Return what stands in an opening that was cut."""
     found = []
-    if mark.frame > 0.0:
+    if hollowed.surfaces:
+        # What stands in a bent wall stands behind the whole of its rim; a band on it is a line on the surface, see `rims`.
+        mark = msgspec.structs.replace(mark, back=max(mark.back, hollowed.surfaces[0].reach[1]))
+    if mark.frame > 0.0 and not hollowed.surfaces:
         found.append(_frame(mark, hollowed))
     if mark.pane:
         found.append(_drawn(hollowed, hollowed.shaft.outline, mark.back))
@@ -177,7 +182,12 @@ def _sill(mark: OpeningMark, hollowed: Hollowed) -> Fittings:
     right = flat[:, 0].max()
     out, high = mark.sill, _SILL_HIGH * mark.sill
     box = np.array(
-        [[x, y, z] for z in (0.0, out) for y in (foot - high, foot) for x in (low - out / 2.0, right + out / 2.0)]
+        [
+            [x, y, z]
+            for z in (-_rim_depth(hollowed), out)
+            for y in (foot - high, foot)
+            for x in (low - out / 2.0, right + out / 2.0)
+        ]
     )
     places = shaft.at(box[:, :2]) + box[:, 2:] * shaft.frame[9:]
     rows = [(a, b) for a in range(8) for b in range(a + 1, 8) if (a ^ b).bit_count() == 1]
@@ -185,6 +195,11 @@ def _sill(mark: OpeningMark, hollowed: Hollowed) -> Fittings:
     loops = ([4, 5, 7, 6], [0, 1, 3, 2], [2, 3, 7, 6], [0, 1, 5, 4], [0, 2, 6, 4], [1, 3, 7, 5])
     middle = places.mean(axis=0)
     return Fittings(edges, faces=FlatFaces.joined([_of_loop(places[loop], middle) for loop in loops]))
+
+
+def _rim_depth(hollowed: Hollowed) -> float:
+    """Return how far back the rim of an opening in a bent wall lies at most."""
+    return hollowed.surfaces[0].reach[1] if hollowed.surfaces else 0.0
 
 
 def _of_loop(places: Floats, middle: Floats) -> FlatFaces:

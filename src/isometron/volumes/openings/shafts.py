@@ -3,28 +3,32 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 import msgspec
 import numpy as np
 
 from isometron.errors import IsometronError
-from isometron.geometry.faces.carving import CarveError, Shaft, chorded
 from isometron.geometry.faces.corners import Corner, OutlineError, outline_through
 from isometron.geometry.faces.insets import between_levels, inset, polygon_inset, with_arcs
+from isometron.geometry.faces.shaft import CarveError, Shaft, chorded
 from isometron.geometry.frames import Floats
-from isometron.geometry.outlines import Bend, Outline, arch_opening, cut_rectangle
+from isometron.geometry.outlines import Outline
 from isometron.geometry.tolerances import CLOSE
-from isometron.volumes.cut.corners import outline_within
 from isometron.volumes.faces.plane import FacePlane
 from isometron.volumes.kinds import own_faces
-from isometron.volumes.marks.face_marks import ARCH_FORMS, OpeningMark
+from isometron.volumes.lines.surfaces import RoundSurface
+from isometron.volumes.marks.face_marks import OpeningMark
 from isometron.volumes.marks.holds import Measured
 from isometron.volumes.marks.mirroring import mirror_of
-from isometron.volumes.marks.places import face_plane, has_face, places_of
+from isometron.volumes.marks.places import face_plane, has_face, places_of, side_under
+from isometron.volumes.openings.outlines import opening_outline
+from isometron.volumes.openings.side_shafts import side_shaft, with_places
+from isometron.volumes.openings.standing import stand_of
 from isometron.volumes.volume import Volume
 from isometron.wording import tr
 
-__all__ = ["opening_outline", "outline_on_face", "shafts_of"]
+__all__ = ["outline_on_face", "shafts_of"]
 
 
 _GRAIN = 0.12
@@ -41,6 +45,13 @@ def shafts_of(volume: Volume) -> Iterator[tuple[int, OpeningMark, Shaft | Isomet
     for number, mark in enumerate(volume.marks):
         if not isinstance(mark, OpeningMark) or not has_face(volume, mark):
             continue
+        side = side_under(volume, mark)
+        if side is not None:
+            for one, found in _in_side(volume, mark, side):
+                yield number, one, found
+                if mark.mirrored and isinstance(found, Shaft):
+                    yield number, one, _mirrored(found, ways, moved)
+            continue
         plane = face_plane(volume, mark.face)
         if not plane.has_area:
             continue
@@ -56,8 +67,26 @@ def shafts_of(volume: Volume) -> Iterator[tuple[int, OpeningMark, Shaft | Isomet
                 yield number, one, _mirrored(shaft, ways, moved)
 
 
+def _in_side(
+    volume: Volume, mark: OpeningMark, side: RoundSurface
+) -> Iterator[tuple[OpeningMark, Shaft | IsometronError]]:
+    up = stand_of(volume)[1][:, 2]
+    for along, about, one in with_places(mark, side, up):
+        try:
+            yield one, side_shaft(one, side, along, about, up)
+        except IsometronError as error:
+            yield one, error
+
+
 def outline_on_face(volume: Volume, mark: OpeningMark) -> Floats:
     """Return places (K, 3) round the first opening of a mark on its face; raises `IsometronError` where it has no outline."""
+    side = side_under(volume, mark)
+    if side is not None:
+        along, about, one = next(with_places(mark, side, stand_of(volume)[1][:, 2]))
+        bare = msgspec.structs.replace(one, goes="through")
+        shaft = side_shaft(bare, side, along, about, stand_of(volume)[1][:, 2])
+        places = shaft.at(chorded(shaft.outline))
+        return places - side.met(places, -shaft.frame[9:])[:, None] * shaft.frame[9:]
     plane = face_plane(volume, mark.face)
     at = next(iter(places_of(mark, plane)))
     one = msgspec.structs.replace(mark, at=(Measured(mm=at[0]), Measured(mm=at[1])), count=1, goes="through")
@@ -84,46 +113,7 @@ def _shaft(volume: Volume, mark: OpeningMark, plane: FacePlane) -> Shaft:
 def _mirrored(shaft: Shaft, ways: Floats, moved: Floats) -> Shaft:
     parts = shaft.frame.reshape(4, 3) @ ways.T
     parts[0] += moved
-    return Shaft(parts.reshape(-1), shaft.outline, shaft.depth, shaft.walls, shaft.grain)
-
-
-def opening_outline(mark: OpeningMark) -> Outline:
-    """Return an opening's outline about its place (of an arch the middle of its foot), counter-clockwise, mm.
-
-    Raises `CarveError` and `OutlineError` in words.
-    """
-    wide, high = mark.wide, mark.high
-    if mark.form == "ring":
-        high = high or wide
-    if not (wide > CLOSE and high > CLOSE):
-        raise CarveError(tr("An opening needs a width and a height."))
-    if mark.form == "ring":
-        first, second = np.array([wide / 2.0, 0.0]), np.array([0.0, high / 2.0])
-        halves = {k: Bend(np.zeros(2), first, second, k * np.pi, np.pi) for k in (0, 1)}
-        return Outline(np.array([first, -first]), halves)
-    if mark.form in ARCH_FORMS:
-        return _arch(mark)
-    if mark.form == "outline":
-        if mark.outline is None:
-            raise CarveError(tr("This opening has no outline."))
-        return _moved(outline_within(mark.outline, 0, (wide, high)), (-wide / 2.0, -high / 2.0))
-    return _moved(cut_rectangle(wide, high, (mark.round,) * 4, round_=True), (-wide / 2.0, -high / 2.0))
-
-
-def _moved(outline: Outline, by: tuple[float, float]) -> Outline:
-    shift = np.array(by)
-    bends = {k: Bend(b.centre + shift, b.first, b.second, b.start, b.sweep) for k, b in outline.bends.items()}
-    return Outline(outline.corners + shift, bends)
-
-
-def _arch(mark: OpeningMark) -> Outline:
-    """Return an arch's outline: up its right side, over it to the left, and down."""
-    _, over, bends = arch_opening(-mark.wide / 2.0, mark.wide, mark.high, mark.form, mark.rise)
-    points = [(-mark.wide / 2.0, 0.0), (mark.wide / 2.0, 0.0)]
-    first = 1 if over[0][1] <= CLOSE else 2
-    points += over[::-1] if first == 2 else over[::-1][1:-1]
-    back = [Bend(b.centre, b.first, b.second, b.start + b.sweep, -b.sweep) for b in reversed(bends)]
-    return Outline(np.array(points), {first + k: bend for k, bend in enumerate(back)})
+    return replace(shaft, frame=parts.reshape(-1))
 
 
 def _inset(volume: Volume, mark: OpeningMark, plane: FacePlane) -> Outline:

@@ -16,6 +16,10 @@ from isometron.volumes.arch import Arch, outline_of
 from isometron.volumes.box import Box
 from isometron.volumes.cut.body import used_outlines
 from isometron.volumes.cut.profiles import CutBody
+from isometron.volumes.cut.sides import bent_sides
+from isometron.volumes.lines.surfaces import RoundSurface
+from isometron.volumes.openings.turned_shells import inner_rings, sides_of, turned_inside, turned_shell
+from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS, Volume
 from isometron.wording import tr
 
@@ -28,13 +32,14 @@ OUTLINE_AXES = VIEW_AXES
 @dataclass(frozen=True)
 class Inside:
     """The inside of a hollow body. faces : its walls, which look inwards; edges : (E, 2, 3), those that are tangent soft : (E,);
-    rings : (G, 9), spans : (G, 2) in turns."""
+    rings : (G, 9), spans : (G, 2) in turns; sides : its round sides."""
 
     faces: FlatFaces
     edges: Floats
     soft: Bools
     rings: Floats
     spans: Floats
+    sides: tuple[RoundSurface, ...] = ()
 
 
 def outlines_of(volume: Volume) -> list[Outline] | None:
@@ -54,6 +59,8 @@ def outlines_of(volume: Volume) -> list[Outline] | None:
 
 def shell_of(volume: Volume) -> FlatFaces | None:
     """Return the closed shell of a body in its own axes; None of one that openings cannot be cut from."""
+    if isinstance(volume, Turned):
+        return turned_shell(volume)
     outlines = outlines_of(volume)
     return None if outlines is None else faces_of(cut_body(*outlines))
 
@@ -65,6 +72,16 @@ def inside_of(volume: Volume) -> Inside | None:
     """
     if volume.wall <= 0.0:
         return None
+    if isinstance(volume, Turned):
+        faces, drawn = turned_inside(volume), inner_rings(volume)
+        none = np.zeros((0, 2, 3)), np.zeros(0, dtype=bool)
+        return Inside(
+            faces,
+            *none,
+            np.array(drawn).reshape(-1, 9),
+            np.tile([0.0, 1.0], (len(drawn), 1)),
+            tuple(sides_of(volume)[1:]),
+        )
     outlines = outlines_of(volume)
     if outlines is None or isinstance(volume, Arch):
         raise OutlineError(tr("A body of this kind is always solid."))
@@ -76,7 +93,7 @@ def inside_of(volume: Volume) -> Inside | None:
         raise OutlineError(tr("A wall of {wall:.4g} mm leaves no room inside: take less.", wall=volume.wall))
     ends, soft = cut.edges
     rings, spans = cut.arcs
-    return Inside(_inwards(cut), ends, soft, rings, spans / (2 * np.pi))
+    return Inside(_inwards(cut), ends, soft, rings, spans / (2 * np.pi), tuple(bent_sides(cut).values()))
 
 
 def _inwards(cut: CutFaces) -> FlatFaces:

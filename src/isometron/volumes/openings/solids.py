@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import msgspec
@@ -11,21 +11,26 @@ import numpy as np
 
 from isometron.errors import IsometronError
 from isometron.geometry.bodies import stacked
-from isometron.geometry.faces.carving import Carved, carve, chorded, on_plane
+from isometron.geometry.faces.carving import Carved, Hollowed, carve
 from isometron.geometry.faces.corners import OutlineError
 from isometron.geometry.faces.flat import FlatFaces
+from isometron.geometry.faces.gaps import rings_beside
 from isometron.geometry.faces.insets import inset
+from isometron.geometry.faces.shaft import chorded, on_plane
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.outlines import Outline
-from isometron.volumes.box import box_corners
 from isometron.volumes.faces.plane import FacePlane
-from isometron.volumes.kinds import kind_of
+from isometron.volumes.kinds import kind_of, own_sides
+from isometron.volumes.lines.surfaces import RoundSurface
 from isometron.volumes.marks.face_marks import OpeningMark
 from isometron.volumes.openings.fittings import Fittings, fittings_of
+from isometron.volumes.openings.rims import Rims, rims_of
 from isometron.volumes.openings.shafts import shafts_of
 from isometron.volumes.openings.shells import inside_of, shell_of
+from isometron.volumes.openings.standing import stand_of, upright
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.solids import Solids
+from isometron.volumes.turned import Turned
 from isometron.volumes.volume import Volume
 from isometron.wording import tr
 
@@ -62,14 +67,20 @@ def uncut_openings(volume: Volume) -> dict[int, str]:
 
 def opened_solids(volume: Volume) -> Solids:
     """Return a volume with its openings as what is drawn and what hides."""
-    corners, rotations = box_corners([volume])
-    return _opened(_at_rest(volume)).solids.placed(rotations[0], corners[0, 0])
+    corner, rotation = stand_of(volume)
+    found = _opened(_at_rest(volume)).solids.placed(rotation, corner)
+    if not isinstance(volume, Turned):
+        return found
+    # The bounding box of a turned body is neither steered nor leant with it.
+    base = kind_of(Turned).solids([msgspec.structs.replace(volume, marks=(), wall=0.0)])
+    vertices = np.concatenate([base.vertices, found.vertices[:, base.vertices.shape[1] :]], axis=1)
+    return replace(found, vertices=vertices, rotations=base.rotations, bodies=base.bodies, body_row=base.body_row)
 
 
 def opened_rounds(volume: Volume, row: int) -> RoundParts:
-    """Return the arcs of a volume's openings and of its inside."""
-    corners, rotations = box_corners([volume])
-    found = _opened(_at_rest(volume)).rounds.placed(rotations[0], corners[0, 0])
+    """Return the round parts of a volume with its openings and its inside."""
+    corner, rotation = stand_of(volume)
+    found = _opened(_at_rest(volume)).rounds.placed(rotation, corner)
     return found.owned(lambda owner: np.full(len(owner), row)) if row else found
 
 
@@ -83,13 +94,13 @@ def openings_on(volume: Volume, plane: FacePlane) -> list[Floats]:
     opened = _opened(_at_rest(volume)) if is_carved(volume) else None
     if opened is None or opened.carved is None:
         return []
-    corners, rotations = box_corners([volume])
+    corner, rotation = stand_of(volume)
     found = []
     for number, hollowed in opened.carved.cut.items():
         flat = chorded(_with_band(hollowed.shaft.outline, opened.marks[number].frame))
         for frame in (frame for stretch in hollowed.stretches for frame in stretch):
             end = on_plane(hollowed.shaft, frame)
-            places = (end.origin + flat @ end.ways) @ rotations[0].T + corners[0, 0]
+            places = (end.origin + flat @ end.ways) @ rotation.T + corner
             off = places - plane.middle
             if float(np.abs(off @ plane.outward).max()) <= _ON_PLANE * (1.0 + float(np.abs(off).max())):
                 found.append(
@@ -114,7 +125,7 @@ def _with_band(outline: Outline, band: float) -> Outline:
 def _at_rest(volume: Volume) -> Volume:
     """Return what the openings and the inside depend on alone."""
     return msgspec.structs.replace(
-        volume, id="opened", name="opened", corner=(0.0, 0.0, 0.0), yaw_deg=0.0, pitch_deg=0.0, roll_deg=0.0, see_through=False,
+        upright(volume), id="opened", name="opened", see_through=False,
         put_away=False, locked=False, hangs=False, copies=(), mirror=None, joined=None, says=(), keep=None, group="",
         marks=tuple(mark for mark in volume.marks if isinstance(mark, OpeningMark)),
     )  # fmt: skip
@@ -146,14 +157,20 @@ def _opened(volume: Volume) -> _Opened:
     carved = carve(body, shafts)
     refused |= {numbers[k]: words for k, words in carved.refused.items()}
     fittings = Fittings.joined([fittings_of(marks[k], hollowed) for k, hollowed in carved.cut.items()])
+    sides = [*own_sides(volume).values(), *(() if inside is None else inside.sides)]
+    rims = Rims.joined([_rims(marks[k], hollowed, sides) for k, hollowed in carved.cut.items() if hollowed.surfaces])
     own = base.vertices[0][base.edges]
     parts = [(own, base.edge_axes, base.soft)]
     if inside is not None:
         parts.append((inside.edges, np.full(len(inside.edges), -1), inside.soft))
     parts.append((carved.edges, np.full(len(carved.edges), -1), np.zeros(len(carved.edges), dtype=bool)))
     parts.append((fittings.edges, np.full(len(fittings.edges), -1), fittings.soft))
+    parts.append((rims.edges, np.full(len(rims.edges), -1), np.zeros(len(rims.edges), dtype=bool)))
     solids = _drawn(base, carved, parts, FlatFaces.joined([carved.faces, fittings.faces]))
     rounds = [
+        _own_rounds(volume, rims),
+        RoundParts.curved(0, rims.curves),
+        RoundParts(gaps=rims.gaps, gap_owner=np.zeros(len(rims.gaps), dtype=np.intp)),
         RoundParts.drawn(0, list(carved.rings), spans=carved.spans),
         RoundParts.drawn(0, list(fittings.rings), spans=fittings.spans),
         RoundParts(sheets=carved.sheets, sheet_owner=np.zeros(len(carved.sheets), dtype=np.intp)),
@@ -161,6 +178,22 @@ def _opened(volume: Volume) -> _Opened:
     if inside is not None:
         rounds.append(RoundParts.drawn(0, list(inside.rings), spans=inside.spans))
     return _Opened(carved, tuple(marks), solids, RoundParts.joined(rounds), refused)
+
+
+def _rims(mark: OpeningMark, hollowed: Hollowed, sides: Sequence[RoundSurface]) -> Rims:
+    band = _with_band(hollowed.shaft.outline, mark.frame) if mark.frame > 0.0 else None
+    return rims_of(hollowed, sides, band)
+
+
+def _own_rounds(volume: Volume, rims: Rims) -> RoundParts:
+    """Return the round parts that a body has anyway: its rings stop at openings, and faces hide in place of its pieces."""
+    build = kind_of(type(volume)).rounds
+    if build is None:
+        return RoundParts()
+    whole = build(msgspec.structs.replace(volume, marks=(), wall=0.0), 0)
+    return replace(whole, opened=np.ones(len(whole.frusta), dtype=bool)).with_rings(
+        *rings_beside(whole.rings, whole.ring_span, rims.gaps)
+    )
 
 
 def _drawn(base: Solids, carved: Carved, parts: Sequence[tuple[Floats, Ints, Bools]], faces: FlatFaces) -> Solids:

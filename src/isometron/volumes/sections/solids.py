@@ -22,6 +22,8 @@ from isometron.volumes.copies import copies_of
 from isometron.volumes.kinds import kind_of
 from isometron.volumes.openings.shells import OUTLINE_AXES, outlines_of
 from isometron.volumes.openings.solids import carved_of
+from isometron.volumes.openings.standing import stand_of
+from isometron.volumes.openings.turned_shells import inner_frusta
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import Volume
 
@@ -62,11 +64,9 @@ def _of(volume: Volume, cutting: Cutting) -> Iterator[Solid]:
     if isinstance(volume, Turned):
         rounds = kind_of(Turned).rounds
         assert rounds is not None
-        frusta = rounds(volume, 0).frusta
-        for row in range(len(frusta)):
-            inside = _frustum(frusta, row, cutting)
-            if inside is not None:
-                yield Solid(inside)
+        without = tuple(_taken_from_round(volume, cutting))
+        for piece in _frusta(rounds(volume, 0).frusta, cutting):
+            yield Solid(piece, without)
         return
     outlines = outlines_of(volume)
     if outlines is None:
@@ -113,9 +113,28 @@ def _taken(volume: Volume, outlines: Sequence[Outline], cutting: Cutting) -> Ite
         yield from _openings(volume, carved, cutting)
 
 
+def _taken_from_round(volume: Turned, cutting: Cutting) -> Iterator[tuple[Region, ...]]:
+    """Yield what the inside of a hollow turned body, and its openings, take from it."""
+    if volume.wall > 0.0:
+        try:
+            inside = inner_frusta(volume)
+        except OutlineError:
+            inside = Frusta.none()
+        yield from _frusta(inside, cutting)
+    carved = carved_of(volume)
+    if carved is not None:
+        yield from _openings(volume, carved, cutting)
+
+
+def _frusta(frusta: Frusta, cutting: Cutting) -> Iterator[tuple[Region, ...]]:
+    for row in range(len(frusta)):
+        inside = _frustum(frusta, row, cutting)
+        if inside is not None:
+            yield inside
+
+
 def _openings(volume: Volume, carved: Carved, cutting: Cutting) -> Iterator[tuple[Region, ...]]:
-    corners, rotations = box_corners([volume])
-    corner, rotation = corners[0, 0], rotations[0]
+    corner, rotation = stand_of(volume)
     for hollowed in carved.cut.values():
         shaft = hollowed.shaft
         origin, x, y = rotation @ shaft.frame[:3] + corner, rotation @ shaft.frame[3:6], rotation @ shaft.frame[6:9]
@@ -123,7 +142,7 @@ def _openings(volume: Volume, carved: Carved, cutting: Cutting) -> Iterator[tupl
         if prism is None:
             continue
         inward = -shaft.frame[9:]
-        for one, two in hollowed.stretches:
+        for one, two in hollowed.between:
             normals, offsets = [], []
             for frame, sign in ((one, -1.0), (two, 1.0)):
                 normal = frame[9:] * (sign if float(frame[9:] @ inward) > 0.0 else -sign)

@@ -1,0 +1,196 @@
+"""Turned bodies as closed shells of chords, from which openings are cut; hollow ones with the faces of their inside."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from math import acos, ceil, pi
+
+import numpy as np
+
+from isometron.geometry.faces.corners import OutlineError
+from isometron.geometry.faces.flat import FlatFaces, no_faces
+from isometron.geometry.faces.insets import polygon_inset
+from isometron.geometry.frames import Bools, Floats
+from isometron.geometry.frusta import Frusta
+from isometron.geometry.tolerances import CLOSE, HAIR
+from isometron.volumes.faces.turned import round_side
+from isometron.volumes.lines.surfaces import RoundSurface
+from isometron.volumes.profile import Profile, profile_sides
+from isometron.volumes.turned import Turned
+from isometron.volumes.volume import DIRECTIONS
+from isometron.wording import tr
+
+__all__ = ["inner_frusta", "inner_rings", "sides_of", "turned_inside", "turned_shell"]
+
+_OFF, _LEAST, _MOST = 0.1, 48, 96
+"""mm that chords about the axle may lie within the round, and how few and how many there are."""
+_BENT = 12
+"""Chords along a rounded stretch of a profile."""
+Points = tuple[tuple[float, float], ...]
+_CORNER = np.radians(12.0)
+"""A profile that turns by less at a ring is made of chords there."""
+
+
+def turned_shell(volume: Turned) -> FlatFaces:
+    """Return the closed shell of a turned body in its own axes; it is neither steered nor leant."""
+    return _shell(volume, _meridian(volume), 1.0)
+
+
+def turned_inside(volume: Turned) -> FlatFaces:
+    """Return the faces of a hollow turned body's inside, which look inwards; raises `OutlineError` where the wall leaves no room."""
+    return _shell(volume, _inner(volume), -1.0)
+
+
+def inner_rings(volume: Turned) -> list[Floats]:
+    """Return the rings (9,) at which the inside of a hollow body has a corner."""
+    line = _inner(volume)
+    side = round_side(volume)
+    way = np.diff(line, axis=0, prepend=line[:1] - (0.0, line[:1, 1].max() + 1.0), append=line[-1:] - (0.0, 1.0))
+    turn = np.arctan2(way[:-1, 0] * way[1:, 1] - way[:-1, 1] * way[1:, 0], (way[:-1] * way[1:]).sum(axis=1))
+    found = []
+    for (at, wide), angle in zip(line, turn, strict=True):
+        if abs(angle) > _CORNER and wide > CLOSE:
+            found.append(
+                np.concatenate([
+                    side.origin + at * side.axle, wide * side.flattened[0] * side.first, wide * side.flattened[1] * side.second
+                ])
+            )  # fmt: skip
+    return found
+
+
+def inner_frusta(volume: Turned) -> Frusta:
+    """Return the space inside a hollow turned body as frusta, where it stands; raises `OutlineError` where there is no room."""
+    side = round_side(volume)
+    line = _inner(volume)
+    rows = np.flatnonzero(np.diff(line[:, 0]) > CLOSE)
+    count = len(rows)
+    first, second = (part * way for part, way in zip(side.flattened, (side.first, side.second), strict=True))
+    return Frusta(
+        np.zeros(count, dtype=np.intp), side.origin + line[rows, :1] * side.axle,
+        (line[rows + 1, :1] - line[rows, :1]) * side.axle, np.tile(first, (count, 1)), np.tile(second, (count, 1)),
+        line[rows, 1], line[rows + 1, 1], np.zeros(count),
+    )  # fmt: skip
+
+
+def sides_of(volume: Turned) -> list[RoundSurface]:
+    """Return the round side of a body, and that of its inside where it is hollow, in its own axes."""
+    outer = round_side(volume)
+    if volume.wall <= 0.0:
+        return [outer]
+    line = _inner(volume)
+
+    def radius(along: Floats) -> tuple[Floats, Floats]:
+        here, step = np.interp(along, line[:, 0], line[:, 1]), 1e-4 * volume.size[DIRECTIONS.index(volume.axle)]
+        after, before = (np.interp(along + off, line[:, 0], line[:, 1]) for off in (step, -step))
+        return here, (after - before) / (2.0 * step)
+
+    inner = RoundSurface(
+        outer.origin, outer.axle, outer.first, outer.second, outer.around, radius, outer.flattened, outer.long
+    )
+    return [outer, inner]
+
+
+def _meridian(volume: Turned) -> Floats:
+    """Return the profile as points (M, 2): mm along the axle, mm of its wider half axis from it."""
+    side = round_side(volume)
+    points: list[Floats] = []
+    for part in profile_sides(volume.profile):
+        t = np.array([0.0, 1.0]) if part.kind == "straight" else np.linspace(0.0, 1.0, _BENT + 1)
+        points.append(part.at(t)[:, :2])
+    line = np.concatenate(points) * (volume.size[DIRECTIONS.index(volume.axle)], side.around)
+    kept = np.ones(len(line), dtype=bool)
+    kept[1:] = np.hypot(*np.diff(line, axis=0).T) > HAIR
+    return line[kept]
+
+
+@lru_cache(maxsize=64)
+def _inner_of(size: tuple[float, float, float], axle: str, profile: Profile, wall: float) -> Points:
+    line = _meridian(_bare(size, axle, profile))
+    other = line[::-1] * (1.0, -1.0)
+    loop = np.concatenate([other[other[:, 1] < -CLOSE], line]) if len(other) else line
+    loop = loop[:: 1 if _area(loop) > 0.0 else -1]
+    inner = polygon_inset(loop, wall)
+    above = inner[:, 1] >= -CLOSE
+    # Counter-clockwise the half beyond the axle comes in one run, from the axle's end to its start.
+    first = next((k for k in range(len(inner)) if above[k] and not above[k - 1]), 0)
+    half = np.roll(inner, -first, axis=0)[: int(above.sum())][::-1]
+    if len(half) < 2 or not half[:, 1].max() > CLOSE:
+        raise OutlineError(tr("A wall of {wall:.4g} mm leaves no room inside: take less.", wall=wall))
+    return tuple((float(at), max(float(wide), 0.0)) for at, wide in half)
+
+
+def _inner(volume: Turned) -> Floats:
+    return np.array(_inner_of(volume.size, volume.axle, volume.profile, volume.wall))
+
+
+def _bare(size: tuple[float, float, float], axle: str, profile: Profile) -> Turned:
+    return Turned(id="turned", name="turned", corner=(0.0, 0.0, 0.0), size=size, axle=axle, profile=profile)  # type: ignore[arg-type]
+
+
+def _area(loop: Floats) -> float:
+    other = np.roll(loop, -1, axis=0)
+    return float((loop[:, 0] * other[:, 1] - loop[:, 1] * other[:, 0]).sum())
+
+
+def _shell(volume: Turned, line: Floats, sign: float) -> FlatFaces:
+    """Return the faces between the rings of a meridian, and its ends; those of an inside (``sign`` -1) look inwards."""
+    side = round_side(volume)
+    widest = float(line[:, 1].max())
+    count = (
+        4 * (min(max(ceil(pi / acos(max(1.0 - _OFF / widest, 0.0))), _LEAST), _MOST) // 4)
+        if widest > _OFF
+        else _LEAST
+    )
+    angle = np.arange(count) * (2 * np.pi / count)
+    about = (
+        side.flattened[0] * np.cos(angle)[:, None] * side.first
+        + side.flattened[1] * np.sin(angle)[:, None] * side.second
+    )
+    rings = side.origin + line[:, :1, None] * side.axle + line[:, 1:, None] * about
+    # Chords stand before what lies on a side that is hollow: the inside about the axle, a waist along it.
+    off = 1.1 * widest * (1.0 - np.cos(np.pi / count))
+    near = np.full(len(line), off) if sign < 0.0 else 1.1 * _waist(volume, line)
+    parts = [no_faces()]
+    for k in range(len(line) - 1):
+        lower, upper = rings[k], rings[k + 1]
+        corners = np.stack([lower, np.roll(lower, -1, axis=0), np.roll(upper, -1, axis=0), upper], axis=1)
+        kept = np.ones(4, dtype=bool)
+        if line[k, 1] <= CLOSE:
+            kept[1] = False
+        if line[k + 1, 1] <= CLOSE:
+            kept[3] = False
+        if kept.sum() >= 3 and (kept.all() or line[k : k + 2, 1].max() > CLOSE):
+            parts.append(_faces(corners[:, kept], float(near[k]), sign))
+    for row, way in ((0, -1.0), (len(line) - 1, 1.0)):
+        if line[row, 1] > CLOSE:
+            loop = rings[row] if way > 0.0 else rings[row][::-1]
+            parts.append(_faces(loop[None], 0.0, sign))
+    return FlatFaces.joined(parts)
+
+
+def _waist(volume: Turned, line: Floats) -> Floats:
+    """Return how far (M,) the chords of a meridian stand beyond the profile, half way from each point to the next."""
+    middle = (line + np.roll(line, -1, axis=0)) / 2.0
+    true, _ = round_side(volume).radius(middle[:, 0])
+    runs = np.diff(line[:, 0], append=line[-1, 0]) > HAIR
+    found: Floats = np.where(runs, np.maximum(middle[:, 1] - true, 0.0), 0.0)
+    return found
+
+
+def _faces(corners: Floats, near: float, sign: float) -> FlatFaces:
+    """Return flat faces round corners (F, K, 3), counter-clockwise as seen from outside."""
+    count = corners.shape[1]
+    x = corners[:, 1] - corners[:, 0]
+    x = x / np.sqrt((x * x).sum(axis=1))[:, None]
+    y = corners[:, count // 2 if count > 3 else 2] - corners[:, 0]
+    y = y - (y * x).sum(axis=1)[:, None] * x
+    y = y / np.sqrt((y * y).sum(axis=1))[:, None]
+    frames = np.hstack([corners[:, 0], x, y, sign * np.cross(x, y)])
+    off = corners - corners[:, :1]
+    flat = np.stack([np.einsum("fck,fk->fc", off, x), np.einsum("fck,fk->fc", off, y)], axis=2)
+    sides = np.concatenate([flat, np.roll(flat, -1, axis=1)], axis=2).reshape(-1, 4)
+    own: Bools = np.zeros(len(corners), dtype=bool)
+    return FlatFaces(
+        frames, np.full(len(corners), near), own, np.full(len(corners), count, dtype=np.intp), sides,
+        np.ascontiguousarray(corners.reshape(-1, 3)), np.zeros((len(sides), 7)),
+    )  # fmt: skip
