@@ -39,7 +39,7 @@ from isometron.volumes.marks.face_marks import (
     RingMark,
     TickMark,
 )  # fmt: skip
-from isometron.volumes.marks.holds import Apart, Measured
+from isometron.volumes.marks.holds import Apart, Measured, Step
 from isometron.volumes.marks.places import Placed, face_plane, has_face, has_place, side_under
 from isometron.volumes.own_sides import side_names
 from isometron.wording import tr
@@ -237,7 +237,15 @@ class MarkRows:
         """Set how many stand in a row; those of a first row stand clear of each other, not all in one place."""
         first = laid.count == 1 and laid.step == (0.0, 0.0)
         apart = round(_APART * (laid.diameter if isinstance(laid, RingMark) else laid.wide), 1)
-        step = (Apart(by="gap", mm=apart), 0.0) if first and count > 1 else laid.step
+        side = side_under(self._volume, laid)
+        even: tuple[Step, Step] = (Apart(by="gap", mm=apart), 0.0)
+        if side is not None:
+            # Evenly all round, as long as nobody says otherwise.
+            first = first or laid.step == (0.0, round(1.0 / laid.count, 9))
+            even = (
+                (0.0, round(1.0 / max(count, 1.0), 9)) if side.turn >= 2.0 * pi else (0.0, Apart(by="gap", mm=apart))
+            )
+        step = even if first and count > 1 else laid.step
         return self.write_many(document, count=max(int(count), 1), step=step)
 
     def row(self, laid: Placed) -> list[Row]:
@@ -254,7 +262,10 @@ class MarkRows:
         ]
         if laid.count == 1:
             return rows
-        for column, words in enumerate((tr("step across"), tr("step up"))):
+        ways = (tr("step across"), tr("step up"))
+        if side_under(self._volume, laid) is not None:
+            ways = (tr("step along the axle"), tr("step round it"))
+        for column, words in enumerate(ways):
             choices = (
                 (tr("{words}: share of the face", words=words), "share"),
                 (tr("{words}: pitch", words=words), "pitch"),

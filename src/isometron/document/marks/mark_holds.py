@@ -25,7 +25,7 @@ from isometron.document.model import Document, DocumentError
 from isometron.volumes.marks.face_marks import DivideMark, PartOrMm
 from isometron.volumes.marks.held_places import Way, mark_ways
 from isometron.volumes.marks.holds import Held, Measured, Reach, Step
-from isometron.volumes.marks.places import Placed, has_face, mark_reach
+from isometron.volumes.marks.places import Placed, has_face, reach_on
 from isometron.wording import tr
 
 __all__ = [
@@ -47,7 +47,7 @@ def _laid(document: Document, volume_id: str, number: int, column: int) -> tuple
         raise DocumentError(tr("{volume} has no such mark any more.", volume=volume.name))
     if not has_face(volume, mark):
         raise DocumentError(tr("{volume}: the face of this mark is not there now.", volume=volume.name))
-    return mark, mark_ways(mark, volume)[column], mark_reach(mark, column)
+    return mark, mark_ways(mark, volume)[column], reach_on(volume, mark, column)
 
 
 def _with(pair: tuple[Held, Held] | tuple[Step, Step], column: int, held: Held | Step) -> tuple[object, object]:

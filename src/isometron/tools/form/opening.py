@@ -13,8 +13,10 @@ from isometron.document.lengths.units import format_length
 from isometron.document.marks.opening_edits import cut_opening
 from isometron.document.model import DocumentError
 from isometron.errors import IsometronError
+from isometron.solve.pick import SideHit
 from isometron.tools.form.on_face import Caught, caught_on_face, face_near, lines_of, size_words, typed_sizes
-from isometron.tools.marking import FaceUnder
+from isometron.tools.form.opening_on_side import opening_on_side, side_words
+from isometron.tools.marking import FaceUnder, round_side_words, side_caught
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.volumes.faces.names import face_name
 from isometron.volumes.kinds import AnyVolume
@@ -34,15 +36,17 @@ class OpeningPlan:
     mark: OpeningMark
 
 
-_BEGIN = tr("Press on a face where a corner of the opening lies, and pull to the opposite one.")
+_Start = tuple[FaceUnder, Caught] | SideHit
+"""Where an opening was begun: on a flat face, or on a round side."""
+_BEGIN = tr("Press on a face or a round side where a corner of the opening lies, and pull to the opposite one.")
 _PULL = tr("Let go at the opposite corner, or type its size, such as 800 x 900, and press Enter. Escape steps back.")
 _CLICK = tr("Click a face: the opening follows its outline at the distance set in the Form stage.")
-_NO_FACE = tr("There is no flat face here. Press on a solid volume.")
+_NO_FACE = tr("There is no face here. Press on a solid volume.")
 
 
 def opening_tool(context: ToolContext, plan: Callable[[], OpeningPlan]) -> Tool:
     """Cut openings as ``plan`` says at that moment."""
-    start: tuple[FaceUnder, Caught] | None = None
+    start: _Start | None = None
     shown = Preview(_BEGIN)
     while True:
         wish = plan().mark
@@ -66,14 +70,18 @@ def opening_tool(context: ToolContext, plan: Callable[[], OpeningPlan]) -> Tool:
             continue
         refusal = ""
         if pencil.act is Act.RELEASE or (pencil.act is Act.ENTER and pencil.text.strip()):
-            done = _cut(context, start[0], mark)
+            done = _cut(context, _under(start), mark)
             if isinstance(done, Edit):
                 return done
             refusal = done
-        shown = _showing(context, start[0], mark, pencil, refusal)
+        shown = _showing(context, _under(start), mark, pencil, refusal)
 
 
-def _cut(context: ToolContext, under: FaceUnder, mark: OpeningMark) -> Edit | str:
+def _under(start: _Start) -> FaceUnder | SideHit:
+    return start if isinstance(start, SideHit) else start[0]
+
+
+def _cut(context: ToolContext, under: FaceUnder | SideHit, mark: OpeningMark) -> Edit | str:
     document = context.drawing.document
     try:
         return cut_opening(document, document.volumes[under.owner].id, mark)
@@ -81,11 +89,14 @@ def _cut(context: ToolContext, under: FaceUnder, mark: OpeningMark) -> Edit | st
         return str(error)
 
 
-def _begin(
-    context: ToolContext, pencil: Pencil, wish: OpeningMark
-) -> Edit | tuple[tuple[FaceUnder, Caught] | None, Preview]:
+def _begin(context: ToolContext, pencil: Pencil, wish: OpeningMark) -> Edit | tuple[_Start | None, Preview]:
     """Return where an opening begins once it is pressed, else what is shown; an opening as a whole face at once."""
     prompt = _CLICK if wish.form == "inset" else _BEGIN
+    side = side_caught(context, pencil) if wish.form != "inset" else None
+    if side is not None:
+        if pencil.act is Act.PRESS:
+            return side, Preview(_PULL, step=0)
+        return None, Preview(prompt, notes=(Note(round_side_words(context, pencil), pencil.u, pencil.v),))
     under = face_near(context, pencil.u, pencil.v)
     if under is None:
         return None, Preview(prompt, refusal=_NO_FACE if pencil.act is Act.PRESS else "")
@@ -111,13 +122,15 @@ def _begin(
 
 def _pulled(
     context: ToolContext,
-    start: tuple[FaceUnder, Caught],
+    start: _Start,
     pencil: Pencil,
     wish: OpeningMark,
     wide: float | None,
     high: float | None,
 ) -> OpeningMark | None:
     """Return the opening between the corner it was begun at and the pencil, or as large as it is typed; None without a size."""
+    if isinstance(start, SideHit):
+        return opening_on_side(context, start, pencil, wish, wide, high)
     under, begun = start
     volume = context.drawing.document.volumes[under.owner]
     here = caught_on_face(context, volume, under, pencil, begun.at)
@@ -154,7 +167,7 @@ def _held(mark: OpeningMark, column: int, low: float, length: float) -> Held:
 
 def _showing(
     context: ToolContext,
-    under: FaceUnder,
+    under: FaceUnder | SideHit,
     mark: OpeningMark,
     pencil: Pencil,
     refusal: str,
@@ -168,8 +181,12 @@ def _showing(
         places = outline_on_face(volume, mark)
     except IsometronError as error:
         return Preview(prompt, refusal=refusal or str(error), step=step)
-    notes = [Note(_words(context, under, volume, mark), pencil.u, pencil.v)]
-    there = np.array([under.on_copy(place) for place in places])
+    if isinstance(under, SideHit):
+        ways, moved = under.placement
+        said, there = side_words(context, volume, under, mark), places @ ways.T + moved
+    else:
+        said, there = _words(context, under, volume, mark), np.array([under.on_copy(place) for place in places])
+    notes = [Note(said, pencil.u, pencil.v)]
     return Preview(prompt, live=lines_of(context, there), notes=tuple(notes), refusal=refusal, step=step)
 
 

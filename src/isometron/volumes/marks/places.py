@@ -26,9 +26,11 @@ from isometron.volumes.volume import DIRECTIONS, Volume
 from isometron.wording import tr
 
 __all__ = [
-    "Placed", "face_plane", "has_face", "has_place", "lies_on", "line_places", "mark_place", "mark_reach", "places_of", "side_under",
+    "Placed", "face_plane", "has_face", "has_place", "lies_on", "line_places", "mark_place", "mark_reach", "places_of", "reach_on", "side_under",
 ]  # fmt: skip
 
+_STANDS = 0.5
+"""An axle that climbs by more of its length stands upright."""
 Placed = RingMark | ArchMark | OpeningMark
 """Marks that have a place on their face, and may stand in a row."""
 
@@ -84,6 +86,14 @@ def mark_reach(mark: Placed, column: int) -> Reach:
     size = mark.wide if column == 0 else mark.high
     stands = column == 1 and (isinstance(mark, ArchMark) or mark.form in ARCH_FORMS)
     return (0.0, size) if stands else (size / 2.0, size / 2.0)
+
+
+def reach_on(volume: Volume, mark: Placed, column: int) -> Reach:
+    """Return how far a mark reaches along the first (0) or the second way that its place is held by: on the round side of an upright
+    axle the first runs up."""
+    side = side_under(volume, mark)
+    stands = side is not None and abs(float(side.axle @ box_corners([volume])[1][0][:, 2])) >= _STANDS
+    return mark_reach(mark, 1 - column if stands else column)
 
 
 def places_of(mark: Placed, plane: FacePlane) -> Iterator[tuple[float, float]]:

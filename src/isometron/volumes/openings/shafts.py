@@ -71,7 +71,7 @@ def _in_side(
     volume: Volume, mark: OpeningMark, side: RoundSurface
 ) -> Iterator[tuple[OpeningMark, Shaft | IsometronError]]:
     up = stand_of(volume)[1][:, 2]
-    for along, about, one in with_places(mark, side, up):
+    for along, about, one in with_places(volume, mark, side):
         try:
             yield one, side_shaft(one, side, along, about, up)
         except IsometronError as error:
@@ -82,7 +82,7 @@ def outline_on_face(volume: Volume, mark: OpeningMark) -> Floats:
     """Return places (K, 3) round the first opening of a mark on its face; raises `IsometronError` where it has no outline."""
     side = side_under(volume, mark)
     if side is not None:
-        along, about, one = next(with_places(mark, side, stand_of(volume)[1][:, 2]))
+        along, about, one = next(with_places(volume, mark, side))
         bare = msgspec.structs.replace(one, goes="through")
         shaft = side_shaft(bare, side, along, about, stand_of(volume)[1][:, 2])
         places = shaft.at(chorded(shaft.outline))

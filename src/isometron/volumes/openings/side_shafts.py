@@ -14,8 +14,9 @@ from isometron.volumes.lines.on_side import side_frame
 from isometron.volumes.lines.surfaces import RoundSurface
 from isometron.volumes.marks.face_marks import OpeningMark
 from isometron.volumes.marks.holds import Measured, held_at, step_mm
-from isometron.volumes.marks.places import mark_reach
+from isometron.volumes.marks.places import reach_on
 from isometron.volumes.openings.outlines import opening_outline
+from isometron.volumes.volume import Volume
 from isometron.wording import tr
 
 __all__ = ["side_shaft", "side_turn", "with_places"]
@@ -32,10 +33,9 @@ def side_turn(side: RoundSurface, along: float, about: float, up: Floats) -> tup
     return np.concatenate([place, np.cross(y, outward), y, outward]), upright
 
 
-def with_places(mark: OpeningMark, side: RoundSurface, up: Floats) -> Iterator[tuple[float, float, OpeningMark]]:
+def with_places(volume: Volume, mark: OpeningMark, side: RoundSurface) -> Iterator[tuple[float, float, OpeningMark]]:
     """Yield the places of an opening and of those in its row, mm along a round side and about it, and each alone."""
-    upright = abs(float(side.axle @ up)) >= 0.5
-    reach = [mark_reach(mark, 1 - column if upright else column) for column in (0, 1)]
+    reach = [reach_on(volume, mark, column) for column in (0, 1)]
     at = [held_at(*each) for each in zip(mark.at, side.reach, reach, strict=True)]
     step = [step_mm(*each) for each in zip(mark.step, side.reach, reach, strict=True)]
     for k in range(mark.count):

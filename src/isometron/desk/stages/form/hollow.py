@@ -8,6 +8,7 @@ from isometron.desk.frame.session import Session
 from isometron.document.marks.opening_edits import make_hollow
 from isometron.volumes.box import Box
 from isometron.volumes.cut.profiles import CutBody
+from isometron.volumes.turned import Turned
 from isometron.wording import tr
 
 __all__ = ["Hollow"]
@@ -33,11 +34,11 @@ class Hollow(Section):
     def refresh(self) -> None:
         """Show the selected volume's wall."""
         volume = self.session.active_volume
-        can = isinstance(volume, Box | CutBody)
+        can = isinstance(volume, Box | CutBody | Turned)
         self.wall.setEnabled(can)
         self.wall.show_value(volume.wall if volume is not None and can else 0.0)
         if volume is None:
-            self.said.setText(tr("Select a block or a cut body."))
+            self.said.setText(tr("Select a block, a cut body or a turned body."))
         elif not can:
             self.said.setText(tr("{volume} is of a kind that is always solid.", volume=volume.name))
         elif volume.wall > 0.0:
