@@ -79,7 +79,7 @@ def _stand(volume: Volume) -> tuple[Floats, Floats]:
 
 
 def _solids_of(volume: Volume, named: Named) -> Solids:
-    if not (volume.marks or volume.wall or is_many(volume)):
+    if not (volume.marks or is_carved(volume) or is_many(volume)):
         return kind_of(type(volume)).solids([volume])
     return Solids.as_one([_with_marks(_body_of(copy), copy) for copy in copies_of(volume, named)])
 

@@ -15,6 +15,7 @@ from isometron.volumes.alone import ROUNDS, SOLIDS, Named, by_id
 from isometron.volumes.copies import is_many
 from isometron.volumes.keeping import Kept
 from isometron.volumes.kinds import kind_of
+from isometron.volumes.openings.solids import is_carved
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.scene import Outlines, Scene
 from isometron.volumes.solids import Solids
@@ -44,7 +45,7 @@ def build_scene(volumes: Sequence[Volume], among: Sequence[Volume] | None = None
         parts_of.make_room(2 * len(volumes))
     alike: dict[tuple[type[Volume], Hashable], list[int]] = {}
     for row, volume in enumerate(volumes):
-        alone = bool(volume.marks) or volume.wall > 0.0 or is_many(volume)
+        alone = is_carved(volume) or bool(volume.marks) or is_many(volume)
         topology = ("alone", row) if alone else kind_of(type(volume)).topology(volume)
         alike.setdefault((type(volume), topology), []).append(row)
     parts = []
@@ -74,7 +75,7 @@ def _rounds(volumes: tuple[Volume, ...], named: Named) -> RoundParts:
     rows = [
         row
         for row, volume in enumerate(volumes)
-        if not volume.put_away and (volume.marks or volume.wall > 0.0 or kind_of(type(volume)).rounds is not None)
+        if not volume.put_away and (volume.marks or is_carved(volume) or kind_of(type(volume)).rounds is not None)
     ]
     return RoundParts.joined([ROUNDS.of(volumes[row], named) for row in rows], rows)
 

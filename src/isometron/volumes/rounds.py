@@ -29,6 +29,8 @@ _OWNED = {
     "sheet_owner": ("sheets",),
     "curve_owner": ("curves", "curve_soft", "curve_on_round"),
     "gap_owner": ("gaps",),
+    "panel_owner": ("panels",),
+    "cap_owner": ("caps",),
 }
 """Fields that go by the owners told in another."""
 
@@ -52,6 +54,12 @@ def _carried(rows: Floats, rotation: Floats, corner: Floats) -> Floats:
     return carried
 
 
+def _moved(rows: Floats, rotation: Floats, corner: Floats | float) -> Floats:
+    """Return rows (N, 3 K) of places, turned and moved."""
+    found: Floats = (rows.reshape(-1, 3) @ rotation.T + corner).reshape(rows.shape)
+    return found
+
+
 @dataclass(frozen=True)
 class RoundParts:
     """Round parts of any number of volumes.
@@ -65,7 +73,9 @@ class RoundParts:
     sheets : (K, 18) the same of rounds that are cut off aslant: centre, half axes and the unit way through of a cylinder, and
     an angle with the least and the greatest part of the way there, twice; sheet_owner. curves : (C, 12) cubic pieces, the four places
     of each; curve_owner; curve_soft : (C,) drawn as construction; curve_on_round : (C,) those on the round side of their own body. gaps : (K, 14 + 2 `CORNERS`) openings in round sides, where these have no
-    outline: a shaft's frame (12), from how deep to how deep the side lies in it, and its outline's corners; gap_owner.
+    outline: a shaft's frame (12), from how deep to how deep the side lies in it, and its outline's corners; gap_owner. panels : (K, 18) strips
+    of rounded edges between two straight lines: where the first and the second begin, where they end, and which way the round looks along
+    each; panel_owner. caps : (K, 13) pieces of balls: centre, radius, and three ways that what is there of it looks along; cap_owner.
     """
 
     frusta: Frusta = field(default_factory=Frusta.none)
@@ -93,6 +103,10 @@ class RoundParts:
     curve_on_round: Bools = field(default_factory=_never)
     gaps: Floats = field(default_factory=lambda: _none(14 + 2 * CORNERS))
     gap_owner: Ints = field(default_factory=_nobody)
+    panels: Floats = field(default_factory=lambda: _none(18))
+    panel_owner: Ints = field(default_factory=_nobody)
+    caps: Floats = field(default_factory=lambda: _none(13))
+    cap_owner: Ints = field(default_factory=_nobody)
 
     @cached_property
     def own_least(self) -> Floats:
@@ -132,6 +146,8 @@ class RoundParts:
             + len(self.sheets)
             + len(self.curves)
             + len(self.gaps)
+            + len(self.panels)
+            + len(self.caps)
         )
 
     def placed(self, rotation: Floats, corner: Floats) -> RoundParts:
@@ -145,7 +161,17 @@ class RoundParts:
             holes=_carried(self.holes, rotation, corner),
             skins=self.skins.placed(rotation, corner),
             sheets=np.hstack([_carried(self.sheets[:, :12], rotation, corner), self.sheets[:, 12:]]),
-            curves=(self.curves.reshape(-1, 3) @ rotation.T + corner).reshape(-1, 12),
+            curves=_moved(self.curves, rotation, corner),
+            panels=np.hstack(
+                [_moved(self.panels[:, :12], rotation, corner), _moved(self.panels[:, 12:], rotation, 0.0)]
+            ),
+            caps=np.hstack(
+                [
+                    _moved(self.caps[:, :3], rotation, corner),
+                    self.caps[:, 3:4],
+                    _moved(self.caps[:, 4:], rotation, 0.0),
+                ]
+            ),
             gaps=np.hstack([_carried(self.gaps[:, :12], rotation, corner), self.gaps[:, 12:]]),
         )
 

@@ -10,6 +10,7 @@ from msgspec import Meta
 from isometron.view.eye import Angle, Point
 from isometron.volumes.marks.face_marks import FaceMark
 from isometron.volumes.relations import Direction, Join, Keep, Mirror, Repeat, SizeExpression
+from isometron.volumes.rounded import RoundedEdge
 
 __all__ = ["AHEADS", "DIRECTIONS", "Ahead", "Identifier", "Length", "Name", "Volume"]
 
@@ -51,6 +52,7 @@ class Volume(
         group: name of the group it is selected with; empty for none.
         ahead: the side that is its own front.
         wall: thickness of its wall where it is hollow, mm; 0 for a solid body.
+        rounded: its rounded edges.
     """
 
     id: Identifier
@@ -73,6 +75,7 @@ class Volume(
     group: Annotated[str, Meta(max_length=120)] = ""
     ahead: Ahead = "x0"
     wall: Annotated[float, Meta(ge=0.0, le=1e7, description="mm")] = 0.0
+    rounded: Annotated[tuple[RoundedEdge, ...], Meta(max_length=200)] = ()
 
     @property
     def upright(self) -> bool:

@@ -86,7 +86,7 @@ def least_version(document: Document) -> int:
 
 
 def _needs_4(volume: AnyVolume) -> bool:
-    if volume.wall > 0.0:
+    if volume.wall > 0.0 or volume.rounded:
         return True
     return any(isinstance(mark, OpeningMark | CurveMark | CourseMark) or _says_more(mark) for mark in volume.marks)
 

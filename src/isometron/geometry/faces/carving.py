@@ -95,9 +95,13 @@ class Carved:
         return [covered_parts(edge, sides) if is_touched(edge, self.gone) else whole for edge in edges]
 
 
-def carve(body: FlatFaces, shafts: Sequence[Shaft]) -> Carved:
-    """Cut openings out of a closed body, one after the other; one that cannot be cut is passed over and told (`refused`)."""
+def carve(body: FlatFaces, shafts: Sequence[Shaft], gone: Sequence[Floats] = ()) -> Carved:
+    """Cut openings out of a closed body, one after the other; one that cannot be cut is passed over and told (`refused`).
+
+    gone : (K, 2, 3) edges of the body that it has not, or not as a whole, any more.
+    """
     work = _Work(body)
+    work.gone += gone
     waiting = list(enumerate(shafts))
     while waiting:
         left = []

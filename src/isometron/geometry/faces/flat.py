@@ -11,7 +11,7 @@ import numpy as np
 from isometron.geometry.faces.cutting import CHORDS, CutFaces
 from isometron.geometry.frames import Bools, Floats, Ints, after_each_other
 
-__all__ = ["FlatFaces", "faces_of", "holds_place", "no_faces"]
+__all__ = ["FlatFaces", "faces_of", "faces_round", "holds_place", "no_faces"]
 
 
 @dataclass(frozen=True)
@@ -164,6 +164,25 @@ def faces_of(body: CutFaces) -> FlatFaces:
     return FlatFaces(
         frames[rows], near[rows], np.zeros(len(rows), dtype=bool), count[rows],
         np.stack([u[:, 0], v[:, 0], u[:, 1], v[:, 1]], axis=1), np.ascontiguousarray(ends[:, 0]), np.zeros((len(ends), 7)),
+    )  # fmt: skip
+
+
+def faces_round(corners: Floats, near: float, sign: float) -> FlatFaces:
+    """Return flat faces round corners (F, K, 3), counter-clockwise as seen from outside; those that look inwards with a ``sign`` of -1."""
+    count = corners.shape[1]
+    x = corners[:, 1] - corners[:, 0]
+    x = x / np.sqrt((x * x).sum(axis=1))[:, None]
+    y = corners[:, count // 2 if count > 3 else 2] - corners[:, 0]
+    y = y - (y * x).sum(axis=1)[:, None] * x
+    y = y / np.sqrt((y * y).sum(axis=1))[:, None]
+    frames = np.hstack([corners[:, 0], x, y, sign * np.cross(x, y)])
+    off = corners - corners[:, :1]
+    flat = np.stack([np.einsum("fck,fk->fc", off, x), np.einsum("fck,fk->fc", off, y)], axis=2)
+    sides = np.concatenate([flat, np.roll(flat, -1, axis=1)], axis=2).reshape(-1, 4)
+    own: Bools = np.zeros(len(corners), dtype=bool)
+    return FlatFaces(
+        frames, np.full(len(corners), near), own, np.full(len(corners), count, dtype=np.intp), sides,
+        np.ascontiguousarray(corners.reshape(-1, 3)), np.zeros((len(sides), 7)),
     )  # fmt: skip
 
 

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from isometron.geometry.chains import chained
 from isometron.geometry.faces.gaps import beside_gaps, part_of
+from isometron.geometry.faces.panels import cap_outlines, panel_outlines
 from isometron.geometry.faces.sheets import sheet_outlines
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import dome_contours
@@ -62,11 +63,21 @@ def outlines_of(eye: Eye, rounds: RoundParts) -> tuple[Floats, Ints, Floats]:
     lines, bend = turning_lines(rounds.bends, rounds.bend_curve, eye.place, eye.axes[2], eye.viewing_distance)
     edges, skin = skins.contours(rounds.skin_span, np.ones(len(skins), dtype=bool), eye.place)
     bent, sheet = sheet_outlines(rounds.sheets, eye.place)
+    strips, panel = panel_outlines(rounds.panels, eye.place)
     owner = np.concatenate(
-        [frusta.owner[rows], rounds.bend_owner[bend], skins.owner[skin], rounds.sheet_owner[sheet]]
+        [
+            frusta.owner[rows],
+            rounds.bend_owner[bend],
+            skins.owner[skin],
+            rounds.sheet_owner[sheet],
+            rounds.panel_owner[panel],
+        ]
     )
     lifted = lifted_lines(lines, rounds.bends[bend], eye.place)
-    shown, asked = np.concatenate([ends, lines, edges, bent]), np.concatenate([ends, lifted, edges, bent])
+    shown, asked = (
+        np.concatenate([ends, lines, edges, bent, strips]),
+        np.concatenate([ends, lifted, edges, bent, strips]),
+    )
     if not len(rounds.gaps):
         return shown, owner, asked
     row, low, high = beside_gaps(shown, owner, rounds.gaps, rounds.gap_owner)
@@ -133,16 +144,19 @@ def _rings(picture: Picture, reach: float, *, hidden: bool) -> tuple[Arcs, Lines
     eye, parts = picture.eye, picture.scene.unit_rounds
     bottoms, bottom_span, hole = _hole_bottoms(eye, parts.holes)
     domes, dome_span, row = dome_contours(parts.frusta, parts.domes, eye.place)
-    if len(hole) + len(row) == 0:
+    caps, cap_span, cap = cap_outlines(parts.caps, eye.place)
+    if len(hole) + len(row) + len(cap) == 0:
         return drawn_rings(
             picture, parts.ring_curves, parts.ring_soft, picture.scene.rings_once, reach, hidden=hidden
         )
-    count = len(hole) + len(row)
+    count = len(hole) + len(row) + len(cap)
     curves = Curves.rings(
-        np.concatenate([parts.rings, bottoms, domes]),
-        np.concatenate([parts.ring_span, bottom_span, dome_span]),
-        np.concatenate([parts.ring_owner, parts.hole_owner[hole], parts.frusta.owner[row]]),
-        np.concatenate([parts.ring_is_mark, np.ones(len(hole), dtype=bool), np.zeros(len(row), dtype=bool)]),
+        np.concatenate([parts.rings, bottoms, domes, caps]),
+        np.concatenate([parts.ring_span, bottom_span, dome_span, cap_span]),
+        np.concatenate([parts.ring_owner, parts.hole_owner[hole], parts.frusta.owner[row], parts.cap_owner[cap]]),
+        np.concatenate(
+            [parts.ring_is_mark, np.ones(len(hole), dtype=bool), np.zeros(len(row) + len(cap), dtype=bool)]
+        ),
         np.arange(len(parts.rings) + count) >= len(parts.rings) + len(hole),
     )
     soft = np.concatenate([parts.ring_soft, np.zeros(count, dtype=bool)])

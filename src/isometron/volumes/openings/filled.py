@@ -38,7 +38,7 @@ def opened_pieces(volume: Volume) -> ConvexBodies:
         return _walls(volume, carved).placed(rotations[0], corners[0, 0])
     if carved is not None and isinstance(volume, Box):
         return _layers(volume, carved).placed(rotations[0], corners[0, 0])
-    plain = msgspec.structs.replace(volume, marks=(), wall=0.0, copies=(), mirror=None)
+    plain = msgspec.structs.replace(volume, marks=(), wall=0.0, rounded=(), copies=(), mirror=None)
     kind = kind_of(type(volume))
     return kind.solids([plain]).bodies if kind.filled is None else kind.filled(plain)
 

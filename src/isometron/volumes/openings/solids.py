@@ -16,6 +16,7 @@ from isometron.geometry.faces.corners import OutlineError
 from isometron.geometry.faces.flat import FlatFaces
 from isometron.geometry.faces.gaps import rings_beside
 from isometron.geometry.faces.insets import inset
+from isometron.geometry.faces.rounding import Rounded
 from isometron.geometry.faces.shaft import chorded, on_plane
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.outlines import Outline
@@ -23,6 +24,7 @@ from isometron.volumes.faces.plane import FacePlane
 from isometron.volumes.kinds import kind_of, own_sides
 from isometron.volumes.lines.surfaces import RoundSurface
 from isometron.volumes.marks.face_marks import OpeningMark
+from isometron.volumes.openings.edges import rounded_shell
 from isometron.volumes.openings.fittings import Fittings, fittings_of
 from isometron.volumes.openings.rims import Rims, rims_of
 from isometron.volumes.openings.shafts import shafts_of
@@ -40,8 +42,8 @@ _ON_PLANE = 1e-6
 
 
 def is_carved(volume: Volume) -> bool:
-    """Whether a volume is hollow, or has openings."""
-    return volume.wall > 0.0 or any(isinstance(mark, OpeningMark) for mark in volume.marks)
+    """Whether a volume is hollow, or has openings or rounded edges."""
+    return volume.wall > 0.0 or bool(volume.rounded) or any(isinstance(mark, OpeningMark) for mark in volume.marks)
 
 
 @dataclass(frozen=True)
@@ -58,7 +60,8 @@ class _Opened:
 
 
 def uncut_openings(volume: Volume) -> dict[int, str]:
-    """Return why openings of a volume are not cut, by the number of their mark; -1 for why it is not hollow."""
+    """Return why openings of a volume are not cut, by the number of their mark; -1 for why it is not hollow, and from -2 down why edges
+    are not rounded, in their order."""
     if not is_carved(volume):
         return {}
     places = [number for number, mark in enumerate(volume.marks) if isinstance(mark, OpeningMark)]
@@ -72,7 +75,7 @@ def opened_solids(volume: Volume) -> Solids:
     if not isinstance(volume, Turned):
         return found
     # The bounding box of a turned body is neither steered nor leant with it.
-    base = kind_of(Turned).solids([msgspec.structs.replace(volume, marks=(), wall=0.0)])
+    base = kind_of(Turned).solids([msgspec.structs.replace(volume, marks=(), wall=0.0, rounded=())])
     vertices = np.concatenate([base.vertices, found.vertices[:, base.vertices.shape[1] :]], axis=1)
     return replace(found, vertices=vertices, rotations=base.rotations, bodies=base.bodies, body_row=base.body_row)
 
@@ -134,18 +137,22 @@ def _at_rest(volume: Volume) -> Volume:
 @lru_cache(maxsize=512)
 def _opened(volume: Volume) -> _Opened:
     kind = kind_of(type(volume))
-    base = kind.solids([msgspec.structs.replace(volume, marks=(), wall=0.0)])
+    base = kind.solids([msgspec.structs.replace(volume, marks=(), wall=0.0, rounded=())])
     refused: dict[int, str] = {}
     shell = shell_of(volume)
     if shell is None:
         words = tr("This kind of body cannot have openings: cut them into a block, or a cut body.")
-        return _Opened(None, (), base, RoundParts(), dict.fromkeys(range(-1, len(volume.marks)), words))
+        return _Opened(
+            None, (), base, RoundParts(), dict.fromkeys(range(-1 - len(volume.rounded), len(volume.marks)), words)
+        )
     inside = None
     try:
         inside = inside_of(volume)
     except OutlineError as error:
         refused[-1] = str(error)
-    body = shell if inside is None else FlatFaces.joined([shell, inside.faces])
+    edges, unrounded = rounded_shell(volume, shell)
+    refused |= {-2 - number: words for number, words in unrounded.items()}
+    body = edges.faces if inside is None else FlatFaces.joined([edges.faces, inside.faces])
     numbers, marks, shafts = [], [], []
     for number, mark, shaft in shafts_of(volume):
         if isinstance(shaft, IsometronError):
@@ -154,7 +161,7 @@ def _opened(volume: Volume) -> _Opened:
         numbers.append(number)
         marks.append(mark)
         shafts.append(shaft)
-    carved = carve(body, shafts)
+    carved = carve(body, shafts, edges.gone)
     refused |= {numbers[k]: words for k, words in carved.refused.items()}
     fittings = Fittings.joined([fittings_of(marks[k], hollowed) for k, hollowed in carved.cut.items()])
     sides = [*own_sides(volume).values(), *(() if inside is None else inside.sides)]
@@ -166,9 +173,12 @@ def _opened(volume: Volume) -> _Opened:
     parts.append((carved.edges, np.full(len(carved.edges), -1), np.zeros(len(carved.edges), dtype=bool)))
     parts.append((fittings.edges, np.full(len(fittings.edges), -1), fittings.soft))
     parts.append((rims.edges, np.full(len(rims.edges), -1), np.zeros(len(rims.edges), dtype=bool)))
+    tangents = np.array(edges.tangents).reshape(-1, 2, 3)
+    parts.append((tangents, np.full(len(tangents), -1), np.ones(len(tangents), dtype=bool)))
     solids = _drawn(base, carved, parts, FlatFaces.joined([carved.faces, fittings.faces]))
     rounds = [
         _own_rounds(volume, rims),
+        _of_edges(edges),
         RoundParts.curved(0, rims.curves),
         RoundParts(gaps=rims.gaps, gap_owner=np.zeros(len(rims.gaps), dtype=np.intp)),
         RoundParts.drawn(0, list(carved.rings), spans=carved.spans),
@@ -178,6 +188,16 @@ def _opened(volume: Volume) -> _Opened:
     if inside is not None:
         rounds.append(RoundParts.drawn(0, list(inside.rings), spans=inside.spans))
     return _Opened(carved, tuple(marks), solids, RoundParts.joined(rounds), refused)
+
+
+def _of_edges(edges: Rounded) -> RoundParts:
+    """Return the round parts of rounded edges."""
+    rings = RoundParts.drawn(0, edges.rings, edges.soft, np.array(edges.spans).reshape(-1, 2))
+    panels, caps = np.array(edges.panels).reshape(-1, 18), np.array(edges.caps).reshape(-1, 13)
+    sides = RoundParts(
+        panels=panels, panel_owner=np.zeros(len(panels), dtype=np.intp), caps=caps, cap_owner=np.zeros(len(caps), dtype=np.intp)
+    )  # fmt: skip
+    return RoundParts.joined([rings, sides, RoundParts.curved(0, np.concatenate([np.zeros((0, 12)), *edges.curves]))])
 
 
 def _rims(mark: OpeningMark, hollowed: Hollowed, sides: Sequence[RoundSurface]) -> Rims:
@@ -190,7 +210,7 @@ def _own_rounds(volume: Volume, rims: Rims) -> RoundParts:
     build = kind_of(type(volume)).rounds
     if build is None:
         return RoundParts()
-    whole = build(msgspec.structs.replace(volume, marks=(), wall=0.0), 0)
+    whole = build(msgspec.structs.replace(volume, marks=(), wall=0.0, rounded=()), 0)
     return replace(whole, opened=np.ones(len(whole.frusta), dtype=bool)).with_rings(
         *rings_beside(whole.rings, whole.ring_span, rims.gaps)
     )

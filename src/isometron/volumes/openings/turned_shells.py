@@ -8,9 +8,9 @@ from math import acos, ceil, pi
 import numpy as np
 
 from isometron.geometry.faces.corners import OutlineError
-from isometron.geometry.faces.flat import FlatFaces, no_faces
+from isometron.geometry.faces.flat import FlatFaces, faces_round, no_faces
 from isometron.geometry.faces.insets import polygon_inset
-from isometron.geometry.frames import Bools, Floats
+from isometron.geometry.frames import Floats
 from isometron.geometry.frusta import Frusta
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.faces.turned import round_side
@@ -160,11 +160,11 @@ def _shell(volume: Turned, line: Floats, sign: float) -> FlatFaces:
         if line[k + 1, 1] <= CLOSE:
             kept[3] = False
         if kept.sum() >= 3 and (kept.all() or line[k : k + 2, 1].max() > CLOSE):
-            parts.append(_faces(corners[:, kept], float(near[k]), sign))
+            parts.append(faces_round(corners[:, kept], float(near[k]), sign))
     for row, way in ((0, -1.0), (len(line) - 1, 1.0)):
         if line[row, 1] > CLOSE:
             loop = rings[row] if way > 0.0 else rings[row][::-1]
-            parts.append(_faces(loop[None], 0.0, sign))
+            parts.append(faces_round(loop[None], 0.0, sign))
     return FlatFaces.joined(parts)
 
 
@@ -175,22 +175,3 @@ def _waist(volume: Turned, line: Floats) -> Floats:
     runs = np.diff(line[:, 0], append=line[-1, 0]) > HAIR
     found: Floats = np.where(runs, np.maximum(middle[:, 1] - true, 0.0), 0.0)
     return found
-
-
-def _faces(corners: Floats, near: float, sign: float) -> FlatFaces:
-    """Return flat faces round corners (F, K, 3), counter-clockwise as seen from outside."""
-    count = corners.shape[1]
-    x = corners[:, 1] - corners[:, 0]
-    x = x / np.sqrt((x * x).sum(axis=1))[:, None]
-    y = corners[:, count // 2 if count > 3 else 2] - corners[:, 0]
-    y = y - (y * x).sum(axis=1)[:, None] * x
-    y = y / np.sqrt((y * y).sum(axis=1))[:, None]
-    frames = np.hstack([corners[:, 0], x, y, sign * np.cross(x, y)])
-    off = corners - corners[:, :1]
-    flat = np.stack([np.einsum("fck,fk->fc", off, x), np.einsum("fck,fk->fc", off, y)], axis=2)
-    sides = np.concatenate([flat, np.roll(flat, -1, axis=1)], axis=2).reshape(-1, 4)
-    own: Bools = np.zeros(len(corners), dtype=bool)
-    return FlatFaces(
-        frames, np.full(len(corners), near), own, np.full(len(corners), count, dtype=np.intp), sides,
-        np.ascontiguousarray(corners.reshape(-1, 3)), np.zeros((len(sides), 7)),
-    )  # fmt: skip

@@ -1,0 +1,111 @@
+"""A closed body of flat faces as corners, and loops of them round its faces."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from isometron.geometry.faces.flat import FlatFaces
+from isometron.geometry.frames import Floats, Ints
+from isometron.geometry.outlines import holds
+
+__all__ = ["Mesh", "mesh_of"]
+
+_GRAIN = 1e-5
+"""mm: corners of faces that are nearer than this are one."""
+_STRAIGHT = 1e-9
+
+
+@dataclass(frozen=True)
+class Mesh:
+    """places : (V, 3) corners; loops : of each face its loops of corners, counter-clockwise as seen from outside, holes the other
+    way; frames : (F, 12) as in `FlatFaces`."""
+
+    places: Floats
+    loops: tuple[tuple[tuple[int, ...], ...], ...]
+    frames: Floats
+
+    @cached_property
+    def left(self) -> dict[tuple[int, int], int]:
+        """The face to the left of every edge, gone from one corner to another."""
+        return {
+            (one, loop[(k + 1) % len(loop)]): face
+            for face, loops in enumerate(self.loops)
+            for loop in loops
+            for k, one in enumerate(loop)
+        }
+
+    @cached_property
+    def faces_at(self) -> dict[int, list[int]]:
+        """The faces at every corner, one that comes there twice twice."""
+        found: dict[int, list[int]] = {}
+        for face, loops in enumerate(self.loops):
+            for loop in loops:
+                for corner in loop:
+                    found.setdefault(corner, []).append(face)
+        return found
+
+    def edges_between(self, one: int, two: int) -> list[tuple[int, int]]:
+        """Return the edges that have one face to their left and another to their right."""
+        return [edge for edge, face in self.left.items() if face == one and self.left.get(edge[::-1]) == two]
+
+
+def mesh_of(body: FlatFaces) -> Mesh:
+    """Return a closed body of straight sides as a mesh; corners on straight runs of all their faces are none."""
+    first = body.first
+    frames = body.frames
+    own = np.repeat(frames, body.count, axis=0)
+    ends = np.stack([own[:, :3] + body.sides[:, k, None] * own[:, 3:6] + body.sides[:, k + 1, None] * own[:, 6:9] for k in (0, 2)], axis=1)  # fmt: skip
+    keys = np.round(ends.reshape(-1, 3) / _GRAIN).astype(np.int64)
+    _, at, inverse = np.unique(keys, axis=0, return_index=True, return_inverse=True)
+    places, rows = ends.reshape(-1, 3)[at], inverse.reshape(-1, 2)
+    loops = [_loops(rows[first[k] : first[k + 1]], places, frames[k]) for k in range(len(body))]
+    real: set[int] = set()
+    for face in loops:
+        for loop in face:
+            real |= {
+                corner
+                for k, corner in enumerate(loop)
+                if _turns(places[[loop[k - 1], corner, loop[(k + 1) % len(loop)]]])
+            }
+    kept = tuple(tuple(tuple(c for c in loop if c in real) for loop in face) for face in loops)
+    return Mesh(places, kept, frames)
+
+
+def _turns(three: Floats) -> bool:
+    one, two = three[1] - three[0], three[2] - three[1]
+    cross = np.cross(one, two)
+    return bool(cross @ cross > _STRAIGHT * (one @ one) * (two @ two))
+
+
+def _loops(sides: Ints, places: Floats, frame: Floats) -> list[list[int]]:
+    """Return the loops of a face's sides (S, 2), which come in any order."""
+    after: dict[int, list[int]] = {}
+    for one, two in sides.tolist():
+        if one != two:
+            after.setdefault(one, []).append(two)
+    found: list[list[int]] = []
+    while any(after.values()):
+        start = next(one for one, ways in after.items() if ways)
+        loop, here = [start], after[start].pop()
+        while here != start and after.get(here):
+            loop.append(here)
+            here = after[here].pop()
+        found.append(loop)
+    off = places - frame[:3]
+    flat = np.stack([off @ frame[3:6], off @ frame[6:9]], axis=1)
+    if float(np.cross(frame[3:6], frame[6:9]) @ frame[9:]) < 0.0:
+        flat = flat * (1.0, -1.0)
+    turned = []
+    for number, loop in enumerate(found):
+        around = sum(holds(flat[other], flat[loop[0]], -1e-9) for n, other in enumerate(found) if n != number)
+        inward = around % 2 == 1
+        turned.append(loop if (_area(flat[loop]) > 0.0) is not inward else loop[::-1])
+    return turned
+
+
+def _area(loop: Floats) -> float:
+    other = np.roll(loop, -1, axis=0)
+    return float((loop[:, 0] * other[:, 1] - loop[:, 1] * other[:, 0]).sum())
