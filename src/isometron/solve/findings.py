@@ -20,7 +20,7 @@ from isometron.solve.picture import Picture
 from isometron.view.cone import outside_cone, stretch
 from isometron.volumes.cut.body import uncut_because
 from isometron.volumes.cut.profiles import CutBody
-from isometron.volumes.faces.names import face_name
+from isometron.volumes.faces.names import edge_name, face_name
 from isometron.volumes.filled import filled
 from isometron.volumes.marks.places import has_place
 from isometron.volumes.openings.solids import uncut_openings
@@ -136,8 +136,11 @@ def _unopened(document: Document, picture: Picture) -> Iterator[Finding]:
             at = picture.paper[picture.scene.corner_rows[owner]].mean(axis=0)
             place = None if np.isnan(at).any() else (float(at[0]), float(at[1]))
             words = tr("{volume}: opening {number} is not cut. {why}", volume=volume.name, number=number + 1, why=why)
-            if number < 0:
+            if number == -1:
                 words = tr("{volume}: it is drawn solid. {why}", volume=volume.name, why=why)
+            elif number < -1:
+                edge = edge_name(volume, volume.rounded[-2 - number])
+                words = tr("{volume}: {edge} is not rounded. {why}", volume=volume.name, edge=edge, why=why)
             yield Finding("unopened", (volume.id,), place, 0.0, "mm", words)
 
 

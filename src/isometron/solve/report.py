@@ -26,7 +26,7 @@ from isometron.solve.ring_facts import RingFact, ring_facts
 from isometron.view.sheet import paper_name
 from isometron.view.vanishing import Vanishing, box_vanishing, horizon, measuring_point, point_count, vanishing
 from isometron.volumes.cut.profiles import VIEWS, CutProfile, ViewName, view_size
-from isometron.volumes.faces.names import face_name
+from isometron.volumes.faces.names import edge_name, face_name
 from isometron.volumes.faces.plane import BodyFace
 from isometron.volumes.kinds import AnyVolume, own_faces
 from isometron.volumes.sections.facts import drawn_length, section_facts
@@ -194,6 +194,7 @@ def _volume(drawing: Drawing, owner: int) -> Values:
         "locked": volume.locked,
         "hangs": volume.hangs,
         "ahead": volume.ahead,
+        "rounded_edges": [edge_name(volume, edge) for edge in volume.rounded],
         "wall": volume.wall,
         "corner": list(volume.corner),
         "size": list(volume.size),

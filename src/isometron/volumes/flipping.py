@@ -15,7 +15,7 @@ from isometron.volumes.box import BOX_FACES, box_corners
 from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile
 from isometron.volumes.faces.turned import ROUND_SIDE
 from isometron.volumes.framed import Framed
-from isometron.volumes.kinds import own_faces, own_sides
+from isometron.volumes.kinds import NoFace, own_faces, own_sides
 from isometron.volumes.marks.face_marks import (
     ArchMark,
     CourseMark,
@@ -30,15 +30,33 @@ from isometron.volumes.marks.face_marks import (
     TickMark,
 )  # fmt: skip
 from isometron.volumes.marks.holds import Apart, Held, Measured, Step, other_way
+from isometron.volumes.marks.places import face_plane
+from isometron.volumes.rounded import RoundedEdge
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS, Volume
 
 __all__ = ["flipped"]
 
 
+def _edge(edge: RoundedEdge, axis: int, volume: Volume) -> RoundedEdge:
+    """Flip a rounded edge: its faces change sides, and where its radius grows its start and its end."""
+    other = msgspec.structs.replace(edge, between=(_face(edge.between[0], axis), _face(edge.between[1], axis)))
+    if edge.grows_to is None:
+        return other
+    try:
+        one, two = (face_plane(volume, face).outward for face in edge.between)
+    except NoFace:
+        return other
+    way = np.cross(one, two) @ box_corners([volume])[1][0]
+    first = int(np.flatnonzero(np.abs(way) > HAIR * float(np.abs(way).max()))[0])
+    return msgspec.structs.replace(other, radius=edge.grows_to, grows_to=edge.radius) if first == axis else other
+
+
 def flipped(volume: Volume, axis: int) -> Volume:
     """Return the volume with its shape and its marks flipped along own direction ``axis`` (0 long, 1 wide, 2 high)."""
     shape = _shape(volume, axis)
+    if volume.rounded:
+        shape = msgspec.structs.replace(shape, rounded=tuple(_edge(edge, axis, volume) for edge in volume.rounded))
     if not volume.marks:
         return shape
     return msgspec.structs.replace(shape, marks=tuple(_mark(mark, axis, volume) for mark in volume.marks))

@@ -85,6 +85,8 @@ TOOLS: dict[str, ToolEntry] = {
                   _planned("form.line", "line_tool", "line"), mark("draw a line on a face or a round side")),
         ToolEntry("courses", mark("Lay courses"), mark("Click the faces that are filled with bricks, tiles, planks, as set below"), "U",
                   "Form", _planned("form.courses", "courses_tool", "courses"), mark("bricks, tiles, planks on a face")),
+        ToolEntry("rounded", mark("Round an edge"), mark("Pull in from an edge, or click it; on a face all its edges"), "S", "Form",
+                  _planned("form.rounded", "rounded_tool", "rounded"), mark("round an edge, or all of a face")),
         ToolEntry("plane", mark("Set a plane"), mark("Click three places that it goes through"), "K", "Form",
                   _later("form.plane", "plane_tool"), mark("a plane through three places")),
         ToolEntry("edge", mark("Mark an edge"), mark("Pull along an edge of the picture; the eye is found from such marks"),

@@ -8,10 +8,12 @@ from itertools import pairwise
 import numpy as np
 
 from isometron.geometry.bodies import ConvexBodies
+from isometron.geometry.faces.flat import FlatFaces
 from isometron.geometry.frames import Floats
 from isometron.geometry.outlines import Outline, inside_parts
 from isometron.geometry.sections.pieces import Piece, crossings, ellipse, straight
 from isometron.geometry.sections.regions import Region, region_of
+from isometron.geometry.tolerances import CLOSE
 
 __all__ = ["Cutting", "conic_region", "convex_region", "half_plane", "prism_region"]
 
@@ -61,6 +63,32 @@ def _polygon(corners: Floats) -> Region | None:
     if len(corners) < 3:
         return None
     return Region(tuple(straight(a, b) for a, b in zip(corners, np.roll(corners, -1, axis=0), strict=True)))
+
+
+def faces_region(cutting: Cutting, faces: FlatFaces) -> Region | None:
+    """Return what a plane cuts out of a closed body of flat faces; of the arcs of its faces by chords. None where it misses it."""
+    faces = faces.chorded()
+    pieces: list[Piece] = []
+    first = faces.first
+    for row in range(len(faces)):
+        frame, sides = faces.frames[row], faces.sides[first[row] : first[row + 1]]
+        ends = frame[:3] + sides.reshape(-1, 2)[:, :1] * frame[3:6] + sides.reshape(-1, 2)[:, 1:] * frame[6:9]
+        off = ((ends - cutting.origin) @ cutting.normal).reshape(-1, 2)
+        met = np.flatnonzero((off[:, 0] >= 0.0) != (off[:, 1] >= 0.0))
+        if len(met) < 2:
+            continue
+        ends = ends.reshape(-1, 2, 3)[met]
+        part = (off[met, 0] / (off[met, 0] - off[met, 1]))[:, None]
+        places = ends[:, 0] + part * (ends[:, 1] - ends[:, 0]) - cutting.origin
+        flat = np.stack([places @ cutting.x, places @ cutting.y], axis=1)
+        way = np.cross(frame[9:], cutting.normal)
+        flat = flat[np.argsort(places @ way, kind="stable")]
+        pieces += [
+            straight(one, two)
+            for one, two in zip(flat[::2], flat[1::2], strict=True)
+            if np.abs(two - one).max() > CLOSE
+        ]
+    return Region(tuple(pieces)) if pieces else None
 
 
 def half_plane(cutting: Cutting, normals: Floats, offsets: Floats) -> Region | None:

@@ -12,11 +12,12 @@ from isometron.volumes.kinds import own_faces, own_sides
 from isometron.volumes.lines.surfaces import RoundSurface
 from isometron.volumes.marks.face_marks import FaceRef
 from isometron.volumes.own_sides import Heading, heading_of, side_name
+from isometron.volumes.rounded import RoundedEdge
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import Volume
 from isometron.wording import tr
 
-__all__ = ["face_name", "face_names", "is_bent"]
+__all__ = ["edge_name", "face_name", "face_names", "is_bent"]
 
 _SLANT: dict[Heading, str] = {
     "front": tr("front slope"), "rear": tr("rear slope"), "left side": tr("left slope"), "right side": tr("right slope"),
@@ -32,6 +33,12 @@ def face_name(volume: Volume, face: FaceRef) -> str:
     if side is not None:
         return tr("round side") if isinstance(volume, Turned) else _bent_name(volume, side)
     return face_names(volume).get(face, tr("a face that is not there now"))
+
+
+def edge_name(volume: Volume, edge: RoundedEdge) -> str:
+    """Return what a rounded edge is called: by its two faces."""
+    one, two = (face_name(volume, face) for face in edge.between)
+    return tr("the edge {one} / {two}", one=one, two=two)
 
 
 def is_bent(face: FaceRef) -> bool:

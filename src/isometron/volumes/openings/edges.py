@@ -2,18 +2,31 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+import msgspec
 import numpy as np
 
 from isometron.geometry.faces.flat import FlatFaces
+from isometron.geometry.faces.meshes import mesh_of
 from isometron.geometry.faces.rounding import Rounded, Rounding, round_edges
+from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import HAIR
-from isometron.volumes.kinds import NoFace
+from isometron.volumes.box import BOX_FACES, Box
+from isometron.volumes.cut.profiles import CutBody
+from isometron.volumes.kinds import NoFace, own_faces
 from isometron.volumes.marks.face_marks import FaceRef
 from isometron.volumes.marks.places import face_plane
+from isometron.volumes.openings.shells import shell_of
+from isometron.volumes.openings.standing import stand_of, upright
 from isometron.volumes.volume import Volume
 from isometron.wording import tr
 
-__all__ = ["rounded_shell", "row_of"]
+__all__ = ["OuterEdge", "outer_edges", "rounded_shell"]
+
+_LEAST_TURN = np.radians(8.0)
+"""A surface that turns by less runs on there."""
 
 
 def rounded_shell(volume: Volume, shell: FlatFaces) -> tuple[Rounded, dict[int, str]]:
@@ -30,6 +43,67 @@ def rounded_shell(volume: Volume, shell: FlatFaces) -> tuple[Rounded, dict[int, 
         numbers.append(number)
     found = round_edges(shell, wishes)
     return found, refused | {numbers[k]: words for k, words in found.refused.items()}
+
+
+@dataclass(frozen=True)
+class OuterEdge:
+    """An edge that can be rounded: the two faces, its ends (2, 3) in the world, and the tangent of half the angle that the surface
+    turns by there; ways : square to the edge into both faces, of length one."""
+
+    between: tuple[FaceRef, FaceRef]
+    ends: Floats
+    half: float
+    ways: tuple[Floats, Floats]
+
+
+def outer_edges(volume: Volume) -> list[OuterEdge]:
+    """Return the straight edges of a body in which two of its flat faces meet and stand out, as if none were rounded."""
+    corner, rotation = stand_of(volume)
+    return [
+        replace(edge, ends=edge.ends @ rotation.T + corner, ways=(rotation @ edge.ways[0], rotation @ edge.ways[1]))
+        for edge in _at_rest(_bare(volume))
+    ]
+
+
+def _bare(volume: Volume) -> Volume:
+    return msgspec.structs.replace(
+        upright(volume), id="edges", name="edges", marks=(), rounded=(), wall=0.0, copies=(), mirror=None, joined=None, says=(),
+        keep=None, group="", see_through=False, put_away=False, locked=False, hangs=False,
+    )  # fmt: skip
+
+
+@lru_cache(maxsize=128)
+def _at_rest(volume: Volume) -> list[OuterEdge]:
+    shell = shell_of(volume) if isinstance(volume, Box | CutBody) else None
+    if shell is None:
+        return []
+    names: dict[int, FaceRef] = {}
+    for face in range(len(BOX_FACES)) if isinstance(volume, Box) else own_faces(volume):
+        try:
+            names.setdefault(row_of(volume, shell, face), face)
+        except NoFace:
+            continue
+    mesh = mesh_of(shell)
+    found = []
+    for (a, b), one in mesh.left.items():
+        two = mesh.left.get((b, a))
+        if two is None or a > b or one not in names or two not in names:
+            continue
+        normals, way = shell.normals[[one, two]], mesh.places[b] - mesh.places[a]
+        turn = float(np.arccos(np.clip(normals[0] @ normals[1], -1.0, 1.0)))
+        if float(normals[1] @ np.cross(normals[0], way)) < 0.0 and turn > _LEAST_TURN:
+            found.append(
+                OuterEdge(
+                    (names[one], names[two]), mesh.places[[a, b]], float(np.tan(turn / 2.0)), _inward(normals, way)
+                )
+            )
+    return found
+
+
+def _inward(normals: Floats, way: Floats) -> tuple[Floats, Floats]:
+    """Return the ways into the faces beside an edge; the first lies to the left of ``way``."""
+    unit = way / np.sqrt(way @ way)
+    return np.cross(normals[0], unit), np.cross(unit, normals[1])
 
 
 def row_of(volume: Volume, shell: FlatFaces, face: FaceRef) -> int:

@@ -15,7 +15,14 @@ from isometron.geometry.frames import Floats
 from isometron.geometry.frusta import Frusta
 from isometron.geometry.outlines import Outline
 from isometron.geometry.sections.pieces import straight
-from isometron.geometry.sections.planes import Cutting, conic_region, convex_region, half_plane, prism_region
+from isometron.geometry.sections.planes import (
+    Cutting,
+    conic_region,
+    convex_region,
+    faces_region,
+    half_plane,
+    prism_region,
+)
 from isometron.geometry.sections.regions import Region, Solid
 from isometron.volumes.box import box_corners
 from isometron.volumes.copies import copies_of
@@ -68,6 +75,9 @@ def _of(volume: Volume, cutting: Cutting) -> Iterator[Solid]:
         for piece in _frusta(rounds(volume, 0).frusta, cutting):
             yield Solid(piece, without)
         return
+    if volume.rounded:
+        yield from _by_faces(volume, cutting)
+        return
     outlines = outlines_of(volume)
     if outlines is None:
         bodies = kind_of(type(volume)).solids([msgspec.structs.replace(volume, marks=(), wall=0.0)]).bodies
@@ -76,6 +86,16 @@ def _of(volume: Volume, cutting: Cutting) -> Iterator[Solid]:
     inside = _prisms(volume, outlines, cutting)
     if inside is not None:
         yield Solid(inside, tuple(_taken(volume, outlines, cutting)))
+
+
+def _by_faces(volume: Volume, cutting: Cutting) -> Iterator[Solid]:
+    """Yield what a plane cuts out of a body with rounded edges: by their chords, which lie a tenth of a mm within them at most."""
+    carved = carved_of(volume)
+    if carved is not None:
+        corner, rotation = stand_of(volume)
+        region = faces_region(cutting, carved.faces.placed(rotation, corner))
+        if region is not None:
+            yield Solid((region,))
 
 
 def _convex(bodies: ConvexBodies, cutting: Cutting) -> Iterator[Solid]:

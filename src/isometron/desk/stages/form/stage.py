@@ -12,6 +12,7 @@ from isometron.desk.stages.form.next_courses import NextCourses
 from isometron.desk.stages.form.next_line import NextLine
 from isometron.desk.stages.form.next_opening import NextOpening
 from isometron.desk.stages.form.planes import Planes
+from isometron.desk.stages.form.rounded_edges import RoundedEdges
 
 __all__ = ["FormStage", "make"]
 
@@ -28,10 +29,10 @@ class FormStage(StageBody):
         super().__init__(session, "Form")
         self.opening, self.hollow, self.marks = NextOpening(session), Hollow(session), Marks(session)
         self.line, self.planes = NextLine(session), Planes(session)
-        self.courses = NextCourses(session)
-        for section in (self.opening, self.line, self.planes, self.courses):
+        self.courses, self.rounded = NextCourses(session), RoundedEdges(session)
+        for section in (self.opening, self.line, self.planes, self.courses, self.rounded):
             section.tool_chosen.connect(self.tool_chosen)
         self.sections = Sections(
-            session, [self.opening, self.hollow, self.line, self.planes, self.courses, self.marks]
+            session, [self.opening, self.hollow, self.rounded, self.line, self.planes, self.courses, self.marks]
         )
         self.column.addWidget(self.sections)
