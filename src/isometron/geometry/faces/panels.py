@@ -25,17 +25,20 @@ def panel_outlines(panels: Floats, eye: Floats) -> tuple[Floats, Ints]:
     rows = np.flatnonzero((here > 0.0) != (there > 0.0))
     part = (here[rows] / (here[rows] - there[rows]))[:, None]
     ends = [
-        _between(first[rows], second[rows], looks[rows], looks_on[rows], part)
+        _between(first[rows], second[rows], (one_end - one)[rows], looks[rows], looks_on[rows], part)
         for first, second in ((one, two), (one_end, two_end))
     ]
     return np.stack(ends, axis=1), rows
 
 
-def _between(one: Floats, two: Floats, looks: Floats, looks_on: Floats, part: Floats) -> Floats:
+def _between(one: Floats, two: Floats, along: Floats, looks: Floats, looks_on: Floats, part: Floats) -> Floats:
     """Return the places (N, 3) a part (N, 1) of the way from one line of a round to the next, on the round and not on its chord: over a
     chord c that turns by d an arc stands c / 2 tan(d / 4) high."""
     turn = np.arccos(np.clip((looks * looks_on).sum(axis=1), -1.0, 1.0))
-    chord = np.sqrt(((two - one) ** 2).sum(axis=1))
+    way = two - one
+    # Aslant a cut runs along the round too, which takes nothing off it.
+    way = way - ((way * along).sum(axis=1) / np.maximum((along * along).sum(axis=1), 1e-300))[:, None] * along
+    chord = np.sqrt((way * way).sum(axis=1))
     high = (2.0 * chord * np.tan(turn / 4.0))[:, None] * part * (1.0 - part)
     way = looks + looks_on
     found: Floats = one + part * (two - one) + high * way / np.sqrt((way * way).sum(axis=1))[:, None]
