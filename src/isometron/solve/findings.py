@@ -140,7 +140,7 @@ def _unopened(document: Document, picture: Picture) -> Iterator[Finding]:
                 words = tr("{volume}: it is drawn solid. {why}", volume=volume.name, why=why)
             elif number < -1:
                 edge = edge_name(volume, volume.rounded[-2 - number])
-                words = tr("{volume}: {edge} is not rounded. {why}", volume=volume.name, edge=edge, why=why)
+                words = tr("{volume}: the edge {edge} is not rounded. {why}", volume=volume.name, edge=edge, why=why)
             yield Finding("unopened", (volume.id,), place, 0.0, "mm", words)
 
 

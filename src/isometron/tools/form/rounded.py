@@ -110,7 +110,9 @@ def _under(context: ToolContext, pencil: Pencil) -> _Taken | None:
             if place is not None:
                 away = float(np.sqrt(((place - eye.place) ** 2).sum()))
                 if best is None or away < best[0]:
-                    words = edge_name(volume, RoundedEdge(between=edge.between, radius=0.0))
+                    words = tr(
+                        "the edge {edge}", edge=edge_name(volume, RoundedEdge(between=edge.between, radius=0.0))
+                    )
                     best = (away, _Taken(owner, (edge,), words, place, (np.eye(3), np.zeros(3))))
     hit = pick_face(drawing, pencil.u, pencil.v, locked=False)
     if best is not None and (hit is None or best[0] <= float(np.sqrt(((hit.place - eye.place) ** 2).sum())) * 1.02):

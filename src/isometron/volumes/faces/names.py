@@ -38,7 +38,7 @@ def face_name(volume: Volume, face: FaceRef) -> str:
 def edge_name(volume: Volume, edge: RoundedEdge) -> str:
     """Return what a rounded edge is called: by its two faces."""
     one, two = (face_name(volume, face) for face in edge.between)
-    return tr("the edge {one} / {two}", one=one, two=two)
+    return tr("{one} / {two}", one=one, two=two)
 
 
 def is_bent(face: FaceRef) -> bool:
