@@ -9,6 +9,7 @@ from isometron.view.ring_picture import Circle, ring_picture
 from isometron.volumes.marks.face_marks import OpeningMark
 from isometron.volumes.marks.holds import Measured
 from isometron.volumes.openings.solids import uncut_openings
+from isometron.volumes.sections.plane import plane_at
 from tests.desk.test_counted_jobs import Person
 from tests.desk.test_shaping_desk import choose
 
@@ -239,3 +240,31 @@ def test_faces_are_filled_with_courses_by_clicks(person):
     person.switch(marks.rows, "run up the face")
     mark = person.hand.session.document.volumes[-1].marks[0]
     assert mark.up and mark.pattern == "planks" and mark.high == 120.0
+
+
+def test_planes_through_an_edge_square_to_a_line_and_parallel(person):
+    block(person, (-600.0, -600.0, 0.0), "1200", "800", "1000")
+    stage = form(person)
+    planes = person.section(stage.planes)
+    person.key(Qt.Key.Key_K)
+    person.click(0.0, -600.0, 1000.0)  # on the edge: both its ends
+    person.click(600.0, 200.0, 0.0)
+    (plane,) = person.hand.session.document.planes
+    assert plane.through is not None and {plane.through[0], plane.through[1]} == {
+        (0.0, 0.0, 1000.0),
+        (1200.0, 0.0, 1000.0),
+    }
+    person.fill(planes.apart, "150")
+    person.button(planes, "One parallel to it")
+    person.field(planes.rows, "moved by", "-40")
+    person.key(Qt.Key.Key_Escape)
+    planes.square.click()
+    person.key(Qt.Key.Key_K)
+    person.click(600.0, -600.0, 500.0)
+    document = person.hand.session.document
+    named = {volume.id: volume for volume in document.volumes}
+    found = [plane_at(plane, named) for plane in document.planes]
+    assert len(found) == 3 and abs(found[2][1][2]) == pytest.approx(1.0) and found[2][0][2] in (0.0, 1000.0)
+    (place, normal), (other, same) = found[:2]
+    assert np.allclose(normal, same) and (other - place) @ normal == pytest.approx(-40.0)
+    assert person.cautions == []

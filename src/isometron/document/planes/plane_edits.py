@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import msgspec
+import numpy as np
 
 from isometron.document.edits import Edit
 from isometron.document.model import Document, DocumentError, checked
@@ -14,7 +15,17 @@ from isometron.volumes.sections.plane import MOST_PLANES, KeptPlane, plane_at
 from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
-__all__ = ["belt", "centre_line", "change_plane", "forget_plane", "keep_plane", "plane_through", "section_family"]
+__all__ = [
+    "belt",
+    "centre_line",
+    "change_plane",
+    "forget_plane",
+    "keep_plane",
+    "parallel_plane",
+    "plane_square_to",
+    "plane_through",
+    "section_family",
+]
 
 
 def _named(document: Document, stem: str) -> tuple[str, str]:
@@ -78,6 +89,23 @@ def plane_through(document: Document, places: tuple[Floats, Floats, Floats], vol
     through = tuple((float(p[0]), float(p[1]), float(p[2])) for p in places)
     plane = KeptPlane(id=plane_id, name=name, of=volume_id, through=(through[0], through[1], through[2]), shown=True)
     return keep_plane(document, plane)
+
+
+def plane_square_to(document: Document, start: Floats, end: Floats, volume_id: str = "") -> Edit:
+    """Keep the plane through the end of a line square to it, from one place (3,) of the world to another."""
+    way = end - start
+    first = np.cross(way, np.eye(3)[int(np.argmin(np.abs(way)))])
+    found = plane_through(document, (end, end + first, end + np.cross(way, first)), volume_id)
+    plane = found.document.planes[-1]
+    _, name = _named(document, tr("plane square to a line"))
+    return change_plane(found.document, plane.id, name=name)
+
+
+def parallel_plane(document: Document, plane_id: str, off: float) -> Edit:
+    """Keep a plane parallel to another, so many mm from it."""
+    plane = document.planes[_row(document, plane_id)]
+    new_id, name = _named(document, tr("parallel to {name}", name=plane.name)[:110])
+    return keep_plane(document, msgspec.structs.replace(plane, id=new_id, name=name, off=plane.off + off))
 
 
 def _row(document: Document, plane_id: str) -> int:

@@ -1,69 +1,100 @@
-"""A plane set by three places that are clicked."""
+"""A plane set by places that are clicked."""
 
 from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
 
 import numpy as np
 
 from isometron.document.edits import Edit
 from isometron.document.model import DocumentError
-from isometron.document.planes.plane_edits import plane_through
+from isometron.document.planes.plane_edits import plane_square_to, plane_through
 from isometron.geometry.frames import Floats
-from isometron.solve.pick import corner_under, pick_face
+from isometron.solve.pick import corner_under, nearest_edge, pick_face
 from isometron.tools.form.on_face import CATCH, lines_of
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import on_plane
 from isometron.wording import tr
 
-__all__ = ["plane_tool"]
+__all__ = ["PlanePlan", "plane_tool"]
 
 _PLACES = (
-    tr("Click the first of three places that the plane goes through; corners catch."),
+    tr("Click the first of three places that the plane goes through; corners catch, an edge counts for two of them."),
     tr("Click the second place. Escape steps back."),
     tr("Click the third place. Escape steps back."),
 )
+_LINE = (
+    tr("Click where the line begins that the plane lies square to; corners catch, an edge is a whole line."),
+    tr("Click where it ends: the plane goes through there. Escape steps back."),
+)
+Places = list[tuple[Floats, int]]
 
 
-def plane_tool(context: ToolContext) -> Tool:
-    """Set a plane through three places."""
-    places: list[tuple[Floats, int]] = []
+@dataclass(frozen=True)
+class PlanePlan:
+    """How a plane is set: through three places, or through the end of a line square to it."""
+
+    square: bool = False
+
+
+def plane_tool(context: ToolContext, plan: Callable[[], PlanePlan]) -> Tool:
+    """Set a plane through places."""
+    places: Places = []
     refusal = ""
     notes: tuple[Note, ...] = ()
     lines = np.zeros((0, 4))
     while True:
+        square = plan().square
+        prompts = _LINE if square else _PLACES
+        places = places[: len(prompts) - 1]
         pencil = yield Preview(
-            _PLACES[len(places)], live=lines, notes=notes, refusal=refusal, step=len(places) or None
+            prompts[len(places)], live=lines, notes=notes, refusal=refusal, step=len(places) or None
         )
         refusal, notes, lines = "", (), np.zeros((0, 4))
         if pencil.act is Act.BACK:
             places = places[:-1]
             continue
-        place, owner, words = _place(context, pencil)
-        if place is None:
+        here, words = _here(context, pencil, room=len(prompts) - len(places))
+        if not here:
             refusal = (
                 tr("There is nothing here. Click on a volume, or on the ground.") if pencil.act is Act.PRESS else ""
             )
             continue
         notes = (Note(words, pencil.u, pencil.v),)
-        drawn = np.array([*(p for p, _ in places), place])
-        lines = lines_of(context, drawn) if len(drawn) > 1 else lines
+        drawn = np.array([p for p, _ in (*places, *here)])
+        lines = lines_of(context, drawn, closed=len(drawn) > 2) if len(drawn) > 1 else lines
         if pencil.act is not Act.PRESS:
             continue
-        places.append((place, owner))
-        if len(places) == 3:
-            done = _kept(context, places)
+        places = [*places, *here]
+        if len(places) == len(prompts):
+            done = _kept(context, places, square=square)
             if isinstance(done, Edit):
                 return done
-            refusal, places = done, places[:2]
+            refusal, places = done, places[:-1]
 
 
-def _kept(context: ToolContext, places: list[tuple[Floats, int]]) -> Edit | str:
+def _here(context: ToolContext, pencil: Pencil, room: int) -> tuple[Places, str]:
+    """Return the place under the pencil, or both ends of the edge there, and what it is in words."""
+    place, owner, words = _place(context, pencil)
+    if room >= 2 and words != tr("corner") and not pencil.straight:
+        edge = nearest_edge(context.drawing, pencil.u, pencil.v, CATCH * context.grain)
+        if edge is not None:
+            scene = context.drawing.scene
+            ends = scene.vertices[scene.edges[edge[1]]]
+            return [(end, edge[0]) for end in ends], tr("edge of {volume}", volume=scene.volumes[edge[0]].name)
+    return ([] if place is None else [(place, owner)]), words
+
+
+def _kept(context: ToolContext, places: Places, *, square: bool) -> Edit | str:
     document = context.drawing.document
     owners = {owner for _, owner in places}
     one = owners.pop() if len(owners) == 1 else -1
+    whose = document.volumes[one].id if one >= 0 else ""
     try:
-        return plane_through(
-            document, (places[0][0], places[1][0], places[2][0]), document.volumes[one].id if one >= 0 else ""
-        )
+        if square:
+            return plane_square_to(document, places[0][0], places[1][0], whose)
+        return plane_through(document, (places[0][0], places[1][0], places[2][0]), whose)
     except DocumentError as error:
         return str(error)
 

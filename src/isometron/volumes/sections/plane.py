@@ -32,6 +32,7 @@ class KeptPlane(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields
         across: the direction, of that volume or of the world, that it lies square to; at : where along it, held as a mark's place
             is, in the world in mm from the origin.
         through: three places in the volume's own directions, mm, or in the world, in place of that.
+        off: how far from there it lies, square to itself, mm.
         shown: whether it is drawn as a pale pane.
         cuts: whether its lines are drawn; every : mm from one parallel plane to the next, 0 for this one alone; band : mm to a second
             line beside each, 0 for none.
@@ -45,6 +46,7 @@ class KeptPlane(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields
     across: Direction = "wide"
     at: Held = 0.5
     through: tuple[Point, Point, Point] | None = None
+    off: Annotated[float, Meta(ge=-1e7, le=1e7, description="mm")] = 0.0
     shown: bool = False
     cuts: bool = True
     every: Size = 0.0
@@ -67,10 +69,10 @@ def plane_at(plane: KeptPlane, named: Mapping[str, Volume]) -> tuple[Floats, Flo
         a, b, c = (corner + rotation @ np.array(place) for place in plane.through)
         normal = np.cross(b - a, c - a)
         long = float(np.sqrt(normal @ normal))
-        return None if long <= CLOSE else (a, normal / long)
+        return None if long <= CLOSE else (a + plane.off * normal / long, normal / long)
     axis = DIRECTIONS.index(plane.across)
     far = held_at(plane.at, size[axis]) if plane.of or isinstance(plane.at, Measured) else 0.0
-    return corner + far * rotation[:, axis], rotation[:, axis]
+    return corner + (far + plane.off) * rotation[:, axis], rotation[:, axis]
 
 
 def offsets_of(plane: KeptPlane, low: float, high: float) -> list[float]:

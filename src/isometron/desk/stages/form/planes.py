@@ -7,7 +7,7 @@ from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QComboBox
+from PyQt6.QtWidgets import QCheckBox, QComboBox
 
 from isometron.desk.controls.field_rows import AXIS_CHOICES, FieldRows, Row
 from isometron.desk.controls.fields import LengthField
@@ -17,7 +17,15 @@ from isometron.document.edits import Edit
 from isometron.document.lengths.typed_places import place_words, typed_place
 from isometron.document.lengths.units import format_length
 from isometron.document.model import Document
-from isometron.document.planes.plane_edits import belt, centre_line, change_plane, forget_plane, section_family
+from isometron.document.planes.plane_edits import (
+    belt,
+    centre_line,
+    change_plane,
+    forget_plane,
+    parallel_plane,
+    section_family,
+)
+from isometron.tools.form.plane import PlanePlan
 from isometron.volumes.sections.lines import sections_of
 from isometron.volumes.sections.plane import KeptPlane
 from isometron.wording import count_words, tr
@@ -57,11 +65,16 @@ class Planes(Section):
                                tr("Of a band; 0 for a single line"), lambda _: None)  # fmt: skip
         self.band.show_value(0.0)
         self.button(tr("Belt"), tr("A line carried all round the selected volume"), self._belt)
+        self.square = QCheckBox(tr("square to a line"))
+        self.square.setToolTip(
+            tr("The next plane lies square to a line of two places, or to an edge, and goes through its end")
+        )
         self.button(
-            tr("Plane through three places\tK"),
-            tr("Click three corners or places"),
+            tr("Set a plane\tK"),
+            tr("Click three corners or places; an edge counts for two"),
             lambda: self.tool_chosen.emit("plane"),
         )
+        self.column.addWidget(self.square)
         self.names = QComboBox()
         self.names.setAccessibleName(tr("Planes that are kept"))
         self.names.activated.connect(lambda _: self._show())
@@ -69,6 +82,11 @@ class Planes(Section):
         self.rows = FieldRows(session)
         self.column.addWidget(self.rows)
         self.said = self.words()
+        grid = self.grid()
+        self.apart = self.field(grid, tr("apart"), LengthField(tr("How far a parallel plane lies apart"), unit, (-1e7, 1e7)),
+                                tr("From the chosen plane; negative the other way"), lambda _: None)  # fmt: skip
+        self.apart.show_value(100.0)
+        self.parallel = self.button(tr("One parallel to it"), tr("So far from the chosen plane"), self._parallel)
         self.off = self.button(tr("Forget it"), tr("The chosen plane and its lines"), self._forget)
 
     def _made(self, edit: Callable[..., Edit], *given: Any) -> None:
@@ -90,6 +108,16 @@ class Planes(Section):
         planes = self.session.document.planes
         return planes[number] if 0 <= number < len(planes) else None
 
+    def plan(self) -> PlanePlan:
+        """Return how the next plane is set."""
+        return PlanePlan(self.square.isChecked())
+
+    def _parallel(self) -> None:
+        plane = self._chosen()
+        if plane is not None:
+            self.session.attempt(parallel_plane, plane.id, self.apart.value or 0.0)
+        self.refresh()
+
     def _forget(self) -> None:
         plane = self._chosen()
         if plane is not None:
@@ -107,7 +135,7 @@ class Planes(Section):
             self.names.setCurrentIndex(len(names) - 1 if more or here >= len(names) else here)
         if here < 0 and names:
             self.names.setCurrentIndex(len(names) - 1)
-        for widget in (self.names, self.off):
+        for widget in (self.names, self.off, self.parallel):
             widget.setVisible(bool(names))
         self._show()
 
@@ -140,6 +168,13 @@ def _rows(document: Document, plane: KeptPlane) -> list[Row]:
                 lambda: place_words(plane.at, document), lambda now, text: write("at", now, typed_place(text, plane.at, now))),
         ]  # fmt: skip
     found += [
+        Row(
+            tr("moved by"),
+            tr("Square to itself; negative the other way"),
+            "any length",
+            lambda: plane.off,
+            partial(write, "off"),
+        ),
         switch("cuts", tr("its lines are drawn"), tr("Where it cuts what stands there")),
         length("every", tr("every"), tr("From one parallel plane to the next; 0 for this one alone")),
         length("band", tr("second line"), tr("How far a second line lies beside each; 0 for none")),

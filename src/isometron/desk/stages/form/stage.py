@@ -12,6 +12,7 @@ from isometron.desk.stages.form.next_courses import NextCourses
 from isometron.desk.stages.form.next_line import NextLine
 from isometron.desk.stages.form.next_opening import NextOpening
 from isometron.desk.stages.form.planes import Planes
+from isometron.desk.stages.form.roofs import Roofs
 from isometron.desk.stages.form.rounded_edges import RoundedEdges
 
 __all__ = ["FormStage", "make"]
@@ -29,10 +30,11 @@ class FormStage(StageBody):
         super().__init__(session, "Form")
         self.opening, self.hollow, self.marks = NextOpening(session), Hollow(session), Marks(session)
         self.line, self.planes = NextLine(session), Planes(session)
-        self.courses, self.rounded = NextCourses(session), RoundedEdges(session)
+        self.courses, self.rounded, self.roofs = NextCourses(session), RoundedEdges(session), Roofs(session)
         for section in (self.opening, self.line, self.planes, self.courses, self.rounded):
             section.tool_chosen.connect(self.tool_chosen)
         self.sections = Sections(
-            session, [self.opening, self.hollow, self.rounded, self.line, self.planes, self.courses, self.marks]
+            session,
+            [self.opening, self.hollow, self.rounded, self.line, self.planes, self.courses, self.roofs, self.marks],
         )
         self.column.addWidget(self.sections)

@@ -1,0 +1,91 @@
+"""Roofs over the selected block, and fences: ways to begin them."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PyQt6.QtWidgets import QCheckBox, QSpinBox
+
+from isometron.desk.controls.fields import AngleField, LengthField, ValueField
+from isometron.desk.controls.section import Section
+from isometron.desk.controls.words import Label
+from isometron.desk.frame.session import Session
+from isometron.document.shapes.roofs import RoofKind, fence, roof_over
+from isometron.wording import tr
+
+__all__ = ["Roofs"]
+
+_WORDS: tuple[tuple[RoofKind, str, str], ...] = (
+    ("gabled", tr("Gabled roof"), tr("Two slopes; the walls go up to them")),
+    ("hipped", tr("Hipped roof"), tr("Four slopes that meet in a ridge")),
+    ("lean-to", tr("Lean-to roof"), tr("One slope; the walls go up to it")),
+)
+
+
+class Roofs(Section):
+    """The slope, the overhangs and the thickness of a roof; the posts and rails of a fence."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session, tr("Roof and fence"), tr("Over the selected block; posts by pitch, with rails"))
+        grid = self.grid()
+        self.slope = self.field(
+            grid, tr("slope"), AngleField(tr("Slope of the roof")), tr("Against the level"), lambda _: None
+        )
+        self.slope.show_value(40.0)
+        self._grid = grid
+        self.eaves = self._length(tr("eaves"), tr("How far the roof hangs over at its eaves"), 300.0)
+        self.gable = self._length(tr("gables"), tr("How far it hangs over at its gables"), 200.0)
+        self.thick = self._length(tr("thickness"), tr("Of the roof, square to its slope"), 120.0)
+        self.buttons = [self.button(words, tip, partial(self._roof, kind)) for kind, words, tip in _WORDS]
+        self._grid = self.grid()
+        self.long = self._length(tr("fence"), tr("How long it is"), 6000.0)
+        self.high = self._length(tr("height"), tr("Of its posts"), 1100.0)
+        self.pitch = self._length(tr("pitch"), tr("From post to post"), 2000.0)
+        self.post = self._length(tr("post"), tr("How thick a post is"), 90.0)
+        self.rail = self._length(tr("rail"), tr("How thick a rail is"), 35.0)
+        self.rails = QSpinBox()
+        self.rails.setRange(0, 40)
+        self.rails.setValue(2)
+        self.rails.setAccessibleName(tr("Rails of the fence"))
+        label = Label(tr("rails"))
+        label.setBuddy(self.rails)
+        row = self._grid.rowCount()
+        self._grid.addWidget(label, row, 0)
+        self._grid.addWidget(self.rails, row, 1)
+        self.before = QCheckBox(tr("rails before the posts"))
+        self.before.setToolTip(tr("And not through them"))
+        self.column.addWidget(self.before)
+        self.button(tr("Lay a fence"), tr("In front of all that stands"), self._fence)
+
+    def _length(self, words: str, tip: str, first: float) -> ValueField:
+        field = LengthField(words, lambda: self.session.document.unit, (0.0, 1e6))
+        made = self.field(self._grid, words, field, tip, lambda _: None)
+        made.show_value(first)
+        return made
+
+    def _roof(self, kind: RoofKind) -> None:
+        volume = self.session.active_volume
+        if volume is None:
+            self.session.say(tr("Select a block first: the roof is laid over it."), caution=True)
+            return
+        self.session.attempt(
+            lambda document, name: roof_over(
+                document, name, kind, slope_deg=self.slope.value or 0.0, eaves=self.eaves.value or 0.0,
+                gable=self.gable.value or 0.0, thick=self.thick.value or 0.0,
+            ),
+            volume.id,
+        )  # fmt: skip
+
+    def _fence(self) -> None:
+        self.session.attempt(
+            lambda document: fence(
+                document, long=self.long.value or 0.0, high=self.high.value or 0.0, pitch=self.pitch.value or 0.0,
+                post=self.post.value or 0.0, rails=self.rails.value(), thick=self.rail.value or 0.0,
+                before=self.before.isChecked(),
+            )
+        )  # fmt: skip
+
+    def refresh(self) -> None:
+        """Roofs are laid over something."""
+        for button in self.buttons:
+            button.setEnabled(self.session.active_volume is not None)
