@@ -10,6 +10,7 @@ from isometron.document.edits import add_volume
 from isometron.document.fresh import new_document
 from isometron.document.lengths.units import parse_length
 from isometron.solve.drawing import solve
+from isometron.solve.room import room_along
 from isometron.tools.adjust import adjust_tool
 from isometron.tools.handles import Grip, corner_places, handle_at, handles
 from isometron.tools.pencil import Act, Pencil, ToolContext
@@ -145,6 +146,29 @@ def test_a_wheel_slides_along_its_axle_only(axle, du, dv):
         moved = np.subtract(after.corner, before.corner)
         k = DIRECTIONS.index(axle)
         assert np.abs(np.delete(moved, k)).max() < 1e-9
+
+
+@pytest.mark.parametrize("axle", ["long", "wide"])
+@given(st.floats(-60.0, 60.0), st.floats(-60.0, 60.0), st.floats(30.0, 250.0), st.floats(30.0, 250.0))
+@settings(max_examples=25, deadline=None)
+def test_a_disc_slid_by_hand_stops_where_it_touches_something(axle, du, dv, before, behind):
+    k = DIRECTIONS.index(axle)
+    disc = Turned(id="disc", name="Disc", corner=(0.0, 0.0, 0.0), size=tuple(40.0 if n == k else 300.0 for n in range(3)), axle=axle)  # fmt: skip
+    at = lambda far: tuple(far if n == k else 80.0 for n in range(3))  # noqa: E731
+    ends = Box(id="a", name="Fork", corner=at(40.0 + before), size=(60.0,) * 3), Box(id="b", name="Hub", corner=at(-behind - 60.0), size=(60.0,) * 3)  # fmt: skip
+    aside = Box(id="c", name="Aside", corner=tuple(60.0 if n == k else 400.0 for n in range(3)), size=(60.0,) * 3)
+    drawing = solve(msgspec.structs.replace(document(disc), volumes=(disc, *ends, aside)))
+    grip = grips(drawing, Grip.SLIDE)[0]
+    edit = pulled(drawing, grip, (du, dv))
+    if edit is None or isinstance(edit, str):
+        return
+    moved = edit.document.volumes[0].corner[k]
+    assert -behind - 1e-6 <= moved <= before + 1e-6
+    free = pulled(solve(document(disc)), grip, (du, dv)).document.volumes[0].corner[k]
+    if not -behind < free < before:
+        assert moved == pytest.approx(before if free > 0 else -behind) or abs(moved) < abs(free)
+    room = room_along(drawing.picture, {0}, np.eye(3)[k])
+    assert room == ((pytest.approx(-behind), 2), (pytest.approx(before), 1))
 
 
 @settings(max_examples=40)

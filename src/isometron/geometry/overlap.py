@@ -8,7 +8,7 @@ from isometron.geometry.bodies import ConvexBodies
 from isometron.geometry.frames import Floats, Ints
 from isometron.geometry.tolerances import SAME_DIRECTION, SAME_PLACE
 
-__all__ = ["bounds", "overlap_depths", "pairs_within_reach"]
+__all__ = ["bounds", "contact_spans", "overlap_depths", "pairs_within_reach"]
 
 
 _CHUNK = 2048
@@ -69,6 +69,38 @@ def overlap_depths(bodies: ConvexBodies, pairs: Ints) -> Floats:
     along = _edge_directions(bodies)
     chunks = [_depths(bodies, along, pairs[k : k + _CHUNK]) for k in range(0, len(pairs), _CHUNK)]
     return np.concatenate(chunks) if chunks else np.zeros(0)
+
+
+def contact_spans(bodies: ConvexBodies, pairs: Ints, way: Floats) -> Floats:
+    """Return from how far to how far (M, 2), mm, the first of each of ``pairs`` (M, 2) shares space with the second while it is moved along
+    a direction (3,) of length one; from infinity to minus infinity where it never does.
+
+    Along every axis that can part them (see `overlap_depths`) their shadows meet for a span of the way; they meet where all do.
+    """
+    used, rows = np.unique(pairs, return_inverse=True)
+    bodies, pairs = bodies.select(used), rows.reshape(pairs.shape)
+    along = _edge_directions(bodies)
+    found = [np.zeros((0, 2))]
+    for begin in range(0, len(pairs), _CHUNK):
+        one, other = pairs[begin : begin + _CHUNK].T
+        crosses = np.cross(along[one][:, :, None], along[other][:, None]).reshape(len(one), -1, 3)
+        axes = np.concatenate((bodies.normals[one], bodies.normals[other], crosses), axis=1)
+        length = np.sqrt(np.einsum("mak,mak->ma", axes, axes))
+        good = length > SAME_DIRECTION
+        axes = axes / np.where(good, length, 1.0)[..., None]
+        a = bodies.vertices[one] @ axes.transpose(0, 2, 1)
+        b = bodies.vertices[other] @ axes.transpose(0, 2, 1)
+        speed = axes @ way
+        gaps = np.stack([b.min(axis=1) - a.max(axis=1), b.max(axis=1) - a.min(axis=1)])
+        moves = good & (np.abs(speed) > SAME_DIRECTION)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            spans = np.sort(gaps / speed, axis=0)
+        apart = (good & ~moves & ((gaps[0] > -SAME_PLACE) | (gaps[1] < SAME_PLACE))).any(axis=1)
+        low = np.where(moves, spans[0], -np.inf).max(axis=1)
+        high = np.where(moves, spans[1], np.inf).min(axis=1)
+        never = apart | (high - low <= SAME_PLACE)
+        found.append(np.column_stack([np.where(never, np.inf, low), np.where(never, -np.inf, high)]))
+    return np.concatenate(found)
 
 
 def _depths(bodies: ConvexBodies, along: Floats, pairs: Ints) -> Floats:

@@ -11,12 +11,10 @@ import numpy as np
 from isometron.document.lengths.targets import Met, mending, targets_met
 from isometron.document.lengths.units import format_length, format_number
 from isometron.document.model import Document
-from isometron.geometry.bodies import ConvexBodies, stacked
-from isometron.geometry.frames import Ints
-from isometron.geometry.frusta import inscribed_bodies, straightened
 from isometron.geometry.overlap import bounds, overlap_depths, pairs_within_reach
 from isometron.geometry.tolerances import SAME_PLACE
 from isometron.solve.picture import Picture
+from isometron.solve.room import filled_space
 from isometron.view.cone import outside_cone, stretch
 from isometron.volumes.cut.body import uncut_because
 from isometron.volumes.cut.profiles import CutBody
@@ -226,25 +224,12 @@ def _floating(document: Document, picture: Picture) -> Iterator[Finding]:
         )
 
 
-def _filled(picture: Picture) -> tuple[ConvexBodies, Ints]:
-    """Return the space that solid volumes fill as convex bodies, and the volumes they belong to."""
-    scene = picture.scene
-    bodies, owner = filled(scene)
-    flat = np.flatnonzero((scene.solid & ~scene.turned)[owner])
-    bodies, owner = bodies.select(flat), owner[flat]
-    frusta = scene.rounds.frusta
-    if len(frusta):
-        frusta = straightened(frusta.select(np.flatnonzero(scene.solid[frusta.owner])))
-        bodies, owner = stacked([bodies, inscribed_bodies(frusta)]), np.concatenate([owner, frusta.owner])
-    return bodies, owner
-
-
 def _goes_along(one: Volume, other: Volume) -> bool:
     return one.joined is not None and one.joined.to == other.id
 
 
 def _sharing_space(document: Document, picture: Picture) -> Iterator[Finding]:
-    bodies, owner = _filled(picture)
+    bodies, owner = filled_space(picture)
     if len(owner) < 2:
         return
     low, high = bounds(bodies)

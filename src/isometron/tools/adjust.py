@@ -15,6 +15,7 @@ from isometron.document.shapes.profiles import move_corner
 from isometron.geometry.faces.cutting import VIEW_AXES
 from isometron.geometry.frames import Floats, half_turn
 from isometron.geometry.tolerances import CLOSE
+from isometron.solve.room import Stop, room_along
 from isometron.tools.handles import Grip, Handle, corner_places, turning_circle
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.picture_catch import edge_snap
@@ -22,6 +23,7 @@ from isometron.tools.pulling import on_plane, pulled_length, round_step, rounded
 from isometron.tools.snapping import Snap, level_targets, nearest_snap, size_targets
 from isometron.view.plan import snapped
 from isometron.volumes.cut.profiles import VIEWS, CutBody
+from isometron.volumes.keeping import Kept
 from isometron.wording import tr
 
 __all__ = ["adjust_tool"]
@@ -239,10 +241,27 @@ def _slide(
     along = context.drawing.scene.corners_of(handle.owner) @ direction
     ends = (float(along.min()), float(along.max()))
     pull, why = _settled(context, handle.place, direction, pull, _either_end(context, ids, direction, ends))
+    pull, why = _stopped(context, handle, ids, direction, pull, why)
     if pencil.text.strip():
         pull, why = parse_length(pencil.text, document.unit) * (1.0 if pull >= 0.0 else -1.0), ""
     words = tr("slid {far} along its axle{why}", far=format_length(abs(pull), document.unit), why=why)
     return _Pulled(move_volumes(document, ids, pull * direction, tr("slide")), words, _NOTHING)
+
+
+_ROOM: Kept[tuple[Stop, Stop]] = Kept(2)
+
+
+def _stopped(
+    context: ToolContext, handle: Handle, ids: tuple[str, ...], direction: Floats, pull: float, why: str
+) -> tuple[float, str]:
+    """Return a slide that ends before it touches what is there; what is typed goes on."""
+    picture, document = context.drawing.picture, context.drawing.document
+    owners = {row for row in (document.index_of(name) for name in ids) if row is not None}
+    back, forth = _ROOM.of((picture, handle, ids), lambda: room_along(picture, owners, direction))
+    far, owner = forth if pull >= 0.0 else back
+    if abs(pull) <= abs(far):
+        return pull, why
+    return far, tr(" · it touches {volume} there", volume=document.volumes[owner].name)
 
 
 def _corner(
