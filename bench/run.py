@@ -22,7 +22,7 @@ from PyQt6 import sip
 from PyQt6.QtCore import QLineF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPen, QPixmap
 from PyQt6.QtWidgets import QApplication
-from scenes import boxes_and_wheels, cars, many_boxes, mixed_volumes, walls
+from scenes import boxes_and_wheels, brick_wall, cars, many_boxes, mixed_volumes, rounded_blocks, walls
 
 from isometron.desk.board.kept_picture import BoardPicture
 from isometron.desk.board.sheet_paint import paint_marks, strokes_in
@@ -269,6 +269,21 @@ def face_rows() -> None:
     compared("a cut car built while a corner is pulled / floor of 200 boxes", pull, bare, "3 ms")
 
 
+def form_rows() -> None:
+    """The eye dragged over the van with all its details, a wall of 2,000 bricks, and blocks with all their edges rounded."""
+    from isometron.demos.catalogue import demo
+
+    for words, document in (
+        ("the delivery van with all its details", demo("delivery-van")),
+        ("a wall of 2,000 bricks", brick_wall(2000)),
+        ("10 blocks with all edges rounded", rounded_blocks(10)),
+    ):
+        view = view_of(document)
+        floor = bare_painting(pixels(solve(document), view))
+        compared(f"eye dragged, {words}: frame / floor", dragged_eye(document, view), floor, "<= 1.8")
+        compared("its solve alone / floor", full_solve(document), floor, "")
+
+
 def photograph_rows() -> None:
     """A mark dragged with 30 marks and 60 volumes over a picture: eye, misfits and all volumes follow; and a picture laid down."""
     import io
@@ -416,6 +431,7 @@ def main() -> None:
     painting_rows()
     round_rows()
     face_rows()
+    form_rows()
     photograph_rows()
     amid_rows()
     mixed_rows()

@@ -8,13 +8,15 @@ from math import ceil
 
 import msgspec
 
+from isometron.document.fresh import new_document
 from isometron.document.model import Document
 from isometron.document.shapes.shaping import SHAPES
 from isometron.starters.vehicles import low_car
 from isometron.view.placing import place_eye, sheet_with_horizon
 from isometron.volumes.box import Box
-from isometron.volumes.marks.face_marks import OpeningMark
+from isometron.volumes.marks.face_marks import CourseMark, OpeningMark
 from isometron.volumes.marks.holds import Apart, Measured
+from isometron.volumes.rounded import RoundedEdge
 from isometron.volumes.turned import PROFILES, Turned
 
 __all__ = ["boxes_and_wheels", "cars", "many_boxes", "mixed_volumes", "walls"]
@@ -122,3 +124,24 @@ def _box(number: int, side: int, heap: bool, dice: random.Random) -> Box:
     return Box(
         id=f"box-{number}", name=f"Box {number}", corner=place, size=size, yaw_deg=round(dice.random() * 90.0, 2)
     )
+
+
+def brick_wall(count: int) -> Document:
+    """Return a wall of about so many bricks, one thing."""
+    long = 250.0 * (count / 2.5) ** 0.5
+    high = 81.0 * count / (long / 250.0)
+    wall = Box(
+        id="wall", name="Wall", corner=(0.0, 0.0, 0.0), size=(long, 300.0, high), marks=(CourseMark(face=2, gap=0.0),)
+    )
+    return msgspec.structs.replace(new_document(away=2.0 * max(long, high), eye_height=0.4 * high), volumes=(wall,))
+
+
+def rounded_blocks(count: int) -> Document:
+    """Return blocks in a row, each with its twelve edges rounded."""
+    pairs = [(a, b) for a in range(6) for b in range(a + 1, 6) if a // 2 != b // 2]
+    edges = tuple(RoundedEdge(between=pair, radius=40.0) for pair in pairs)
+    volumes = tuple(
+        Box(id=f"b{k}", name=f"Block {k}", corner=(520.0 * (k % 5), 700.0 * (k // 5), 0.0), size=(450.0, 400.0, 350.0), rounded=edges)
+        for k in range(count)
+    )  # fmt: skip
+    return msgspec.structs.replace(new_document(away=6000.0), volumes=volumes)

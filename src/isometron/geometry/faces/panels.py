@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from itertools import pairwise
-
 import numpy as np
 
 from isometron.geometry.frames import Floats, Ints
@@ -51,42 +49,33 @@ def cap_outlines(caps: Floats, eye: Floats) -> tuple[Floats, Floats, Ints]:
     Sight lines from the distance d touch a ball of radius r on the circle of radius r sqrt(1 - r^2 / d^2) in the plane r^2 / d before its
     middle (pole and polar, e.g. Coxeter, Projective Geometry, chapter 9); of it counts what looks along the cap's three ways.
     """
-    rings, spans, rows = [], [], []
-    for row, cap in enumerate(caps):
-        middle, radius, ways = cap[:3], cap[3], cap[4:].reshape(3, 3)
-        off = eye - middle
-        away = float(np.sqrt(off @ off))
-        if away <= radius * (1.0 + HAIR):
-            continue
-        look = off / away
-        centre = radius * radius / away * look
-        wide = radius * float(np.sqrt(1.0 - (radius / away) ** 2))
-        first = np.cross(look, np.eye(3)[int(np.argmin(np.abs(look)))])
-        first *= wide / float(np.sqrt(first @ first))
-        second = np.cross(look, first)
-        for start, sweep in _within(centre, first, second, ways):
-            rings.append(np.concatenate([middle + centre, first, second]))
-            spans.append((start, sweep))
-            rows.append(row)
-    return np.array(rings).reshape(-1, 9), np.array(spans).reshape(-1, 2) / (2 * np.pi), np.array(rows, dtype=np.intp)
+    if not len(caps):
+        return np.zeros((0, 9)), np.zeros((0, 2)), np.zeros(0, dtype=np.intp)
+    off, radius = eye - caps[:, :3], caps[:, 3:4]
+    away = np.sqrt((off * off).sum(axis=1, keepdims=True))
+    outside = np.flatnonzero(away[:, 0] > radius[:, 0] * (1.0 + HAIR))
+    off, radius, away = off[outside], radius[outside], away[outside]
+    look = off / away
+    centre, wide = radius * radius / away * look, radius * np.sqrt(1.0 - (radius / away) ** 2)
+    first = np.cross(look, np.eye(3)[np.abs(look).argmin(axis=1)])
+    first *= wide / np.sqrt((first * first).sum(axis=1, keepdims=True))
+    second = np.cross(look, first)
+    ways = caps[outside, 4:].reshape(-1, 3, 3)
+    found, start, sweep = _looking_along(*(np.einsum("cwk,ck->cw", ways, own) for own in (first, second, centre)))
+    rings = np.hstack([caps[outside, :3] + centre, first, second])[found]
+    return rings, np.column_stack([start, sweep]) / (2 * np.pi), outside[found]
 
 
-def _within(centre: Floats, first: Floats, second: Floats, ways: Floats) -> list[tuple[float, float]]:
-    """Return the arcs, from where and over how many radians, of a ring that look along all of some ways (3, 3)."""
-    cuts = [0.0, 2.0 * np.pi]
-    forms = [(float(way @ first), float(way @ second), float(way @ centre)) for way in ways]
-    for a, b, c in forms:  # where a cos t + b sin t + c changes its sign
-        size = float(np.hypot(a, b))
-        if size > CLOSE and abs(c) < size:
-            middle, half = float(np.arctan2(b, a)), float(np.arccos(-c / size))
-            cuts += [(middle + half) % (2 * np.pi), (middle - half) % (2 * np.pi)]
-    cuts.sort()
-    found: list[tuple[float, float]] = []
-    for low, high in pairwise(cuts):
-        t = (low + high) / 2.0
-        if high - low > HAIR and all(a * np.cos(t) + b * np.sin(t) + c > 0.0 for a, b, c in forms):
-            if found and abs(found[-1][0] + found[-1][1] - low) <= HAIR:
-                found[-1] = (found[-1][0], high - found[-1][0])
-            else:
-                found.append((low, high - low))
-    return found
+def _looking_along(a: Floats, b: Floats, c: Floats) -> tuple[Ints, Floats, Floats]:
+    """Return the arcs of rings on which all three a cos t + b sin t + c (R, 3) are more than nothing: rings, from where, how far on."""
+    size = np.hypot(a, b)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        half = np.arccos(np.where((size > CLOSE) & (np.abs(c) < size), -c / size, np.nan))
+    middle = np.arctan2(b, a)
+    ends = np.broadcast_to([0.0, 2.0 * np.pi], (len(a), 2))
+    cuts = np.concatenate([ends, (middle + half) % (2 * np.pi), (middle - half) % (2 * np.pi)], axis=1)
+    cuts = np.sort(np.where(np.isnan(cuts), 2.0 * np.pi, cuts), axis=1)
+    t = ((cuts[:, 1:] + cuts[:, :-1]) / 2.0)[:, :, None]
+    value = a[:, None] * np.cos(t) + b[:, None] * np.sin(t) + c[:, None]
+    row, column = np.nonzero((value > 0.0).all(axis=2) & (np.diff(cuts, axis=1) > HAIR))
+    return row.astype(np.intp), cuts[row, column], cuts[row, column + 1] - cuts[row, column]

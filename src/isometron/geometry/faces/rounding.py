@@ -415,20 +415,13 @@ class _Work:
         found.caps.append(np.concatenate([middle, [radius], *ways]))
         faces = self.mesh.faces_at[corner]
         tips = [self._normal(face) for face in faces]
-        count = self.count
-        rows = []
-        for i in range(count + 1):
-            one, two = (_turned(tips[0], tips[k], i / count) for k in (1, 2))
-            rows.append([_turned(one, two, j / i) if i else one for j in range(i + 1)])
-        triangles = []
-        for i in range(count):
-            for j in range(i + 1):
-                triangles.append((rows[i][j], rows[i + 1][j], rows[i + 1][j + 1]))
-                if j < i:
-                    triangles.append((rows[i][j], rows[i + 1][j + 1], rows[i][j + 1]))
-        looks = np.array(triangles)
         if float(np.cross(tips[1] - tips[0], tips[2] - tips[0]) @ (tips[0] + tips[1] + tips[2])) < 0.0:
-            looks = looks[:, ::-1]
+            tips = tips[::-1]
+        rim = [_turned(tips[k], tips[(k + 1) % 3], n / self.count) for k in range(3) for n in range(self.count)]
+        # The ball itself hides; these faces close the body behind its side.
+        top = tips[0] + tips[1] + tips[2]
+        top = top / np.sqrt(top @ top)
+        looks = np.array([(one, two, top) for one, two in zip(rim, [*rim[1:], rim[0]], strict=True)])
         return faces_round(middle + radius * looks, 0.0, 1.0)
 
 

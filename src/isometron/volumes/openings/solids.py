@@ -19,6 +19,7 @@ from isometron.geometry.faces.insets import inset
 from isometron.geometry.faces.rounding import Rounded
 from isometron.geometry.faces.shaft import chorded, on_plane
 from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.geometry.frusta import Frusta
 from isometron.geometry.outlines import Outline
 from isometron.volumes.faces.plane import FacePlane
 from isometron.volumes.kinds import kind_of, own_sides
@@ -195,9 +196,19 @@ def _of_edges(edges: Rounded) -> RoundParts:
     rings = RoundParts.drawn(0, edges.rings, edges.soft, np.array(edges.spans).reshape(-1, 2))
     panels, caps = np.array(edges.panels).reshape(-1, 18), np.array(edges.caps).reshape(-1, 13)
     sides = RoundParts(
+        frusta=_balls(caps), rounded=np.ones(2 * len(caps), dtype=bool), opened=np.zeros(2 * len(caps), dtype=bool),
         panels=panels, panel_owner=np.zeros(len(panels), dtype=np.intp), caps=caps, cap_owner=np.zeros(len(caps), dtype=np.intp)
     )  # fmt: skip
     return RoundParts.joined([rings, sides, RoundParts.curved(0, np.concatenate([np.zeros((0, 12)), *edges.curves]))])
+
+
+def _balls(caps: Floats) -> Frusta:
+    """Return the balls of rounded corners, each as two halves: they hide, and lie within the body."""
+    x, y, z = (np.tile(caps[:, 3:4] * way, (2, 1)) for way in np.eye(3))
+    one = np.ones(len(x))
+    z[len(caps) :] *= -1.0
+    owner = np.zeros(len(x), dtype=np.intp)
+    return Frusta(owner, np.tile(caps[:, :3], (2, 1)), z, x, y, one, 0.0 * one, 2.0 * one)
 
 
 def _rims(mark: OpeningMark, hollowed: Hollowed, sides: Sequence[RoundSurface]) -> Rims:
