@@ -4,6 +4,7 @@ import io
 from xml.etree import ElementTree
 
 import ezdxf
+import msgspec
 import numpy as np
 import pypdfium2
 import pytest
@@ -14,6 +15,7 @@ from isometron.demos.catalogue import DEMOS, demo
 from isometron.document.fresh import new_document
 from isometron.document.lengths.proportion import set_module
 from isometron.document.model import Document
+from isometron.document.planes.plane_edits import centre_line, change_plane
 from isometron.solve.marks import Role
 from isometron.solve.plain_views import VIEWS, bounds_of, plain_view, view_axes
 from isometron.surfaces.plain_sheet import (
@@ -239,3 +241,20 @@ def test_a_pulled_side_moves_alone_and_never_through_the_other():
     assert pulled(box, axes, (1, 0), np.array([2500.0, 0.0])) == ((100.0, 0.0, 0.0), (2400.0, 900.0, 600.0))
     assert pulled(box, axes, (-1, 1), np.array([0.0, 700.0])) == ((0.0, 0.0, 0.0), (2100.0, 900.0, 700.0))
     assert pulled(box, axes, (-1, 0), np.array([2100.0, 0.0])) is None
+
+
+def test_sections_and_panes_are_in_the_plain_views():
+    body = Box(id="b", name="Block", corner=(100.0, 200.0, 0.0), size=(900.0, 600.0, 500.0))
+    document = msgspec.structs.replace(new_document(), volumes=(body,))
+    plain = plain_view(document, "plan")
+    cut = plain_view(centre_line(document, "b").document, "plan")
+    more = cut.marks.lines.select(cut.marks.lines.edge < 0).points
+    assert len(more) > len(plain.marks.lines.select(plain.marks.lines.edge < 0).points)
+    lines = np.concatenate([more[:, :2], more[:, 2:]])
+    # Seen from above the middle plane is a line along the middle of the width.
+    assert lines[:, 1] == pytest.approx(500.0, abs=0.05)
+    assert lines[:, 0].min() == pytest.approx(100.0, abs=0.05) and lines[:, 0].max() == pytest.approx(
+        1000.0, abs=0.05
+    )
+    shown = change_plane(centre_line(document, "b").document, "plane-1", shown=True).document
+    assert len(plain_view(shown, "side").marks.fills) == 1

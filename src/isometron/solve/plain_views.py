@@ -17,6 +17,7 @@ from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.solve.drawing import near_marks
 from isometron.solve.layers.layer import Seen
+from isometron.solve.layers.register import LAYERS
 from isometron.solve.marks import NOTHING, Lines, Marks
 from isometron.solve.picture import Picture
 from isometron.view.eye import Eye
@@ -80,7 +81,8 @@ def plain_view(document: Document, name: ViewName, *, hidden: bool = True) -> Pl
     sheet = msgspec.structs.replace(document.sheet, width=size, height=size)
     show = msgspec.structs.replace(document.show, hidden="dashed" if hidden else "left out")
     seen = Seen(msgspec.structs.replace(document, eye=eye, sheet=sheet, show=show), Picture(eye, lambda: scene))
-    marks = Marks.joined(list(near_marks(seen).values())).placed(view_axes(name) @ eye.place)
+    found = [*near_marks(seen).values(), LAYERS["sections"].marks(seen)]
+    marks = Marks.joined(found).placed(view_axes(name) @ eye.place)
     on_edge = marks.lines.edge >= 0
     exact = _exact(scene, name, marks.lines.select(on_edge))
     return PlainView(name, replace(marks, lines=Lines.joined([exact, marks.lines.select(~on_edge)])), low, high)
