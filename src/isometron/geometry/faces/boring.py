@@ -27,6 +27,10 @@ _SHARED = 1e-7
 """mm: ends of sides that are nearer than this are one place."""
 _STEP = 1e-3
 """Of an opening's size: a surface that steps by more where two of its faces meet is not one."""
+_THERE = 0.05
+"""Of an opening's size: so near to its place its side lies, else another opening is there already."""
+_CREASE = np.cos(np.radians(20.0))
+"""Faces that meet at a greater angle than this are no chords of one side: an edge lies between them."""
 _WHOLE = 1e-5
 """Of an opening's area: as much of it may be missing on a surface that it comes out on."""
 
@@ -128,7 +132,12 @@ class Crossed:
         other = piece != own[side]
         if len(np.unique(side[other])) < len(rows):
             return False
-        here, there = deep[side].mean(axis=1), np.array([p.deep for p in self.pieces])[piece]
+        planes = np.array([p.deep for p in self.pieces])
+        here, there = deep[side].mean(axis=1), planes[piece]
+        looks = np.column_stack([planes[:, 1:], np.ones(len(planes))])
+        looks /= np.sqrt((looks * looks).sum(axis=1))[:, None]
+        if other.any() and float((looks[own[side]] * looks[piece]).sum(axis=1)[other].min()) < _CREASE:
+            return False
         middle = ends[side].mean(axis=1)
         return bool(np.abs(there[:, 0] + (there[:, 1:] * middle).sum(axis=1) - here).max(initial=0.0) <= _STEP * span)
 
@@ -160,10 +169,10 @@ def crossings(faces: Sequence[LooseFace], shaft: Shaft, flat: Floats) -> list[Cr
         if not surface.runs_on(outline, span):
             break
         found.append(surface)
-    if not found:
+    if not found or abs(float(found[0].depth(np.zeros((1, 2)))[0])) > _THERE * span:
         raise CarveError(
             tr(
-                "The opening reaches beyond the side that it is in, or meets another one: make it smaller, or move it."
+                "The opening reaches beyond the side that it is in, over an edge of it, or meets another one: make it smaller, or move it."
             )
         )
     return found

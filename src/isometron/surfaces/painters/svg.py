@@ -149,7 +149,8 @@ class SvgPainter:
             begins = np.ones(len(points), dtype=bool)
             begins[1:] = (points[1:, :2] != points[:-1, 6:]).any(axis=1)
             text = "".join(
-                ("M{:.4f} {:.4f}".format(*piece[:2]) if new else "") + ("C" + " {:.4f}" * 6).format(*piece[2:])
+                ("M{:.4f} {:.4f}".format(*piece[:2]) if new else "")
+                + "C{:.4f} {:.4f} {:.4f} {:.4f} {:.4f} {:.4f}".format(*piece[2:])
                 for piece, new in zip(points.tolist(), begins, strict=True)
             )
             self._put(role, owner, f'<path d="{text}"/>')

@@ -24,8 +24,8 @@ __all__ = ["inner_frusta", "inner_rings", "sides_of", "turned_inside", "turned_s
 
 _OFF, _LEAST, _MOST = 0.1, 48, 96
 """mm that chords about the axle may lie within the round, and how few and how many there are."""
-_BENT = 12
-"""Chords along a rounded stretch of a profile."""
+_BENT, _SECTION, _TRUE = 12, 32, 120
+"""Chords along a rounded stretch of a profile where it hides, where it is cut by a plane, and where its true line is asked for."""
 Points = tuple[tuple[float, float], ...]
 _CORNER = np.radians(12.0)
 """A profile that turns by less at a ring is made of chords there."""
@@ -33,17 +33,17 @@ _CORNER = np.radians(12.0)
 
 def turned_shell(volume: Turned) -> FlatFaces:
     """Return the closed shell of a turned body in its own axes; it is neither steered nor leant."""
-    return _shell(volume, _meridian(volume), 1.0)
+    return _shell(volume, _meridian(volume, _BENT), 1.0)
 
 
 def turned_inside(volume: Turned) -> FlatFaces:
     """Return the faces of a hollow turned body's inside, which look inwards; raises `OutlineError` where the wall leaves no room."""
-    return _shell(volume, _inner(volume), -1.0)
+    return _shell(volume, _inner(volume, _BENT), -1.0)
 
 
 def inner_rings(volume: Turned) -> list[Floats]:
     """Return the rings (9,) at which the inside of a hollow body has a corner."""
-    line = _inner(volume)
+    line = _inner(volume, _BENT)
     side = round_side(volume)
     way = np.diff(line, axis=0, prepend=line[:1] - (0.0, line[:1, 1].max() + 1.0), append=line[-1:] - (0.0, 1.0))
     turn = np.arctan2(way[:-1, 0] * way[1:, 1] - way[:-1, 1] * way[1:, 0], (way[:-1] * way[1:]).sum(axis=1))
@@ -61,7 +61,7 @@ def inner_rings(volume: Turned) -> list[Floats]:
 def inner_frusta(volume: Turned) -> Frusta:
     """Return the space inside a hollow turned body as frusta, where it stands; raises `OutlineError` where there is no room."""
     side = round_side(volume)
-    line = _inner(volume)
+    line = _inner(volume, _SECTION)
     rows = np.flatnonzero(np.diff(line[:, 0]) > CLOSE)
     count = len(rows)
     first, second = (part * way for part, way in zip(side.flattened, (side.first, side.second), strict=True))
@@ -77,7 +77,7 @@ def sides_of(volume: Turned) -> list[RoundSurface]:
     outer = round_side(volume)
     if volume.wall <= 0.0:
         return [outer]
-    line = _inner(volume)
+    line = _inner(volume, _TRUE)
 
     def radius(along: Floats) -> tuple[Floats, Floats]:
         here, step = np.interp(along, line[:, 0], line[:, 1]), 1e-4 * volume.size[DIRECTIONS.index(volume.axle)]
@@ -90,12 +90,12 @@ def sides_of(volume: Turned) -> list[RoundSurface]:
     return [outer, inner]
 
 
-def _meridian(volume: Turned) -> Floats:
+def _meridian(volume: Turned, chords: int) -> Floats:
     """Return the profile as points (M, 2): mm along the axle, mm of its wider half axis from it."""
     side = round_side(volume)
     points: list[Floats] = []
     for part in profile_sides(volume.profile):
-        t = np.array([0.0, 1.0]) if part.kind == "straight" else np.linspace(0.0, 1.0, _BENT + 1)
+        t = np.array([0.0, 1.0]) if part.kind == "straight" else np.linspace(0.0, 1.0, chords + 1)
         points.append(part.at(t)[:, :2])
     line = np.concatenate(points) * (volume.size[DIRECTIONS.index(volume.axle)], side.around)
     kept = np.ones(len(line), dtype=bool)
@@ -104,8 +104,8 @@ def _meridian(volume: Turned) -> Floats:
 
 
 @lru_cache(maxsize=64)
-def _inner_of(size: tuple[float, float, float], axle: str, profile: Profile, wall: float) -> Points:
-    line = _meridian(_bare(size, axle, profile))
+def _inner_of(size: tuple[float, float, float], axle: str, profile: Profile, wall: float, chords: int) -> Points:
+    line = _meridian(_bare(size, axle, profile), chords)
     other = line[::-1] * (1.0, -1.0)
     loop = np.concatenate([other[other[:, 1] < -CLOSE], line]) if len(other) else line
     loop = loop[:: 1 if _area(loop) > 0.0 else -1]
@@ -119,8 +119,8 @@ def _inner_of(size: tuple[float, float, float], axle: str, profile: Profile, wal
     return tuple((float(at), max(float(wide), 0.0)) for at, wide in half)
 
 
-def _inner(volume: Turned) -> Floats:
-    return np.array(_inner_of(volume.size, volume.axle, volume.profile, volume.wall))
+def _inner(volume: Turned, chords: int) -> Floats:
+    return np.array(_inner_of(volume.size, volume.axle, volume.profile, volume.wall, chords))
 
 
 def _bare(size: tuple[float, float, float], axle: str, profile: Profile) -> Turned:
@@ -149,6 +149,8 @@ def _shell(volume: Turned, line: Floats, sign: float) -> FlatFaces:
     rings = side.origin + line[:, :1, None] * side.axle + line[:, 1:, None] * about
     # Chords stand before what lies on a side that is hollow: the inside about the axle, a waist along it.
     off = 1.1 * widest * (1.0 - np.cos(np.pi / count))
+    if any(part.kind != "straight" for part in profile_sides(volume.profile)):
+        off += 1.1 * widest * (1.0 - np.cos(np.pi / 4.0 / _BENT))
     near = np.full(len(line), off) if sign < 0.0 else 1.1 * _waist(volume, line)
     parts = [no_faces()]
     for k in range(len(line) - 1):
