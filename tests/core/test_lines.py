@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from isometron.document.edits import add_volume
 from isometron.document.fresh import new_document
+from isometron.document.planes.plane_edits import centre_line, draw_on_plane, forget_plane
 from isometron.document.store.files import decode_document, encode_document
 from isometron.geometry import cubics
 from isometron.solve.drawing import solve
@@ -28,6 +29,7 @@ from isometron.volumes.lines.surfaces import FlatSurface, RoundSurface
 from isometron.volumes.marks.face_marks import CurveMark, CurvePoint, PathMark, RingMark
 from isometron.volumes.marks.holds import Measured
 from isometron.volumes.marks.mark_parts import mark_edges, mark_rounds
+from isometron.volumes.sections.plane import GROUND, PlaneLine, plane_surface
 from isometron.volumes.turned import PROFILES, Turned
 from tests.core.test_reference_cases import cases, close, eye_of
 
@@ -278,3 +280,39 @@ def test_a_line_of_the_side_view_is_carried_on_to_the_body_where_it_meets_the_su
         assert np.hypot(*(fine[:, [0, 2]] - place[[0, 2]]).T).min() < 12.0
     raw = msgspec.json.decode(encode_document(msgspec.structs.replace(new_document(), volumes=(body,))))
     assert raw["version"] == 4
+
+
+def test_lines_on_planes_and_on_the_ground_are_true_hidden_and_kept():
+    body = Box(id="b", name="b", corner=(0.0, 0.0, 0.0), size=(1000.0, 600.0, 800.0), yaw_deg=20.0)
+
+    def straight(*at, **more):
+        return PlaneLine(points=tuple(CurvePoint(at=(Measured(mm=x), Measured(mm=y)), **more) for x, y in at))
+
+    empty = new_document(away=6000.0)
+    ground = draw_on_plane(empty, GROUND, straight((-400.0, -500.0), (900.0, 1500.0))).document
+    eye = ground.eye
+    (points,) = [bag.points for name, bag in solve(ground).of("sections").bags() if name == "lines"]
+    ends = eye.project(np.array([[-400.0, -500.0, 0.0], [900.0, 1500.0, 0.0]]))[0]
+    assert np.allclose(np.sort(points.reshape(-1, 2), axis=0), np.sort(ends, axis=0), atol=1e-6)
+    # Beside a body that stands on it part of it is hidden, and told so.
+    document = msgspec.structs.replace(ground, volumes=(body,))
+    lines = solve(document).of("sections").lines
+    assert {Role.OBJECT, Role.HIDDEN} <= set(lines.role.tolist())
+    length = np.hypot(lines.points[:, 2] - lines.points[:, 0], lines.points[:, 3] - lines.points[:, 1]).sum()
+    assert length == pytest.approx(np.hypot(*(ends[1] - ends[0])), abs=1e-6)
+    # On the middle plane of the body, smooth and an arc; it goes where the body goes.
+    kept = centre_line(document, "b").document
+    name = kept.planes[-1].id
+    wave = straight((-300.0, 100.0), (500.0, 900.0), (1300.0, 200.0), then="smooth")
+    kept = draw_on_plane(kept, name, wave).document
+    kept = draw_on_plane(kept, name, straight((0.0, 1000.0), (1000.0, 1000.0), then="arc", bow=0.5)).document
+    surface = plane_surface(kept.planes[-1], {"b": body})
+    ways = box_corners([body])[1][0]
+    assert surface.world(np.array([[200.0, 300.0]]))[0] == pytest.approx(ways @ np.array([200.0, 300.0, 300.0]))
+    curves = solve(kept).of("sections").curves
+    assert len(curves.points) >= 26 and decode_document(encode_document(kept)) == kept
+    top = eye.project(surface.world(np.array([[500.0, 1250.0]])))[0]  # the arc bows half of half its chord
+    low = eye.project(surface.world(np.array([[500.0, 750.0]])))[0]
+    near = min(np.hypot(*(curves.points[:, :2] - place).T).min() for place in (top[0], low[0]))
+    assert near < 1e-3
+    assert forget_plane(kept, name).document.planes == ground.planes

@@ -268,3 +268,34 @@ def test_planes_through_an_edge_square_to_a_line_and_parallel(person):
     (place, normal), (other, same) = found[:2]
     assert np.allclose(normal, same) and (other - place) @ normal == pytest.approx(-40.0)
     assert person.cautions == []
+
+
+def test_lines_are_drawn_on_the_ground_and_on_a_pane_level_with_what_stands(person):
+    block(person, (-600.0, -600.0, 0.0), "1200", "800", "1000")
+    stage = form(person)
+    choose(stage.line.then, "straight runs")
+    person.key(Qt.Key.Key_L)
+    for place in ((-1100.0, -900.0, 0.0), (-604.0, -900.0, 0.0), (-900.0, -1300.0, 0.0)):
+        person.click(*place)
+    person.hand.board.setFocus()
+    person.hand.key(Qt.Key.Key_Return)
+    (ground,) = person.hand.session.document.planes
+    assert ground.id == "ground" and len(ground.lines) == 1
+    # The second point is caught: level with where the block begins.
+    assert ground.lines[0].points[1].at[0] == Measured(mm=-600.0)
+    person.key(Qt.Key.Key_Escape)
+    planes = person.section(stage.planes)
+    person.button(planes, "Centre line")
+    person.switch(planes.rows, "pane shown")
+    section = person.section(stage.line)
+    choose(section.then, "smooth curve")
+    person.key(Qt.Key.Key_L)
+    for place in ((-600.0, -200.0, 1030.0), (0.0, -200.0, 1250.0), (600.0, -200.0, 1030.0)):
+        person.click(*place)
+    person.hand.board.setFocus()
+    person.hand.key(Qt.Key.Key_Return)
+    drawn = person.hand.session.document.planes[1]
+    assert len(drawn.lines) == 1 and drawn.lines[0].points[0].then == "smooth"
+    planes = person.section(stage.planes)
+    person.button(planes, "Take its last line off")
+    assert person.hand.session.document.planes[1].lines == () and person.cautions == []

@@ -11,7 +11,7 @@ from isometron.geometry.frames import Floats
 from isometron.volumes.box import box_corners
 from isometron.volumes.marks.holds import Measured
 from isometron.volumes.marks.mirroring import middle_axis
-from isometron.volumes.sections.plane import MOST_PLANES, KeptPlane, plane_at
+from isometron.volumes.sections.plane import GROUND, MOST_PLANES, KeptPlane, PlaneLine, plane_at
 from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
@@ -19,6 +19,7 @@ __all__ = [
     "belt",
     "centre_line",
     "change_plane",
+    "draw_on_plane",
     "forget_plane",
     "keep_plane",
     "parallel_plane",
@@ -106,6 +107,16 @@ def parallel_plane(document: Document, plane_id: str, off: float) -> Edit:
     plane = document.planes[_row(document, plane_id)]
     new_id, name = _named(document, tr("parallel to {name}", name=plane.name)[:110])
     return keep_plane(document, msgspec.structs.replace(plane, id=new_id, name=name, off=plane.off + off))
+
+
+def draw_on_plane(document: Document, plane_id: str, line: PlaneLine) -> Edit:
+    """Draw a line on a kept plane, or on the ground."""
+    if plane_id == GROUND and all(plane.id != GROUND for plane in document.planes):
+        ground = KeptPlane(id=GROUND, name=tr("the ground"), across="high", at=Measured(mm=0.0), cuts=False)
+        document = keep_plane(document, ground).document
+    plane = document.planes[_row(document, plane_id)]
+    edit = change_plane(document, plane_id, lines=(*plane.lines, line))
+    return Edit(tr("draw a line on {name}", name=plane.name), edit.document)
 
 
 def _row(document: Document, plane_id: str) -> int:

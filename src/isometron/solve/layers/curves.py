@@ -15,7 +15,7 @@ from isometron.solve.marks import NOBODY, NOTHING, Curves, Lines, Marks, Role
 from isometron.solve.picture import Picture, ruled
 from isometron.view.eye import Eye
 
-__all__ = ["CURVES", "hidden_of"]
+__all__ = ["CURVES", "drawn_curves", "hidden_of"]
 
 _OFF = 0.002
 """mm of paper that the chords by which a curve is hidden lie off it."""
@@ -31,17 +31,22 @@ def _marks(seen: Seen) -> Marks:
     if not len(rounds.curves):
         return NOTHING
     pieces = rounds.curves.reshape(-1, 4, 3)
-    eye, owner = seen.picture.eye, rounds.curve_owner
+    return drawn_curves(seen, pieces, rounds.curve_owner, rounds.curve_soft, rounds.curve_on_round)
+
+
+def drawn_curves(seen: Seen, pieces: Floats, owner: Ints, soft: Bools, on_round: Bools) -> Marks:
+    """Return the marks of cubic pieces (C, 4, 3) in the world; owners are units."""
+    eye = seen.picture.eye
     camera = eye.to_camera(pieces.reshape(-1, 3)).reshape(-1, 4, 3)
     before = (camera[:, :, 2] > _NEAR * np.abs(camera).max(axis=(1, 2))[:, None]).all(axis=1)
     found, lines = [], []
     rows = np.flatnonzero(before)
     if len(rows):
-        parts = hidden_of(seen.picture, pieces[rows], camera[rows], owner[rows], rounds.curve_on_round[rows])
-        found = _drawn(eye, camera[rows], owner[rows], rounds.curve_soft[rows], parts, seen.hidden)
+        parts = hidden_of(seen.picture, pieces[rows], camera[rows], owner[rows], on_round[rows])
+        found = _drawn(eye, camera[rows], owner[rows], soft[rows], parts, seen.hidden)
     rows = np.flatnonzero(~before)
     if len(rows):
-        lines.append(_chords(seen, pieces[rows], owner[rows], rounds.curve_soft[rows]))
+        lines.append(_chords(seen, pieces[rows], owner[rows], soft[rows]))
     volume = seen.picture.scene.unit_owner
     marks = [Marks(curves=Curves(points, role, volume[own])) for points, role, own in found]
     marks += [Marks(lines=Lines(one.points, one.role, volume[one.owner], one.edge)) for one in lines]

@@ -12,9 +12,11 @@ from isometron.document.edits import Edit
 from isometron.document.lengths.units import format_length
 from isometron.document.marks.dividing import lay_mark
 from isometron.document.model import DocumentError
+from isometron.document.planes.plane_edits import draw_on_plane
 from isometron.geometry.frames import Floats
 from isometron.solve.pick import SideHit, pick_face, side_of_hit
 from isometron.tools.form.on_face import CATCH, caught_on_face, face_near, lines_of
+from isometron.tools.form.on_plane import next_on_plane, plane_under
 from isometron.tools.marking import FaceUnder
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import rounded
@@ -22,7 +24,11 @@ from isometron.tools.pulls import step_at, typed_length
 from isometron.volumes.faces.names import face_name
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.lines.on_volume import line_on, surface_of
+from isometron.volumes.lines.paths import Path
+from isometron.volumes.lines.surfaces import FlatSurface, Surface
 from isometron.volumes.marks.face_marks import CurveMark, CurvePoint, FaceRef
+from isometron.volumes.marks.holds import Measured
+from isometron.volumes.sections.plane import PlaneLine, line_on_plane
 from isometron.wording import tr
 
 __all__ = ["LinePlan", "line_tool"]
@@ -38,7 +44,7 @@ class LinePlan:
     mirrored: bool = False
 
 
-_BEGIN = tr("Click on a face, or on a round side, where the line begins.")
+_BEGIN = tr("Click on a face, a round side, a plane that is shown, or the ground, where the line begins.")
 _ON = tr(
     "Click its next point; type how far it is from the last one. Enter ends it, a click on its start closes it. Escape takes a point back."
 )
@@ -46,12 +52,14 @@ _ON = tr(
 
 @dataclass(frozen=True)
 class _Begun:
-    """A line that is being drawn. places : (N, 2) mm on the surface."""
+    """A line that is being drawn. places : (N, 2) mm on the surface; plane : of one on a kept plane, or on the ground, whose id is then the
+    face."""
 
     owner: int
     face: FaceRef
     under: FaceUnder | None
     places: tuple[tuple[float, float], ...]
+    plane: FlatSurface | None = None
 
 
 def line_tool(context: ToolContext, plan: Callable[[], LinePlan]) -> Tool:
@@ -110,8 +118,13 @@ def _begin(context: ToolContext, pencil: Pencil) -> tuple[_Begun | None, Preview
         note = (Note(said, pencil.u, pencil.v),)
         return (begun, Preview(_ON, step=0)) if pencil.act is Act.PRESS else (None, Preview(_BEGIN, notes=note))
     under = face_near(context, pencil.u, pencil.v)
+    met = plane_under(context, pencil, under)
+    if met is not None:
+        if pencil.act is Act.PRESS:
+            return _Begun(-1, met.plane, None, (met.at,), met.surface), Preview(_ON, step=0)
+        return None, Preview(_BEGIN, notes=(Note(met.words, pencil.u, pencil.v),))
     if under is None:
-        words = tr("There is no face here. Click on a solid volume.") if pencil.act is Act.PRESS else ""
+        words = tr("There is nothing here to draw on.") if pencil.act is Act.PRESS else ""
         return None, Preview(_BEGIN, refusal=words)
     volume = context.drawing.document.volumes[under.owner]
     caught = caught_on_face(context, volume, under, pencil)
@@ -135,6 +148,8 @@ def _on_round(context: ToolContext, pencil: Pencil) -> SideHit | None:
 
 def _next(context: ToolContext, begun: _Begun, pencil: Pencil) -> tuple[tuple[float, float] | None, str]:
     """Return where the pencil is on the surface of a line, and what caught it in words."""
+    if begun.plane is not None:
+        return next_on_plane(context, pencil, begun.plane, begun.places)
     if begun.under is None:
         found = _on_round(context, pencil)
         if found is None or (found.owner, found.face) != (begun.owner, begun.face):
@@ -177,7 +192,7 @@ def _closes(begun: _Begun, here: tuple[float, float]) -> bool:
 
 
 def _away(context: ToolContext, begun: _Begun, here: tuple[float, float]) -> bool:
-    surface, _ = surface_of(_volume(context, begun), begun.face)
+    surface = begun.plane or surface_of(_volume(context, begun), begun.face)[0]
     run = surface.world(np.array([begun.places[-1], here]))
     return _far(run) > CATCH * context.per_step(run[0])
 
@@ -212,10 +227,30 @@ def _laid(
         return tr("A line needs two points.")
     document = context.drawing.document
     try:
+        if begun.plane is not None:
+            return draw_on_plane(document, str(begun.face), _plane_line(places, wish, closed=closed))
         mark = _mark(context, begun, places, wish, closed=closed)
         return lay_mark(document, _volume(context, begun).id, mark)
     except DocumentError as error:
         return str(error)
+
+
+def _plane_line(places: tuple[tuple[float, float], ...], wish: LinePlan, *, closed: bool) -> PlaneLine:
+    bow = wish.bow if wish.then == "arc" else 0.0
+    points = tuple(
+        CurvePoint(at=(Measured(mm=round(x, 6)), Measured(mm=round(y, 6))), then=wish.then, bow=bow)
+        for x, y in places
+    )
+    return PlaneLine(points=points, closed=closed, soft=wish.soft)
+
+
+def _drawn(
+    context: ToolContext, begun: _Begun, places: tuple[tuple[float, float], ...], wish: LinePlan
+) -> tuple[Surface, Path]:
+    """Return what a line is drawn on, and its path there."""
+    if begun.plane is not None:
+        return begun.plane, line_on_plane(_plane_line(places, wish, closed=False))
+    return line_on(_mark(context, begun, places, wish, closed=False), _volume(context, begun))
 
 
 def _showing(
@@ -230,9 +265,7 @@ def _showing(
     """Return the line as it is now, and how long its last run is."""
     if len(places) < 2 or places[-1] == places[-2]:
         return Preview(_ON, refusal=refusal, step=len(begun.places) - 1)
-    volume = _volume(context, begun)
-    mark = _mark(context, begun, places, wish, closed=False)
-    surface, path = line_on(mark, volume)
+    surface, path = _drawn(context, begun, places, wish)
     drawn = surface.world(path.at(np.linspace(0.0, 1.0, 25)).reshape(-1, 2))
     if begun.under is not None:
         drawn = np.array([begun.under.on_copy(place) for place in drawn])

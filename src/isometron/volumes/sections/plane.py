@@ -13,15 +13,43 @@ from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import CLOSE
 from isometron.view.eye import Point
 from isometron.volumes.box import box_corners
+from isometron.volumes.lines.paths import Path, path_through
+from isometron.volumes.lines.surfaces import FlatSurface
+from isometron.volumes.marks.face_marks import CurvePoint
 from isometron.volumes.marks.holds import Held, Measured, held_at
 from isometron.volumes.relations import Direction
 from isometron.volumes.volume import DIRECTIONS, Identifier, Name, Volume
 
-__all__ = ["MOST_PLANES", "KeptPlane", "offsets_of", "plane_at"]
+__all__ = [
+    "GROUND",
+    "MOST_PLANES",
+    "KeptPlane",
+    "PlaneLine",
+    "line_on_plane",
+    "offsets_of",
+    "plane_at",
+    "plane_surface",
+]
+
+GROUND = "ground"
+"""The id of the plane that lines on the ground are kept with."""
 
 MOST_PLANES = 60
 MOST_SECTIONS = 200
 Size = Annotated[float, Meta(ge=0.0, le=1e7, description="mm")]
+
+
+class PlaneLine(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+    """A line drawn on a plane: straight runs, arcs, smooth curves.
+
+    Args:
+        points: few of them, each held in mm along the plane's two directions; closed: joined to its start.
+        soft: drawn as construction, not as an object's own line.
+    """
+
+    points: Annotated[tuple[CurvePoint, ...], Meta(min_length=2, max_length=400)]
+    closed: bool = False
+    soft: bool = False
 
 
 class KeptPlane(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -38,6 +66,7 @@ class KeptPlane(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields
             line beside each, 0 for none.
         only: ids of the volumes that it cuts; none for all that are not put away.
         soft: drawn as construction, not as the object's own lines.
+        lines: what is drawn on it.
     """
 
     id: Identifier
@@ -53,6 +82,7 @@ class KeptPlane(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields
     band: Size = 0.0
     only: Annotated[tuple[str, ...], Meta(max_length=2000)] = ()
     soft: bool = False
+    lines: Annotated[tuple[PlaneLine, ...], Meta(max_length=200)] = ()
 
 
 def plane_at(plane: KeptPlane, named: Mapping[str, Volume]) -> tuple[Floats, Floats] | None:
@@ -73,6 +103,31 @@ def plane_at(plane: KeptPlane, named: Mapping[str, Volume]) -> tuple[Floats, Flo
     axis = DIRECTIONS.index(plane.across)
     far = held_at(plane.at, size[axis]) if plane.of or isinstance(plane.at, Measured) else 0.0
     return corner + (far + plane.off) * rotation[:, axis], rotation[:, axis]
+
+
+def plane_surface(plane: KeptPlane, named: Mapping[str, Volume]) -> FlatSurface | None:
+    """Return a plane as what lines are drawn on: from where its volume, or the world, begins, or from its first place.
+
+    Its directions are the two of its volume that lie along it, in their order; of a plane through three places that from the first to the
+    second, and square to it.
+    """
+    found = plane_at(plane, named)
+    if found is None:
+        return None
+    place, normal = found
+    rotation = box_corners([named[plane.of]])[1][0] if plane.of else np.eye(3)
+    if plane.through is None:
+        x, y = (rotation[:, k] for k in range(3) if DIRECTIONS[k] != plane.across)
+        return FlatSurface(place, x, y)
+    x = rotation @ (np.array(plane.through[1]) - np.array(plane.through[0]))
+    x = x / np.sqrt(x @ x)
+    return FlatSurface(place, x, np.cross(normal, x))
+
+
+def line_on_plane(line: PlaneLine) -> Path:
+    """Return the path of a line, mm along its plane's two directions."""
+    places = np.array([[held_at(own, 0.0) for own in point.at] for point in line.points])
+    return path_through(line.points, places, closed=line.closed)
 
 
 def offsets_of(plane: KeptPlane, low: float, high: float) -> list[float]:

@@ -87,6 +87,7 @@ class Planes(Section):
                                 tr("From the chosen plane; negative the other way"), lambda _: None)  # fmt: skip
         self.apart.show_value(100.0)
         self.parallel = self.button(tr("One parallel to it"), tr("So far from the chosen plane"), self._parallel)
+        self.last = self.button(tr("Take its last line off"), tr("Of those drawn on the plane"), self._take_off)
         self.off = self.button(tr("Forget it"), tr("The chosen plane and its lines"), self._forget)
 
     def _made(self, edit: Callable[..., Edit], *given: Any) -> None:
@@ -118,6 +119,12 @@ class Planes(Section):
             self.session.attempt(parallel_plane, plane.id, self.apart.value or 0.0)
         self.refresh()
 
+    def _take_off(self) -> None:
+        plane = self._chosen()
+        if plane is not None and plane.lines:
+            self.session.attempt(change_plane, plane.id, lines=plane.lines[:-1])
+        self.refresh()
+
     def _forget(self) -> None:
         plane = self._chosen()
         if plane is not None:
@@ -141,6 +148,7 @@ class Planes(Section):
 
     def _show(self) -> None:
         plane, document = self._chosen(), self.session.document
+        self.last.setVisible(plane is not None and bool(plane.lines))
         if plane is None:
             self.rows.show_rows(None, [])
             self.said.setText(tr("No plane is kept yet."))
@@ -190,8 +198,12 @@ def _rows(document: Document, plane: KeptPlane) -> list[Row]:
 def _told(document: Document, plane: KeptPlane) -> str:
     """Return how many lines a plane cuts, and how long they are in all."""
     found = sections_of(plane, document.volumes) if plane.cuts else ()
+    drawn = (
+        count_words("{count} line drawn on it", "{count} lines drawn on it", len(plane.lines)) if plane.lines else ""
+    )
     if not found:
-        return tr("It cuts nothing now.") if plane.cuts else ""
+        return drawn or (tr("It cuts nothing now.") if plane.cuts else "")
     long = sum(outlined.length for outlined, _ in found)
     count = count_words("{count} section", "{count} sections", len(found))
-    return tr("{count}, outlines {long} long in all", count=count, long=format_length(round(long, 1), document.unit))
+    said = tr("{count}, outlines {long} long in all", count=count, long=format_length(round(long, 1), document.unit))
+    return f"{said}, {drawn}" if drawn else said
