@@ -25,7 +25,7 @@ from isometron.volumes.marks.face_marks import CurveMark, CurvePoint, OpeningMar
 from isometron.volumes.marks.holds import Measured
 from isometron.volumes.openings.solids import opened_solids, uncut_openings
 from isometron.volumes.sections.facts import section_facts
-from isometron.volumes.turned import PROFILES, Turned
+from isometron.volumes.turned import PROFILES, ProfileRing, Turned
 from tests.core.test_ray_caster import disagreements
 from tests.core.test_sections import section
 from tests.ray_caster import bodies_of, covers
@@ -157,6 +157,40 @@ def test_what_cannot_be_cut_into_a_round_side_is_refused_with_words():
         cut_opening(edit.document, "d", side(at=(0.6, 0.5), wide=600.0, high=300.0))
     with pytest.raises(DocumentError, match="meets another"):
         cut_opening(edit.document, "d", side(wide=600.0, high=600.0))
+
+
+def test_no_opening_reaches_over_an_edge_between_two_sides():
+    rings = (ProfileRing(at=0.0, wide=1.0), ProfileRing(at=0.5, wide=1.0), ProfileRing(at=1.0, wide=0.4))
+    document = msgspec.structs.replace(new_document(), volumes=(drum(profile=rings),))
+    with pytest.raises(DocumentError, match="over an edge"):
+        cut_opening(document, "d", side(wide=400.0, high=400.0, goes="pocket", depth=200.0))
+    below = side(at=(0.3, 0.5), wide=400.0, high=400.0, goes="pocket", depth=200.0)
+    assert uncut_openings(cut_opening(document, "d", below).document.volumes[0]) == {}
+
+
+def test_rings_of_the_body_stop_at_openings_and_arches_stand_upright_on_both_sides():
+    ball = drum(
+        side(wide=500.0, form="ring", goes="pocket", depth=400.0), profile=PROFILES["ball"], size=(1800.0,) * 3
+    )
+    rounds = solve(msgspec.structs.replace(new_document(), volumes=(ball,))).scene.rounds
+    equator = np.abs(rounds.rings[:, 2] - 900.0) + np.abs(np.linalg.norm(rounds.rings[:, 3:6], axis=1) - 900.0) < 1e-6
+    gap = 2 * np.arcsin(250.0 / 900.0) / (2 * np.pi)
+    assert rounds.ring_span[equator, 1].sum() == pytest.approx(1.0 - gap, abs=2e-3)
+    arches = [
+        side(at=(0.3 + 0.3 * k, place), form="half-round", wide=300.0, high=400.0)
+        for k, place in enumerate((0.0, 0.5))
+    ]
+    lying = drum(*arches, axle="long", size=(2400.0, 2000.0, 2000.0), wall=100.0)
+    assert uncut_openings(lying) == {}
+    solids = opened_solids(lying)
+    ends = solids.vertices[0][solids.edges]
+    level = ends[np.abs(ends[:, 1, 0] - ends[:, 0, 0]) > 299.0]
+    curves = solve(msgspec.structs.replace(new_document(), volumes=(lying,))).scene.rounds.curves.reshape(-1, 4, 3)
+    for y in (0.0, 2000.0):  # the foot is straight, and below the rest of its rim
+        foot = level[np.abs(level[:, :, 1] - y).max(axis=1) < 100.0]
+        rim = curves[np.abs(curves[:, 0, 1] - y) < 100.0]
+        assert len(foot) and rim[:, 0, 2].max() > foot[:, :, 2].max() + 150.0
+        assert rim[:, 0, 2].min() >= foot[:, :, 2].min() - 1e-6
 
 
 def test_a_row_of_windows_stands_evenly_round_a_tower_and_the_outline_stops_at_them():
