@@ -145,7 +145,7 @@ def test_where_there_is_nothing_to_part_it_says_so_and_goes_on():
 def test_a_ring_is_pulled_open_to_the_place_of_the_pencil(radius, x):
     hand = lay().act(Act.PRESS, x, -300.0, 200.0)
     hand.act(Act.MOVE, x + radius, -300.0, 200.0)
-    assert hand.words().startswith("⌀ ") and len(hand.preview.live) == 48
+    assert hand.words().startswith("⌀ ") and len(hand.preview.live) == 49  # with its axle
     ring = hand.act(Act.RELEASE, x + radius, -300.0, 200.0).mark()
     assert isinstance(ring, RingMark) and ring.face == 2
     assert ring.at[1] == 0.5 and ring.at[0] == pytest.approx((x + 900.0) / 1600.0, abs=0.02)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from isometron.geometry.bodies import ConvexBodies
-from isometron.geometry.frames import Floats, Ints
+from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.tolerances import SAME_DIRECTION, SAME_PLACE
 
 __all__ = ["bounds", "contact_spans", "overlap_depths", "pairs_within_reach"]
@@ -83,13 +83,7 @@ def contact_spans(bodies: ConvexBodies, pairs: Ints, way: Floats) -> Floats:
     found = [np.zeros((0, 2))]
     for begin in range(0, len(pairs), _CHUNK):
         one, other = pairs[begin : begin + _CHUNK].T
-        crosses = np.cross(along[one][:, :, None], along[other][:, None]).reshape(len(one), -1, 3)
-        axes = np.concatenate((bodies.normals[one], bodies.normals[other], crosses), axis=1)
-        length = np.sqrt(np.einsum("mak,mak->ma", axes, axes))
-        good = length > SAME_DIRECTION
-        axes = axes / np.where(good, length, 1.0)[..., None]
-        a = bodies.vertices[one] @ axes.transpose(0, 2, 1)
-        b = bodies.vertices[other] @ axes.transpose(0, 2, 1)
+        axes, good, a, b = _shadows(bodies, along, one, other)
         speed = axes @ way
         gaps = np.stack([b.min(axis=1) - a.max(axis=1), b.max(axis=1) - a.min(axis=1)])
         moves = good & (np.abs(speed) > SAME_DIRECTION)
@@ -103,15 +97,20 @@ def contact_spans(bodies: ConvexBodies, pairs: Ints, way: Floats) -> Floats:
     return np.concatenate(found)
 
 
-def _depths(bodies: ConvexBodies, along: Floats, pairs: Ints) -> Floats:
-    one, other = pairs.T
-    crosses = np.cross(along[one][:, :, None], along[other][:, None]).reshape(len(pairs), -1, 3)
+def _shadows(bodies: ConvexBodies, along: Floats, one: Ints, other: Ints) -> tuple[Floats, Bools, Floats, Floats]:
+    """Return the axes (M, A, 3) that can part pairs, which of them are any (M, A), and where the corners of both lie along them."""
+    crosses = np.cross(along[one][:, :, None], along[other][:, None]).reshape(len(one), -1, 3)
     axes = np.concatenate((bodies.normals[one], bodies.normals[other], crosses), axis=1)
     length = np.sqrt(np.einsum("mak,mak->ma", axes, axes))
     good = length > SAME_DIRECTION
     axes = axes / np.where(good, length, 1.0)[..., None]
-    a = bodies.vertices[one] @ axes.transpose(0, 2, 1)
-    b = bodies.vertices[other] @ axes.transpose(0, 2, 1)
+    ways = axes.transpose(0, 2, 1)
+    return axes, good, bodies.vertices[one] @ ways, bodies.vertices[other] @ ways
+
+
+def _depths(bodies: ConvexBodies, along: Floats, pairs: Ints) -> Floats:
+    one, other = pairs.T
+    _, good, a, b = _shadows(bodies, along, one, other)
     push = np.minimum(a.max(axis=1) - b.min(axis=1), b.max(axis=1) - a.min(axis=1))
     depth = np.where(good, push, np.inf).min(axis=1)
     return np.where(depth > SAME_PLACE, depth, 0.0)

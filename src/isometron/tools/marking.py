@@ -32,6 +32,8 @@ from isometron.wording import tr
 __all__ = ["DividePlan", "FaceUnder", "LayPlan", "divide_tool", "face_under", "lay_tool", "side_caught"]
 
 _NO_FACE = tr("There is no face here. Press on a solid volume.")
+_AXLE = 0.75
+"""Of a ring's diameter: so far its axle is shown on both sides."""
 _CATCH = 8.0
 """The middle and the edges of a face catch within this many pointer steps."""
 
@@ -223,11 +225,22 @@ def lay_tool(context: ToolContext, plan: Callable[[], LayPlan]) -> Tool:
         if mark is None:
             continue
         lines, notes = _shown(context, volume, mark), (Note(words, pencil.u, pencil.v),)
+        if isinstance(mark, RingMark):
+            lines = np.concatenate([lines, _axle(context, start, mark)])
         if pencil.act is Act.RELEASE or (pencil.act is Act.ENTER and not wrong):
             try:
                 return lay_mark(context.drawing.document, volume.id, mark)
             except DocumentError as error:
                 refusal = str(error)
+
+
+def _axle(context: ToolContext, start: FaceUnder, mark: RingMark) -> Floats:
+    """Return the axle of a ring as a line on paper (1, 4): its minor axis runs along it."""
+    middle = start.plane.spot(*start.at)
+    out = mark.diameter * start.plane.outward
+    ends = np.array([start.on_copy(middle - _AXLE * out), start.on_copy(middle + _AXLE * out)])
+    paper, depth = context.drawing.document.eye.project(ends)
+    return paper.reshape(1, 4) if (depth > 0.0).all() else np.zeros((0, 4))
 
 
 def _begun(context: ToolContext, pencil: Pencil, wish: LayPlan) -> tuple[FaceUnder | None, str, tuple[Note, ...]]:

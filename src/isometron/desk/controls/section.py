@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QMenu, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QMenu, QSpinBox, QVBoxLayout, QWidget
 
-from isometron.desk.controls.fields import ValueField
+from isometron.desk.controls.fields import LengthField, ValueField
 from isometron.desk.controls.words import Label, WordButton, Wrapped, word_button
 from isometron.desk.frame.session import Session
 
@@ -82,6 +82,25 @@ class Section(QWidget):
         field.committed.connect(committed)
         field.refused.connect(lambda said: self.session.say(said, caution=True))
         return field
+
+    def waiting_length(self, grid: QGridLayout, words: str, tip: str, first: float) -> ValueField:
+        """Add a field for a length that waits until it is used, and show a first one, mm."""
+        field = LengthField(words, lambda: self.session.document.unit, (0.0, 1e6))
+        made = self.field(grid, words, field, tip, lambda _: None)
+        made.show_value(first)
+        return made
+
+    def waiting_count(self, grid: QGridLayout, words: str, most: int) -> QSpinBox:
+        """Add a field for a count that waits until it is used."""
+        box = QSpinBox()
+        box.setRange(0, most)
+        box.setAccessibleName(words)
+        label = Label(words)
+        label.setBuddy(box)
+        row = grid.rowCount()
+        grid.addWidget(label, row, 0)
+        grid.addWidget(box, row, 1)
+        return box
 
     def button(self, words: str, tip: str, act: Callable[[], object]) -> WordButton:
         """Add a button of words."""

@@ -3,12 +3,10 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QSpinBox
+from PyQt6.QtWidgets import QCheckBox, QComboBox
 
-from isometron.desk.controls.fields import LengthField, ValueField
 from isometron.desk.controls.opening_rows import GOES, OPENING_FORMS
 from isometron.desk.controls.section import Section
-from isometron.desk.controls.words import Label
 from isometron.desk.frame.session import Session
 from isometron.tools.form.opening import OpeningPlan
 from isometron.volumes.marks.face_marks import OpeningMark
@@ -29,14 +27,20 @@ class NextOpening(Section):
             for words, choices in ((tr("Form of the opening"), OPENING_FORMS), (tr("How deep it goes"), GOES))
         )
         self._grid = self.grid()
-        self.deep = self._length(tr("depth"), tr("Of a pocket, from the face to its bottom"), 50.0)
-        self.inside = self._length(tr("inside by"), tr("How far inside the outline of the face"), 60.0)
-        self.radius = self._length(tr("corner radius"), tr("0 for sharp corners"), 0.0)
-        self.band = self._length(tr("band"), tr("Width of a band drawn round it; 0 for none"), 0.0)
-        self.sill = self._length(tr("sill"), tr("How far a sill stands out at its foot; 0 for none"), 0.0)
-        self.bars = [self._count(words) for words in (tr("upright bars"), tr("level bars"))]
-        self.bar = self._length(tr("bar"), tr("Width of a bar; 0 for single lines"), 0.0)
-        self.back = self._length(tr("set back"), tr("How far behind the face pane and bars stand"), 0.0)
+        self.deep = self.waiting_length(self._grid, tr("depth"), tr("Of a pocket, from the face to its bottom"), 50.0)
+        self.inside = self.waiting_length(
+            self._grid, tr("inside by"), tr("How far inside the outline of the face"), 60.0
+        )
+        self.radius = self.waiting_length(self._grid, tr("corner radius"), tr("0 for sharp corners"), 0.0)
+        self.band = self.waiting_length(self._grid, tr("band"), tr("Width of a band drawn round it; 0 for none"), 0.0)
+        self.sill = self.waiting_length(
+            self._grid, tr("sill"), tr("How far a sill stands out at its foot; 0 for none"), 0.0
+        )
+        self.bars = [self.waiting_count(self._grid, words, 40) for words in (tr("upright bars"), tr("level bars"))]
+        self.bar = self.waiting_length(self._grid, tr("bar"), tr("Width of a bar; 0 for single lines"), 0.0)
+        self.back = self.waiting_length(
+            self._grid, tr("set back"), tr("How far behind the face pane and bars stand"), 0.0
+        )
         self.pane, self.mirrored = QCheckBox(tr("with a pane")), QCheckBox(tr("on the other side too"))
         self.pane.setToolTip(tr("A line where the pane meets the wall; it hides nothing"))
         self.mirrored.setToolTip(tr("Its mirror image about the thing's own middle"))
@@ -55,23 +59,6 @@ class NextOpening(Section):
         for said, value in choices:
             box.addItem(said, value)
         self.column.addWidget(box)
-        return box
-
-    def _length(self, words: str, tip: str, first: float) -> ValueField:
-        field = LengthField(words, lambda: self.session.document.unit, (0.0, 1e6))
-        made = self.field(self._grid, words, field, tip, lambda _: None)
-        made.show_value(first)
-        return made
-
-    def _count(self, words: str) -> QSpinBox:
-        box = QSpinBox()
-        box.setRange(0, 40)
-        box.setAccessibleName(words)
-        label = Label(words)
-        label.setBuddy(box)
-        row = self._grid.rowCount()
-        self._grid.addWidget(label, row, 0)
-        self._grid.addWidget(box, row, 1)
         return box
 
     def _chosen(self) -> None:

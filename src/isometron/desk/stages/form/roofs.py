@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from functools import partial
 
-from PyQt6.QtWidgets import QCheckBox, QSpinBox
+from PyQt6.QtWidgets import QCheckBox
 
-from isometron.desk.controls.fields import AngleField, LengthField, ValueField
+from isometron.desk.controls.fields import AngleField
 from isometron.desk.controls.section import Section
-from isometron.desk.controls.words import Label
 from isometron.desk.frame.session import Session
 from isometron.document.shapes.roofs import RoofKind, fence, roof_over
 from isometron.wording import tr
@@ -33,35 +32,24 @@ class Roofs(Section):
         )
         self.slope.show_value(40.0)
         self._grid = grid
-        self.eaves = self._length(tr("eaves"), tr("How far the roof hangs over at its eaves"), 300.0)
-        self.gable = self._length(tr("gables"), tr("How far it hangs over at its gables"), 200.0)
-        self.thick = self._length(tr("thickness"), tr("Of the roof, square to its slope"), 120.0)
+        self.eaves = self.waiting_length(
+            self._grid, tr("eaves"), tr("How far the roof hangs over at its eaves"), 300.0
+        )
+        self.gable = self.waiting_length(self._grid, tr("gables"), tr("How far it hangs over at its gables"), 200.0)
+        self.thick = self.waiting_length(self._grid, tr("thickness"), tr("Of the roof, square to its slope"), 120.0)
         self.buttons = [self.button(words, tip, partial(self._roof, kind)) for kind, words, tip in _WORDS]
         self._grid = self.grid()
-        self.long = self._length(tr("fence"), tr("How long it is"), 6000.0)
-        self.high = self._length(tr("height"), tr("Of its posts"), 1100.0)
-        self.pitch = self._length(tr("pitch"), tr("From post to post"), 2000.0)
-        self.post = self._length(tr("post"), tr("How thick a post is"), 90.0)
-        self.rail = self._length(tr("rail"), tr("How thick a rail is"), 35.0)
-        self.rails = QSpinBox()
-        self.rails.setRange(0, 40)
+        self.long = self.waiting_length(self._grid, tr("fence"), tr("How long it is"), 6000.0)
+        self.high = self.waiting_length(self._grid, tr("height"), tr("Of its posts"), 1100.0)
+        self.pitch = self.waiting_length(self._grid, tr("pitch"), tr("From post to post"), 2000.0)
+        self.post = self.waiting_length(self._grid, tr("post"), tr("How thick a post is"), 90.0)
+        self.rail = self.waiting_length(self._grid, tr("rail"), tr("How thick a rail is"), 35.0)
+        self.rails = self.waiting_count(self._grid, tr("rails"), 40)
         self.rails.setValue(2)
-        self.rails.setAccessibleName(tr("Rails of the fence"))
-        label = Label(tr("rails"))
-        label.setBuddy(self.rails)
-        row = self._grid.rowCount()
-        self._grid.addWidget(label, row, 0)
-        self._grid.addWidget(self.rails, row, 1)
         self.before = QCheckBox(tr("rails before the posts"))
         self.before.setToolTip(tr("And not through them"))
         self.column.addWidget(self.before)
         self.button(tr("Lay a fence"), tr("In front of all that stands"), self._fence)
-
-    def _length(self, words: str, tip: str, first: float) -> ValueField:
-        field = LengthField(words, lambda: self.session.document.unit, (0.0, 1e6))
-        made = self.field(self._grid, words, field, tip, lambda _: None)
-        made.show_value(first)
-        return made
 
     def _roof(self, kind: RoofKind) -> None:
         volume = self.session.active_volume
