@@ -316,3 +316,41 @@ def test_lines_on_planes_and_on_the_ground_are_true_hidden_and_kept():
     near = min(np.hypot(*(curves.points[:, :2] - place).T).min() for place in (top[0], low[0]))
     assert near < 1e-3
     assert forget_plane(kept, name).document.planes == ground.planes
+
+
+def _slab(eye, places, low, high):
+    """How much of a sight line (N,) to places (N, 3) runs through a box, less than nothing beside it; exact."""
+    way = places - eye
+    with np.errstate(divide="ignore"):
+        one, two = (low - eye) / way, (high - eye) / way
+    return np.minimum(np.maximum(one, two).min(axis=1), 1.0 - 1e-9) - np.minimum(one, two).max(axis=1)
+
+
+@given(st.lists(st.tuples(st.floats(0.05, 0.95), st.floats(0.05, 0.95)), min_size=3, max_size=5), st.floats(-300.0, 900.0), st.floats(500.0, 2500.0), st.booleans())  # fmt: skip
+@settings(max_examples=40, deadline=None, derandomize=True)
+def test_curves_end_where_true_sight_lines_are_covered_to_a_hundredth_of_a_mm(places, x, height, mirrored):
+    """Smooth lines on a far block behind a near one: the ends of what is drawn against exact crossings of sight lines and blocks."""
+    points = tuple(CurvePoint(at=at, then="smooth") for at in places)
+    far = Box(id="f", name="Far", corner=(0.0, 1500.0, 0.0), size=(1600.0, 600.0, 1200.0), marks=(CurveMark(face=2, points=points, mirrored=mirrored),))  # fmt: skip
+    near = Box(id="n", name="Near", corner=(x, 200.0, 0.0), size=(500.0, 400.0, 700.0))
+    eye = place_eye(height=height, away=4000.0, turn_deg=-12.0, viewing_distance=450.0)
+    drawing = solve(msgspec.structs.replace(new_document(), volumes=(far, near), eye=eye))
+    low, high = np.array(near.corner), np.array(near.corner) + near.size
+    own = np.array(far.corner), np.array(far.corner) + far.size
+    pieces = drawing.scene.rounds.curves.reshape(-1, 4, 3)
+    drawn = drawing.of("curves").curves
+    shown = drawn.points[drawn.role != Role.HIDDEN]
+    ends = np.concatenate([shown[:, :2], shown[:, 6:]])
+    t = np.linspace(0.0, 1.0, 400)
+    for piece in pieces:
+        world = cubics.at(piece[None], t)[0]
+        covered = np.maximum(_slab(eye.place, world, low, high), _slab(eye.place, world, *own)) > 0.0
+        for k in np.flatnonzero(covered[1:] != covered[:-1]):
+            one, two = t[k], t[k + 1]
+            for _ in range(50):
+                middle = (one + two) / 2.0
+                place = cubics.at(piece[None], np.array([middle]))[0]
+                hides = max(_slab(eye.place, place, low, high)[0], _slab(eye.place, place, *own)[0]) > 0.0
+                one, two = (middle, two) if hides == covered[k] else (one, middle)
+            paper = eye.project(cubics.at(piece[None], np.array([one]))[0])[0][0]
+            assert np.hypot(*(ends - paper).T).min() < 0.01
