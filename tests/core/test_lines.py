@@ -354,3 +354,25 @@ def test_curves_end_where_true_sight_lines_are_covered_to_a_hundredth_of_a_mm(pl
                 one, two = (middle, two) if hides == covered[k] else (one, middle)
             paper = eye.project(cubics.at(piece[None], np.array([one]))[0])[0][0]
             assert np.hypot(*(ends - paper).T).min() < 0.01
+
+
+@pytest.mark.parametrize("name", ["cylinder", "ball", "frustum", "wheel"])
+def test_lines_of_a_plain_view_are_carried_on_to_round_sides(name):
+    """On the side, and in the plain view exactly where they were drawn."""
+    smooth = PathMark(across="wide", points=((0.2, 0.5), (0.5, 0.7), (0.8, 0.45)), smooth=True, carried=True)
+    beyond = PathMark(across="wide", points=((-0.3, 0.3), (0.7, 0.4)), carried=True)
+    body = Turned(id="t", name="t", corner=(50.0, 60.0, 70.0), size=(900.0, 900.0, 800.0), profile=PROFILES[name], yaw_deg=25.0, marks=(smooth, beyond))  # fmt: skip
+    assert len(mark_edges(body).ends) == 0
+    places = cubics.at(mark_rounds(body, 0).curves.reshape(-1, 4, 3), np.linspace(0.0, 1.0, 5)).reshape(-1, 3)
+    side = round_side(body)
+    assert np.abs(side.off(places)).max() < 0.05
+    own = (places - np.array(body.corner)) @ box_corners([body])[1][0]
+    assert (own[:, 1] < 440.0).any() and (own[:, 1] > 460.0).any()  # on both sides
+    straight = np.abs(own[:, 2] - (240.0 + 80.0 * (own[:, 0] + 270.0) / 900.0)) < 0.05
+    run = own[straight]
+    reach = 450.0 - side.radius(np.array([270.0]))[0][0]
+    assert run[:, 0].max() == pytest.approx(630.0, abs=1e-3) and run[:, 0].min() == pytest.approx(reach, abs=30.0)
+    curve = cubics.smooth_through(np.array([(180.0, 400.0), (450.0, 560.0), (720.0, 360.0)]))
+    drawn = cubics.at(curve, np.linspace(0.0, 1.0, 2000)).reshape(-1, 2)
+    for place in own[~straight][::7]:
+        assert np.hypot(*(drawn - place[[0, 2]]).T).min() < 0.3

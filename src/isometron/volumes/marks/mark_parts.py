@@ -19,7 +19,9 @@ from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.arch import Arch, outline_of, plane_axes
 from isometron.volumes.box import BOX_EDGES, BOX_FACES, box_corners
 from isometron.volumes.faces.plane import FacePlane
+from isometron.volumes.faces.turned import round_side
 from isometron.volumes.kinds import own_corners
+from isometron.volumes.lines.carried_round import carried_onto_round
 from isometron.volumes.lines.on_side import is_ball, on_side, ring_on_side
 from isometron.volumes.lines.on_volume import line_on
 from isometron.volumes.lines.surfaces import FlatSurface
@@ -37,6 +39,7 @@ from isometron.volumes.marks.holds import Measured, held_at
 from isometron.volumes.marks.mirroring import mirror_of
 from isometron.volumes.marks.places import face_plane, has_face, lies_on, mark_place, places_of, side_under
 from isometron.volumes.openings.solids import openings_on
+from isometron.volumes.openings.standing import stand_of
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.sections.carried import carried_onto
 from isometron.volumes.sections.lines import SectionLines
@@ -202,7 +205,7 @@ def _(mark: PathMark, volume: Volume) -> Iterator[Stroke]:
         for start, end in _carried(mark, volume).straight:
             yield start, end, -1, mark.soft
         return
-    if mark.smooth:
+    if mark.smooth or (mark.carried and isinstance(volume, Turned)):
         return
     for start, end in pairwise(_view_places(mark, volume)):
         own = np.abs((end - start) @ rotations[0])
@@ -232,8 +235,19 @@ def _view_curve(mark: PathMark, volume: Volume) -> Floats:
 
 
 def _is_carried(mark: PathMark, volume: Volume) -> bool:
-    """Whether a line of a plain view is carried on to the body; of a turned body it stays on its plane."""
+    """Whether a line of a plain view is carried on to a body of flat faces, by sections."""
     return mark.carried and not isinstance(volume, Turned)
+
+
+def _carried_round(mark: PathMark, volume: Turned) -> Floats:
+    """Return the cubic pieces (C, 12) in which a line of a plain view meets a round side."""
+    if mark.smooth:
+        pieces = _view_curve(mark, volume)
+    else:
+        places = _view_places(mark, volume)
+        part = np.linspace(0.0, 1.0, 4)[:, None]
+        pieces = np.array([one + part * (two - one) for one, two in pairwise(places)])
+    return carried_onto_round(pieces, round_side(volume), stand_of(volume)[1][:, plane_axes(mark.across)[2]])
 
 
 def _carried(mark: PathMark, volume: Volume) -> SectionLines:
@@ -296,6 +310,8 @@ def _round(mark: FaceMark, volume: Volume, row: int) -> RoundParts:
 
 @_round.register
 def _(mark: PathMark, volume: Volume, row: int) -> RoundParts:
+    if len(mark.points) > 1 and mark.carried and isinstance(volume, Turned):
+        return RoundParts.curved(row, _carried_round(mark, volume), soft=mark.soft, on_round=True)
     if len(mark.points) < 2 or not (mark.smooth or _is_carried(mark, volume)):
         return RoundParts()
     if _is_carried(mark, volume):
