@@ -226,3 +226,18 @@ def test_marks_on_an_arch_keep_to_their_face_when_the_wall_grows():
     assert mark_rounds(wide.volumes[0], 0).rings[0, 0] == pytest.approx(300.0)
     face = own_faces(WALL)["y0"]
     assert plane_of_face(face).loops and face.area < 2000.0 * 1500.0
+
+
+def test_the_pencil_takes_the_copy_whose_side_it_meets_where_copies_reach_into_one_another():
+    body = Turned(id="v", name="V", corner=(0.0, 0.0, 0.0), size=(600.0, 600.0, 900.0), copies=(Repeat(along="long", count=3, pitch=250.0),))  # fmt: skip
+    document = msgspec.structs.replace(new_document(away=5000.0, eye_height=1400.0), volumes=(body,))
+    drawing, depth, told = solve(document), depth_of(body), 0
+    for x in (60.0, 330.0, 560.0, 820.0, 1050.0):
+        for z in (100.0, 700.0):
+            u, v = drawing.document.eye.project(np.array([[x, 20.0, z]]))[0][0]
+            hit = pick_face(drawing, float(u), float(v))
+            if hit is not None:
+                own, _ = on_itself(drawing, hit)
+                told += 1
+                assert abs(float(depth(own.place[None])[0])) < 1.0
+    assert told >= 6

@@ -135,9 +135,24 @@ def test_faces_close_and_rims_lie_on_the_side(body, marks, seed):
         off = [np.where(own.holds(places), np.abs(own.off(places)), 0.0) for own in own_sides(volume).values()]
         near = np.min(off, axis=0)
         within = near < (40.0 if volume.wall else 1e9)  # the rims inside a hollow body lie a wall deeper
-        # Where a round runs on in a flat face its bend begins all at once; a bottle's radius is sampled.
-        most = 0.02 if isinstance(volume, CutBody) else 1e-3 if volume.profile != PROFILES["bottle"] else 0.05
+        most = (
+            0.05 if isinstance(volume, Turned) and volume.profile == PROFILES["bottle"] else 1e-3
+        )  # its radius is sampled
         assert within.any() and near[within].max() < most
+
+
+def test_a_rim_over_the_end_of_a_bend_lies_on_both_sides_of_it():
+    face = "side.3.round"
+    volume = vault(OpeningMark(face=face, at=(0.28, 0.88), wide=359.0, high=449.7, goes="pocket", depth=150.0))
+    (bent,) = own_sides(volume).values()
+    curves = solve(msgspec.structs.replace(new_document(), volumes=(volume,))).scene.rounds.curves.reshape(-1, 4, 3)
+    places = cubics.at(curves, np.linspace(0.0, 1.0, 33)).reshape(-1, 3)
+    assert np.abs(bent.off(places)).max() < 1e-4 and places[:, 2].min() > 600.0 - 1e-3
+    straight = opened_solids(volume)
+    ends = straight.vertices[0][straight.edges]
+    below = ends[(np.abs(ends[:, :, 0]).max(axis=1) < 1e-6) & (ends[:, :, 2].max(axis=1) < 600.0 + 1e-3)]
+    upright = below[np.abs(below[:, 1, 2] - below[:, 0, 2]) > 10.0]
+    assert sum(np.abs(upright[:, :, 2] - 600.0).min(axis=1) < 1e-3) >= 2  # on the flat face the rim runs on straight
 
 
 def test_what_cannot_be_cut_into_a_round_side_is_refused_with_words():

@@ -15,6 +15,7 @@ from isometron.solve.drawing import Drawing
 from isometron.solve.marks import Role
 from isometron.volumes.copies import is_many, placements
 from isometron.volumes.faces.plane import BodyFace
+from isometron.volumes.faces.turned import ROUND_SIDE
 from isometron.volumes.kinds import own_faces, own_sides
 from isometron.volumes.lines.surfaces import RoundSurface
 from isometron.volumes.marks.face_marks import FaceRef
@@ -186,12 +187,22 @@ def on_itself(drawing: Drawing, hit: FaceHit) -> tuple[FaceHit, tuple[Floats, Fl
         corner, rotation = turned_frame(volume)  # as it is steered and leant
 
     def off(placement: tuple[Floats, Floats]) -> float:
-        own = ((hit.place - placement[1]) @ placement[0] - corner) @ rotation
-        return float(np.maximum(np.maximum(-own, own - size), 0.0).sum())
+        place = (hit.place - placement[1]) @ placement[0]
+        own = (place - corner) @ rotation
+        beyond = float(np.maximum(np.maximum(-own, own - size), 0.0).sum())
+        # Copies that reach into one another: it is the one whose surface is there.
+        return beyond + (_off_round(volume, place) if isinstance(volume, Turned) else 0.0)
 
     by_id = {each.id: each for each in drawing.document.volumes}
     ways, moved = min(placements(volume, lambda: by_id), key=off)
     return replace(hit, place=(hit.place - moved) @ ways, normal=hit.normal @ ways), (ways, moved)
+
+
+def _off_round(volume: Turned, place: Floats) -> float:
+    """Return how far a place (3,) lies from the round side of a turned body, or from its ends."""
+    side = own_sides(volume)[ROUND_SIDE]
+    off, along = float(side.off(place[None])[0]), float((place - side.origin) @ side.axle)
+    return min(abs(off), abs(along) + max(off, 0.0), abs(along - side.long) + max(off, 0.0))
 
 
 def face_of_hit(drawing: Drawing, hit: FaceHit) -> FaceRef | None:

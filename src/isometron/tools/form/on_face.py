@@ -13,6 +13,7 @@ from isometron.tools.marking import FaceUnder, face_under
 from isometron.tools.pencil import Pencil, ToolContext
 from isometron.tools.pulling import rounded
 from isometron.tools.pulls import step_at
+from isometron.volumes.box import box_corners
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.marks.face_marks import DivideMark, FaceRef, OpeningMark
 from isometron.volumes.marks.places import face_plane, line_places, mark_reach, places_of
@@ -53,10 +54,11 @@ def _gaps(spans: Iterable[Span], length: float) -> set[float]:
     return {round(b - a, 6) for a, b in zip(ends[::2], ends[1::2], strict=True) if b - a > 1e-6}
 
 
-def _targets(volume: AnyVolume, under: FaceUnder, column: int) -> list[tuple[float, str]]:
+def _targets(context: ToolContext, volume: AnyVolume, under: FaceUnder, column: int) -> list[tuple[float, str]]:
     """Return the places along a face that catch, mm, the strongest first, with words for each."""
     length = (under.plane.wide, under.plane.high)[column]
     found = [(0.0, tr("at the edge")), (length, tr("at the edge")), (length / 2.0, tr("in the middle"))]
+    found += [(part * length, tr("at a quarter")) for part in (0.25, 0.75)]
     for mark in volume.marks:
         if isinstance(mark, DivideMark) and mark.face == under.face:
             found += [(place, tr("on a division")) for place in line_places(mark, under.plane)[column]]
@@ -64,6 +66,22 @@ def _targets(volume: AnyVolume, under: FaceUnder, column: int) -> list[tuple[flo
     found += [(end, tr("in line with an opening")) for span in spans for end in span]
     for gap in _gaps(spans, length) if spans else ():
         found += [(place, tr("an equal gap")) for low, high in spans for place in (low - gap, high + gap)]
+    return [*found, *_level_with(context, volume, under, column)]
+
+
+def _level_with(context: ToolContext, volume: AnyVolume, under: FaceUnder, column: int) -> list[tuple[float, str]]:
+    """Return where along a face other things begin, end and have their middle, wherever they stand."""
+    plane = under.plane
+    way, size = (plane.x / plane.wide, plane.wide) if column == 0 else (plane.y / plane.high, plane.high)
+    ways, moved = under.placement
+    found = []
+    for other in context.drawing.document.volumes:
+        if other.put_away or other.id == volume.id:
+            continue
+        along = ((box_corners([other])[0][0] - moved) @ ways - plane.middle) @ way + size / 2.0
+        low, high = float(along.min()), float(along.max())
+        found += [(at, tr("level with {volume}", volume=other.name)) for at in (low, high)]
+        found.append(((low + high) / 2.0, tr("level with the middle of {volume}", volume=other.name)))
     return found
 
 
@@ -86,7 +104,7 @@ def caught_on_face(
     sizes = under.plane.wide, under.plane.high
     for column, (part, size) in enumerate(zip(under.plane.parts_of(place), sizes, strict=True)):
         mm = min(max(part * size, 0.0), size)
-        targets = _targets(volume, under, column)
+        targets = _targets(context, volume, under, column)
         if start is not None:
             widths = {high - low for low, high in spans_on(volume, under.face)[column]}
             targets += [(start[column] + sign * w, tr("as large as an opening")) for w in widths for sign in (-1, 1)]

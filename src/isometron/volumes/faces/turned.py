@@ -84,7 +84,7 @@ def round_side(volume: Turned) -> RoundSurface:
     wide = max(half)
     return RoundSurface(
         origin, rotation[:, k], rotation[:, a], rotation[:, b], wide, lambda h: _radius(volume, h, long, wide),
-        (half[0] / wide, half[1] / wide), long,
+        (half[0] / wide, half[1] / wide), long, breaks=tuple(part.two.at * long for part in profile_sides(volume.profile)[:-1]),
     )  # fmt: skip
 
 

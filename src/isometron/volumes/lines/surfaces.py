@@ -8,7 +8,7 @@ from typing import Protocol
 
 import numpy as np
 
-from isometron.geometry.frames import Bools, Floats
+from isometron.geometry.frames import Bools, Floats, Ints
 
 __all__ = ["FlatSurface", "RoundSurface", "Surface"]
 
@@ -61,7 +61,8 @@ class RoundSurface:
     it places are mm along the axle, up to ``long``, and mm of arc about it at ``around`` mm from it.
 
     radius : gives how far the side lies from the axle at mm along it, (N,) and how fast that grows (N,); flattened : the two half
-    axes as parts of it; turn : radians, how far about the axle the side goes from its start; hollow : whether it looks at its axle.
+    axes as parts of it; turn : radians, how far about the axle the side goes from its start; hollow : whether it looks at its axle; breaks : mm along it
+    where its bend begins anew.
     """
 
     origin: Floats
@@ -74,6 +75,7 @@ class RoundSurface:
     long: float = np.inf
     turn: float = 2.0 * np.pi
     hollow: bool = False
+    breaks: tuple[float, ...] = ()
     flat: bool = False
 
     @property
@@ -127,6 +129,11 @@ class RoundSurface:
         # Just before its start is no whole turn behind it.
         beyond = angle > (self.turn + 2.0 * np.pi) / 2.0
         return float(off @ self.axle), (angle - 2.0 * np.pi if beyond else angle) * self.around
+
+    def stretch(self, places: Floats) -> Ints:
+        """Return the stretches (N,) between breaks that places (N, 3) lie beside."""
+        found: Ints = np.searchsorted(np.array(self.breaks), (places - self.origin) @ self.axle)
+        return found
 
     def off(self, places: Floats) -> Floats:
         """Return how far (N,) beyond the side places (N, 3) lie, along their radius and in the measure of the wider half axis."""

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
+from itertools import pairwise
 from math import ceil, pi
 
 import numpy as np
@@ -13,8 +14,8 @@ from isometron.geometry.faces.boring import Crossed
 from isometron.geometry.faces.carving import Hollowed
 from isometron.geometry.faces.gaps import CORNERS, gap_of
 from isometron.geometry.faces.shaft import Shaft
-from isometron.geometry.frames import Floats
-from isometron.geometry.outlines import Outline
+from isometron.geometry.frames import Floats, Ints
+from isometron.geometry.outlines import Bend, Outline
 from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.lines.surfaces import RoundSurface
 
@@ -25,6 +26,7 @@ _STEPS, _QUARTER = 16, 16
 _CHORD = 0.02
 """Of a radius: what lies so near to a round side on its chords lies on it."""
 _STRAIGHT = 1e-7
+_HALVINGS, _MOST_SIDES = 40, 1000
 
 
 @dataclass(frozen=True)
@@ -50,7 +52,7 @@ def rims_of(hollowed: Hollowed, sides: Sequence[RoundSurface], band: Outline | N
         parts.append(_rim(shaft, band, surfaces[0], sides))
     corners = shaft.outline.corners[shaft.creases]
     if len(corners):
-        ends = [_met(shaft, corners, surface, sides) for surface in surfaces]
+        ends = [_met(shaft, corners, surface, sides)[0] for surface in surfaces]
         if np.isfinite(shaft.depth):
             ends.append(shaft.at(corners, shaft.depth))
         edges = [np.stack([one, two], axis=1) for one, two in zip(ends[::2], ends[1::2], strict=True)]
@@ -64,34 +66,54 @@ def _rim(shaft: Shaft, outline: Outline, surface: Crossed, sides: Sequence[Round
     for k, corner in enumerate(outline.corners):
         after = outline.corners[(k + 1) % len(outline.corners)]
         bend = outline.bends.get(k)
-        if bend is None:
-            if float(np.abs(after - corner).max()) <= CLOSE:
-                continue
-            flat = corner + np.linspace(0.0, 1.0, _STEPS + 1)[:, None] * (after - corner)
-        else:
-            count = max(ceil(abs(bend.sweep) / (pi / 2.0) * _QUARTER), 4)
-            flat = bend.at(bend.start + bend.sweep * np.linspace(0.0, 1.0, count + 1))
-        places = _met(shaft, flat, surface, sides)
-        way = places[-1] - places[0]
-        off = places - places[0]
-        size = float(np.sqrt(way @ way))
-        if size > CLOSE and float(np.abs(np.cross(off, way)).max()) <= _STRAIGHT * size * size:
-            edges.append(places[[0, -1]])
-        else:
-            curves.append(cubics.spline_through(places).reshape(-1, 12))
+        if bend is None and float(np.abs(after - corner).max()) <= CLOSE:
+            continue
+        count = _STEPS if bend is None else max(ceil(abs(bend.sweep) / (pi / 2.0) * _QUARTER), 4)
+
+        def along(t: Floats, one: Floats = corner, two: Floats = after, bend: Bend | None = bend) -> Floats:
+            return one + t[:, None] * (two - one) if bend is None else bend.at(bend.start + bend.sweep * t)
+
+        for low, high in pairwise(_seams(shaft, along, surface, sides, count)):
+            places, _ = _met(shaft, along(np.linspace(low, high, count + 1)), surface, sides)
+            way, off = places[-1] - places[0], places - places[0]
+            size = float(np.sqrt(way @ way))
+            if size > CLOSE and float(np.abs(np.cross(off, way)).max()) <= _STRAIGHT * size * size:
+                edges.append(places[[0, -1]])
+            else:
+                curves.append(cubics.spline_through(places).reshape(-1, 12))
     return Rims(np.array(edges).reshape(-1, 2, 3), np.concatenate([np.zeros((0, 12)), *curves]))
 
 
-def _met(shaft: Shaft, flat: Floats, surface: Crossed, sides: Sequence[RoundSurface]) -> Floats:
-    """Return the places (K, 3) at which points (K, 2) of an outline come on a surface: on its chords, and so on the round
-    beside them, where there is one."""
+def _seams(
+    shaft: Shaft, along: Callable[[Floats], Floats], surface: Crossed, sides: Sequence[RoundSurface], count: int
+) -> list[float]:
+    """Return where a side of an outline begins and ends, and where in between it goes over from one side of the body to another: its bend
+    begins there all at once."""
+    t = np.linspace(0.0, 1.0, count + 1)
+    _, on = _met(shaft, along(t), surface, sides)
+    cuts = [0.0]
+    for k in np.flatnonzero(on[1:] != on[:-1]):
+        low, high = t[k], t[k + 1]
+        for _ in range(_HALVINGS):
+            middle = (low + high) / 2.0
+            here = _met(shaft, along(np.array([middle])), surface, sides)[1][0]
+            low, high = (middle, high) if here == on[k] else (low, middle)
+        if low - cuts[-1] > CLOSE:
+            cuts.append(float(low))
+    return [*cuts, 1.0]
+
+
+def _met(shaft: Shaft, flat: Floats, surface: Crossed, sides: Sequence[RoundSurface]) -> tuple[Floats, Ints]:
+    """Return the places (K, 3) at which points (K, 2) of an outline come on a surface, on its chords, and so on the round beside
+    them where there is one; and what (K,) each lies on: a round and a stretch of it as one number, -1 on
+    a flat face."""
     places = shaft.at(flat) - surface.depth(flat)[:, None] * shaft.frame[9:]
-    nearest = np.full(len(places), np.inf)
+    nearest, on = np.full(len(places), np.inf), np.full(len(places), -1, dtype=np.intp)
     found = places.copy()
-    for side in sides:
+    for number, side in enumerate(sides):
         off = np.abs(side.off(places))
         rows = np.flatnonzero((off < nearest) & (off <= _CHORD * side.around) & side.holds(places))
         if len(rows):
             found[rows] = places[rows] - side.met(places[rows], -shaft.frame[9:])[:, None] * shaft.frame[9:]
-            nearest[rows] = off[rows]
-    return found
+            nearest[rows], on[rows] = off[rows], _MOST_SIDES * side.stretch(places[rows]) + number
+    return found, on
