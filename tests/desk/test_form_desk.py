@@ -302,7 +302,7 @@ def test_lines_are_drawn_on_the_ground_and_on_a_pane_level_with_what_stands(pers
 
 
 def test_openings_catch_quarters_and_where_other_things_stand(person):
-    block(person, (-1500.0, 0.0, 0.0), "3000", "300", "2400")
+    wall = block(person, (-1500.0, 0.0, 0.0), "3000", "300", "2400")
     small = block(person, (-200.0, -900.0, 0.0), "500", "300", "400")
     ends = small.corner[0] + small.size[0]
     form(person)
@@ -310,4 +310,4 @@ def test_openings_catch_quarters_and_where_other_things_stand(person):
     # Begun a little beside the quarter, let go a little beside where the small block ends.
     mark = opening(person, (-744.0, 0.0, 1000.0), (ends - 4.0, 0.0, 1700.0))
     left = mark.at[0].mm + (0.0 if mark.at[0].from_ == "start" else 3000.0 - 2 * mark.at[0].mm - mark.wide)
-    assert left == pytest.approx(750.0) and mark.wide == pytest.approx(ends + 750.0)
+    assert left == pytest.approx(750.0) and mark.wide == pytest.approx(ends - wall.corner[0] - 750.0)
