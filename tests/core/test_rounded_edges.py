@@ -23,7 +23,7 @@ from isometron.volumes.flipping import flipped
 from isometron.volumes.marks.face_marks import OpeningMark
 from isometron.volumes.marks.holds import Measured
 from isometron.volumes.openings.edges import outer_edges
-from isometron.volumes.openings.solids import opened_rounds, opened_solids, uncut_openings
+from isometron.volumes.openings.solids import opened_rounds, opened_solids, uncut_openings, unrounded_edges
 from isometron.volumes.relations import Mirror
 from isometron.volumes.rounded import RoundedEdge
 from isometron.volumes.sections.facts import section_facts
@@ -96,6 +96,11 @@ def _corners(edges):
     return places[np.sort(np.unique(np.round(places, 4), axis=0, return_index=True)[1])]
 
 
+def unmet(volume):
+    """Why openings of a volume are not cut, and edges not rounded."""
+    return uncut_openings(volume) | {f"edge {k}": why for k, why in unrounded_edges(volume).items()}
+
+
 chosen = st.lists(st.sampled_from(PAIRS), min_size=1, max_size=12, unique=True)
 
 
@@ -105,7 +110,7 @@ def test_faces_close_and_what_is_drawn_lies_on_the_rounds(pairs, radius, seed, s
     names = {0: "side.3", 1: "side.1", 2: "y0", 3: "y1", 4: "side.0", 5: "side.2"}
     rounded = [edge(*(names[f] if slanted else f for f in pair), radius) for pair in pairs]
     volume = wedge(*rounded) if slanted else box(*rounded)
-    refused = {-2 - number for number in uncut_openings(volume)}
+    refused = set(unrounded_edges(volume))
     volume = msgspec.structs.replace(volume, rounded=tuple(e for k, e in enumerate(rounded) if k not in refused))
     assume(volume.rounded)
     solids, dice, depth = opened_solids(volume), np.random.default_rng(seed), depth_in(volume, radius)
@@ -144,7 +149,7 @@ def test_faces_close_and_what_is_drawn_lies_on_the_rounds(pairs, radius, seed, s
 def test_what_is_hidden_is_hidden_by_the_true_rounds(pairs, radius, seed):
     """Lines of a rounded body, and of what stands before and behind it, against sight lines marched through balls rolled along."""
     volume = box(*(edge(a, b, radius) for a, b in pairs))
-    refused = {-2 - number for number in uncut_openings(volume)}
+    refused = set(unrounded_edges(volume))
     volume = msgspec.structs.replace(
         volume, rounded=tuple(e for k, e in enumerate(volume.rounded) if k not in refused)
     )
@@ -228,7 +233,7 @@ def test_inner_edges_and_edges_that_lean_differently():
     with pytest.raises(DocumentError, match="inner"):
         round_edges(document, "w", [edge("side.2", "side.3", 20.0)])
     assert (
-        uncut_openings(
+        unmet(
             round_edges(document, "w", [edge("side.3", "side.4", 20.0), edge("side.3", "y0", 20.0)]).document.volumes[
                 0
             ]
@@ -241,7 +246,7 @@ def test_inner_edges_and_edges_that_lean_differently():
     whole = round_edges(
         document, "w", [edge("side.2", "side.3", 20.0), edge("side.2", "y0", 20.0), edge("side.3", "y0", 20.0)]
     )
-    assert uncut_openings(whole.document.volumes[0]) == {}
+    assert unmet(whole.document.volumes[0]) == {}
 
 
 def test_rounded_edges_are_changed_made_sharp_flipped_mirrored_hollowed_and_cut_open():
@@ -253,12 +258,23 @@ def test_rounded_edges_are_changed_made_sharp_flipped_mirrored_hollowed_and_cut_
     assert flipped(document.volumes[0], 0).rounded == (edge(2, 5, 90.0, 40.0),)
     assert flipped(document.volumes[0], 1).rounded == (edge(3, 5, 40.0, 90.0),)
     image = copies_of(msgspec.structs.replace(document.volumes[0], mirror=Mirror(across="long")), dict)[1]
-    assert uncut_openings(image) == {} and image.rounded[0].radius == 90.0
+    assert unmet(image) == {} and image.rounded[0].radius == 90.0
     opened = msgspec.structs.replace(document.volumes[0], marks=(OpeningMark(face=2, wide=400.0, high=200.0),))
-    assert uncut_openings(opened) == {}
+    assert unmet(opened) == {}
     beside = msgspec.structs.replace(opened, marks=(OpeningMark(face=2, wide=400.0, high=480.0),))
     assert "beyond its face" in uncut_openings(beside)[0]
     assert b'"version":4' in encode_document(document).replace(b" ", b"")
+
+
+def test_no_other_edge_is_made_sharp_by_the_way():
+    document = msgspec.structs.replace(new_document(), volumes=(box(edge(0, 2, 40.0), edge(2, 5, 40.0)),))
+    with pytest.raises(DocumentError, match="same radius there"):
+        change_edge(document, "b", 0, 60.0, None)
+    both = round_edges(document, "b", [edge(0, 2, 60.0), edge(2, 5, 60.0)]).document
+    assert unmet(both.volumes[0]) == {} and [e.radius for e in both.volumes[0].rounded] == [60.0, 60.0]
+    # One that could not be rounded before is no hindrance.
+    worse = msgspec.structs.replace(document, volumes=(box(edge(0, 2, 40.0), edge(2, 5, 90.0)),))
+    assert change_edge(worse, "b", 0, 30.0, None).document.volumes[0].rounded[0].radius == 30.0
 
 
 def test_sections_follow_the_rounds():

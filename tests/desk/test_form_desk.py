@@ -311,3 +311,20 @@ def test_openings_catch_quarters_and_where_other_things_stand(person):
     mark = opening(person, (-744.0, 0.0, 1000.0), (ends - 4.0, 0.0, 1700.0))
     left = mark.at[0].mm + (0.0 if mark.at[0].from_ == "start" else 3000.0 - 2 * mark.at[0].mm - mark.wide)
     assert left == pytest.approx(750.0) and mark.wide == pytest.approx(ends - wall.corner[0] - 750.0)
+
+
+def test_a_roof_and_a_fence_are_begun_by_a_button_each(person):
+    body = block(person, (-600.0, -400.0, 0.0), "1200", "800", "700")
+    stage = form(person)
+    section = person.section(stage.roofs)
+    person.fill(section.slope, "30")
+    person.button(section, "Gabled roof")
+    walls, roof = person.hand.session.document.volumes
+    assert walls.front is not None and walls.size[2] > body.size[2]
+    assert roof.size[0] == pytest.approx(1200.0 + 400.0) and roof.joined.to == body.id
+    person.fill(section.long, "4000")
+    person.button(section, "Lay a fence")
+    assert [volume.name for volume in person.hand.session.document.volumes[2:]] == ["Post", "Rail"]
+    person.hand.session.select((roof.id,))
+    person.button(section, "Hipped roof")
+    assert "upright block" in person.cautions[-1]

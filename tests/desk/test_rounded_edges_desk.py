@@ -76,19 +76,3 @@ def test_all_edges_of_a_face_and_of_a_body_in_a_click(person):
     person.hand.drag(0.0, 100.0, 700.0)
     person.hand.release(0.0, 100.0, 700.0)
     assert len(rounded(person)) == 12 and "radius" in person.hand.words()
-
-
-def test_a_roof_and_a_fence_are_begun_by_a_button_each(person):
-    stage = form(person)
-    section = person.section(stage.roofs)
-    person.fill(section.slope, "30")
-    person.button(section, "Gabled roof")
-    walls, roof = person.hand.session.document.volumes
-    assert walls.front is not None and walls.size[2] > BLOCK.size[2]
-    assert roof.size[0] == pytest.approx(1200.0 + 400.0) and roof.joined.to == "b"
-    person.fill(section.long, "4000")
-    person.button(section, "Lay a fence")
-    assert [volume.name for volume in person.hand.session.document.volumes[2:]] == ["Post", "Rail"]
-    person.hand.session.select((roof.id,))
-    person.button(section, "Hipped roof")
-    assert "upright block" in person.cautions[-1]

@@ -2,12 +2,25 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 
 from isometron.geometry.frames import Floats, Ints
 from isometron.geometry.tolerances import MERGE_PARAMETER
 
-__all__ = ["complement"]
+__all__ = ["complement", "turning_point"]
+
+_HALVINGS = 50
+
+
+def turning_point(tell: Callable[[float], object], low: float, high: float) -> float:
+    """Return where between two parameters what is told of them changes, by halving; the last place that is told as ``low`` is."""
+    begun = tell(low)
+    for _ in range(_HALVINGS):
+        middle = (low + high) / 2.0
+        low, high = (middle, high) if tell(middle) == begun else (low, middle)
+    return low
 
 
 def complement(count: int, edge: Ints, start: Floats, end: Floats) -> tuple[Ints, Floats, Floats]:

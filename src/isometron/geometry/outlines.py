@@ -26,6 +26,7 @@ __all__ = [
     "flattened",
     "holds",
     "inside_parts",
+    "signed_area",
 ]
 
 _QUARTER = 24
@@ -301,6 +302,12 @@ def _bulges(ring: list[int], places: list[Floats], corner: int) -> bool:
     before, here, after = (places[ring[n % len(ring)]] for n in (k - 1, k, k + 1))
     size = max(float(np.abs(here - before).max()), float(np.abs(after - here).max()))
     return _turn(before, here, after) >= -EXACT * size * size
+
+
+def signed_area(loop: Floats) -> float:
+    """Return the area of a polygon (P, 2), less than nothing when it is gone clockwise (Gauss's formula)."""
+    other = np.roll(loop, -1, axis=0)
+    return float((loop[:, 0] * other[:, 1] - loop[:, 1] * other[:, 0]).sum()) / 2.0
 
 
 def inside_parts(polygon: Floats, start: Floats, end: Floats) -> list[tuple[float, float]]:

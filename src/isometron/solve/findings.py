@@ -21,7 +21,7 @@ from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.faces.names import edge_name, face_name
 from isometron.volumes.filled import filled
 from isometron.volumes.marks.places import has_place
-from isometron.volumes.openings.solids import uncut_openings
+from isometron.volumes.openings.solids import uncut_openings, unrounded_edges
 from isometron.volumes.own_sides import view_word
 from isometron.volumes.volume import Volume
 from isometron.wording import count_words, tr
@@ -134,11 +134,14 @@ def _unopened(document: Document, picture: Picture) -> Iterator[Finding]:
             at = picture.paper[picture.scene.corner_rows[owner]].mean(axis=0)
             place = None if np.isnan(at).any() else (float(at[0]), float(at[1]))
             words = tr("{volume}: opening {number} is not cut. {why}", volume=volume.name, number=number + 1, why=why)
-            if number == -1:
+            if number < 0:
                 words = tr("{volume}: it is drawn solid. {why}", volume=volume.name, why=why)
-            elif number < -1:
-                edge = edge_name(volume, volume.rounded[-2 - number])
-                words = tr("{volume}: the edge {edge} is not rounded. {why}", volume=volume.name, edge=edge, why=why)
+            yield Finding("unopened", (volume.id,), place, 0.0, "mm", words)
+        for number, why in sorted(unrounded_edges(volume).items()):
+            at = picture.paper[picture.scene.corner_rows[owner]].mean(axis=0)
+            place = None if np.isnan(at).any() else (float(at[0]), float(at[1]))
+            edge = edge_name(volume, volume.rounded[number])
+            words = tr("{volume}: the edge {edge} is not rounded. {why}", volume=volume.name, edge=edge, why=why)
             yield Finding("unopened", (volume.id,), place, 0.0, "mm", words)
 
 

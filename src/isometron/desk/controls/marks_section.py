@@ -44,14 +44,8 @@ class Marks(Section):
         """List the selected volume's marks."""
         volume = self.session.active_volume
         marks = () if volume is None else volume.marks
-        here = self.names.currentIndex()
         names = [mark_words(volume, m, self.session.document) for m in marks] if volume is not None else []
-        if [self.names.itemText(k) for k in range(self.names.count())] != names:
-            more = len(names) > self.names.count()
-            self.names.clear()
-            self.names.addItems(names)
-            # What was laid last is what the hand wants to change next.
-            self.names.setCurrentIndex(len(names) - 1 if more else min(max(here, 0), len(names) - 1))
+        self.list_names(self.names, names)
         self.names.setEnabled(bool(names))
         self._show()
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QMenu, QSpinBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QMenu, QSpinBox, QVBoxLayout, QWidget
 
 from isometron.desk.controls.fields import LengthField, ValueField
 from isometron.desk.controls.words import Label, WordButton, Wrapped, word_button
@@ -82,6 +82,17 @@ class Section(QWidget):
         field.committed.connect(committed)
         field.refused.connect(lambda said: self.session.say(said, caution=True))
         return field
+
+    @staticmethod
+    def list_names(box: QComboBox, names: list[str]) -> None:
+        """Show other names in a list; what came last is what the hand wants to change next."""
+        here = box.currentIndex()
+        if [box.itemText(k) for k in range(box.count())] == names:
+            return
+        more = len(names) > box.count()
+        box.clear()
+        box.addItems(names)
+        box.setCurrentIndex(len(names) - 1 if more else min(max(here, 0), len(names) - 1))
 
     def waiting_length(self, grid: QGridLayout, words: str, tip: str, first: float) -> ValueField:
         """Add a field for a length that waits until it is used, and show a first one, mm."""

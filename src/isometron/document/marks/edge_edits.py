@@ -8,7 +8,7 @@ import msgspec
 
 from isometron.document.edits import Edit, change_volume
 from isometron.document.model import Document, DocumentError
-from isometron.volumes.openings.solids import uncut_openings
+from isometron.volumes.openings.solids import unrounded_edges
 from isometron.volumes.rounded import RoundedEdge, edge_key
 from isometron.wording import tr
 
@@ -16,16 +16,17 @@ __all__ = ["change_edge", "round_edges", "sharpen_edge"]
 
 
 def round_edges(document: Document, volume_id: str, edges: Sequence[RoundedEdge]) -> Edit:
-    """Round edges of a volume, those that are rounded already anew; raises `DocumentError` in words where one of them cannot be."""
+    """Round edges of a volume, those that are rounded already anew; raises `DocumentError` in words where one of them cannot be, or where
+    another one could not be any more."""
     volume = document.volume(volume_id)
     new = {edge_key(edge): edge for edge in edges}
     kept = [new.pop(edge_key(edge), edge) for edge in volume.rounded]
     rounded = (*kept, *new.values())
-    refused = uncut_openings(msgspec.structs.replace(volume, rounded=rounded))
     wanted = {edge_key(edge) for edge in edges}
-    for number, edge in enumerate(rounded):
-        if edge_key(edge) in wanted and -2 - number in refused:
-            raise DocumentError(tr("{volume}: {why}", volume=volume.name, why=refused[-2 - number]))
+    lost = {edge_key(volume.rounded[number]) for number in unrounded_edges(volume)} - wanted
+    for number, why in unrounded_edges(msgspec.structs.replace(volume, rounded=rounded)).items():
+        if edge_key(rounded[number]) not in lost:
+            raise DocumentError(tr("{volume}: {why}", volume=volume.name, why=why))
     return change_volume(
         document, volume_id, tr("round an edge of") if len(edges) == 1 else tr("round edges of"), rounded=rounded
     )

@@ -209,7 +209,7 @@ def _of_face(row: int, face: LooseFace, shaft: Shaft, outline: Any, least: float
     import shapely
 
     slope = float(face.frame[9:] @ shaft.frame[9:])
-    own = shapely.intersection(polygon_of(face, shaft), outline)
+    own = shapely.intersection(_polygon_of(face, shaft), outline)
     gap = shaft.frame[:3] - face.frame[:3]
     normal = face.frame[9:]
     deep = np.array([gap @ normal, shaft.frame[3:6] @ normal, shaft.frame[6:9] @ normal]) / slope
@@ -221,7 +221,7 @@ def _of_face(row: int, face: LooseFace, shaft: Shaft, outline: Any, least: float
     return [piece for piece in found if float(piece.depth(piece.inside[None])[0]) > least]
 
 
-def polygon_of(face: LooseFace, shaft: Shaft) -> Any:
+def _polygon_of(face: LooseFace, shaft: Shaft) -> Any:
     """Return a face as seen along a shaft."""
     import shapely
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from isometron.geometry.faces.shaft import Shaft, chorded
 from isometron.geometry.frames import Floats, Ints
-from isometron.geometry.intervals import complement
+from isometron.geometry.intervals import complement, turning_point
 from isometron.geometry.outlines import holds, inside_parts
 from isometron.geometry.tolerances import HAIR
 
@@ -60,32 +60,25 @@ def _beside(ring: Floats, start: float, sweep: float, gap: Floats) -> list[tuple
     outline = gap[14:].reshape(-1, 2)
     slack = _slack(gap, outline)
 
+    def off(t: Floats) -> Floats:
+        angle = 2 * np.pi * (start + t[:, None] * sweep)
+        places: Floats = ring[:3] + np.cos(angle) * ring[3:6] + np.sin(angle) * ring[6:9] - gap[:3]
+        return places
+
     def within(t: float) -> bool:
-        angle = 2 * np.pi * (start + t * sweep)
-        off = ring[:3] + np.cos(angle) * ring[3:6] + np.sin(angle) * ring[6:9] - gap[:3]
-        deep = -float(off @ gap[9:12])
+        here = off(np.array([t]))[0]
+        deep = -float(here @ gap[9:12])
         return gap[12] - slack <= deep <= gap[13] + slack and holds(
-            outline, np.array([off @ gap[3:6], off @ gap[6:9]]), 0.0
+            outline, np.array([here @ gap[3:6], here @ gap[6:9]]), 0.0
         )
 
     steps = np.linspace(0.0, 1.0, _STEPS + 1)
-    angle = 2 * np.pi * (start + steps[:, None] * sweep)
-    off = ring[:3] + np.cos(angle) * ring[3:6] + np.sin(angle) * ring[6:9] - gap[:3]
-    flat = np.stack([off @ gap[3:6], off @ gap[6:9]], axis=1)
-    about = ((flat >= outline.min(axis=0)) & (flat <= outline.max(axis=0))).all(axis=1)
-    inside = [bool(near) and within(t) for t, near in zip(steps, about, strict=True)]
-    if not any(inside):
-        return [(0.0, 1.0)]
-    cuts = [0.0]
-    for k in range(_STEPS):
-        if inside[k] is not inside[k + 1]:
-            low, high = steps[k], steps[k + 1]
-            for _ in range(50):
-                middle = (low + high) / 2.0
-                low, high = (middle, high) if within(middle) is inside[k] else (low, middle)
-            cuts.append(float((low + high) / 2.0))
-    cuts.append(1.0)
-    return [(a, b) for a, b in pairwise(cuts) if b - a > HAIR and not within((a + b) / 2.0)]
+    about = off(steps)
+    flat = np.stack([about @ gap[3:6], about @ gap[6:9]], axis=1)
+    near = ((flat >= outline.min(axis=0)) & (flat <= outline.max(axis=0))).all(axis=1)
+    inside = [bool(is_near) and within(t) for t, is_near in zip(steps, near, strict=True)]
+    turns = [turning_point(within, steps[k], steps[k + 1]) for k in range(_STEPS) if inside[k] is not inside[k + 1]]
+    return [(a, b) for a, b in pairwise([0.0, *turns, 1.0]) if b - a > HAIR and not within((a + b) / 2.0)]
 
 
 def _slack(gap: Floats, outline: Floats) -> float:

@@ -9,9 +9,12 @@ import numpy as np
 
 from isometron.geometry.faces.flat import FlatFaces
 from isometron.geometry.frames import Floats, Ints
-from isometron.geometry.outlines import holds
+from isometron.geometry.outlines import holds, signed_area
 
-__all__ = ["Mesh", "mesh_of"]
+__all__ = ["RUNS_ON", "Mesh", "mesh_of"]
+
+RUNS_ON = np.cos(np.radians(8.0))
+"""Faces that meet at a smaller angle than this run on into one another."""
 
 _GRAIN = 1e-5
 """mm: corners of faces that are nearer than this are one."""
@@ -46,6 +49,12 @@ class Mesh:
                 for corner in loop:
                     found.setdefault(corner, []).append(face)
         return found
+
+    def stands_out(self, edge: tuple[int, int]) -> bool:
+        """Whether the two faces of an edge meet in an outer one."""
+        one, two = (self.frames[self.left[way], 9:] for way in (edge, edge[::-1]))
+        inward = np.cross(one, self.places[edge[1]] - self.places[edge[0]])
+        return bool(two @ inward < 0.0)
 
     def edges_between(self, one: int, two: int) -> list[tuple[int, int]]:
         """Return the edges that have one face to their left and another to their right."""
@@ -102,10 +111,5 @@ def _loops(sides: Ints, places: Floats, frame: Floats) -> list[list[int]]:
     for number, loop in enumerate(found):
         around = sum(holds(flat[other], flat[loop[0]], -1e-9) for n, other in enumerate(found) if n != number)
         inward = around % 2 == 1
-        turned.append(loop if (_area(flat[loop]) > 0.0) is not inward else loop[::-1])
+        turned.append(loop if (signed_area(flat[loop]) > 0.0) is not inward else loop[::-1])
     return turned
-
-
-def _area(loop: Floats) -> float:
-    other = np.roll(loop, -1, axis=0)
-    return float((loop[:, 0] * other[:, 1] - loop[:, 1] * other[:, 0]).sum())

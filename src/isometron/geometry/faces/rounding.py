@@ -16,25 +16,20 @@ import numpy as np
 from isometron.errors import IsometronError
 from isometron.geometry import cubics
 from isometron.geometry.faces.flat import FlatFaces, faces_round
-from isometron.geometry.faces.meshes import Mesh, mesh_of
+from isometron.geometry.faces.meshes import RUNS_ON, Mesh, mesh_of
 from isometron.geometry.frames import Floats
+from isometron.geometry.outlines import signed_area
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.wording import tr
 
-__all__ = ["RoundError", "Rounded", "Rounding", "round_edges"]
+__all__ = ["Rounded", "Rounding", "round_edges"]
 
 _OFF, _LEAST, _MOST = 0.1, 6, 16
 """mm that chords may lie within a round, and how few and how many an edge has."""
 _FINE = np.radians(1.5)
 """Between two lines along a round for its outline."""
-_ON = np.cos(np.radians(8.0))
-"""Faces that meet at a smaller angle than this run on into one another."""
 _EQUAL = 1e-6
 _ALONG = 0.05
-
-
-class RoundError(IsometronError, ValueError):
-    """An edge that cannot be rounded so; the message says why, and the remedy."""
 
 
 @dataclass(frozen=True)
@@ -83,7 +78,9 @@ def round_edges(body: FlatFaces, wishes: Sequence[Rounding]) -> Rounded:
         return found
 
 
-class _EdgeError(RoundError):
+class _EdgeError(IsometronError, ValueError):
+    """A wish that cannot be met; the message says why, and the remedy."""
+
     def __init__(self, number: int, words: str) -> None:
         super().__init__(words)
         self.number = number
@@ -182,17 +179,11 @@ class _Work:
             ra, rb = (wish.start, wish.end) if forward else (wish.end, wish.start)
             along = self.mesh.places[b] - self.mesh.places[a]
             normals = self._normal(wish.one), self._normal(wish.two)
-            if not self._stands_out((a, b)):
+            if not self.mesh.stands_out((a, b)):
                 raise _EdgeError(number, tr("This edge is an inner one: only edges that stand out are rounded."))
-            if float(normals[0] @ normals[1]) > _ON:
+            if float(normals[0] @ normals[1]) > RUNS_ON:
                 raise _EdgeError(number, tr("The faces run on into one another here: there is no edge to round."))
             self.edges[a, b] = _Edge(number, a, b, wish.one, wish.two, self.mesh.places[a], along, normals, ra, rb)
-
-    def _stands_out(self, edge: tuple[int, int]) -> bool:
-        """Whether the faces of an edge meet in an outer one."""
-        one, two = self._normal(self.mesh.left[edge]), self._normal(self.mesh.left[edge[::-1]])
-        inward = np.cross(one, self.mesh.places[edge[1]] - self.mesh.places[edge[0]])
-        return bool(two @ inward < 0.0)
 
     def _end(self, corner: int, edges: list[_Edge]) -> None:
         """Find the planes at which the rounds that meet at a corner end."""
@@ -221,18 +212,18 @@ class _Work:
             for edge in edges:
                 edge.ends[corner] = middle, edge.along
             return
-        self._end_of_two(corner, edges, middle, radii[0])
+        self._end_of_two(corner, edges, middle)
 
     def _end_alone(self, corner: int, edge: _Edge, face: int) -> None:
         normal = self._normal(face)
         if (
             abs(float(normal @ edge.along)) < _ALONG * float(np.sqrt(edge.along @ edge.along))
-            or max(float(normal @ own) for own in edge.normals) > _ON
+            or max(float(normal @ own) for own in edge.normals) > RUNS_ON
         ):
             raise _EdgeError(edge.number, tr("This edge runs on in a bent one: it cannot be rounded by itself."))
         edge.ends[corner] = self.mesh.places[corner], normal
 
-    def _end_of_two(self, corner: int, edges: list[_Edge], middle: Floats, radius: float) -> None:
+    def _end_of_two(self, corner: int, edges: list[_Edge], middle: Floats) -> None:
         one, two = edges
         shared = next(face for face in (one.f, one.g) if face in (two.f, two.g))
         others = [edge.g if edge.f == shared else edge.f for edge in edges]
@@ -250,7 +241,7 @@ class _Work:
                 ),
             )
         third = [edge for pair in (others, others[::-1]) for edge in self.mesh.edges_between(*pair) if corner in edge]
-        if not any(map(self._stands_out, third)):
+        if not any(map(self.mesh.stands_out, third)):
             raise _EdgeError(number, tr("At this corner the rounds turn inwards: round one of the two edges only."))
         for edge in edges:
             edge.ends[corner] = middle, ways[0] - ways[1]
@@ -278,7 +269,7 @@ class _Work:
     def _audit(self, edge: _Edge) -> None:
         low, high = (edge.ended(self._turns(edge, self.count), corner)[1] for corner in (edge.a, edge.b))
         if float((high - low).min()) <= HAIR:
-            raise _EdgeError(edge.number, _no_room(edge))
+            raise _no_room([edge])
 
     def _side(self, edge: _Edge, corner: int, face: int) -> Floats:
         """Return where the line along a face at which a round begins ends at a corner (3,)."""
@@ -293,9 +284,7 @@ class _Work:
         if not edges:
             return [self.mesh.places[corner]]
         if mine:
-            if len(mine) == 2 and len(edges) == 2:
-                return [self.middles[corner] + self._radius(edges, corner) * self._normal(face)]
-            if len(edges) == 3:
+            if len(mine) == 2:  # where both rounds meet the ball touches the face
                 return [self.middles[corner] + self._radius(edges, corner) * self._normal(face)]
             return [self._side(mine[0], corner, face)]
         (edge,) = edges
@@ -322,11 +311,10 @@ class _Work:
                 rings.append(np.array([place for chain in chains for place in chain]))
             flat = [_on(frame, ring) for ring in rings]
             if touched:
-                outer = max(range(len(flat)), key=lambda k: abs(_area(flat[k])))
+                outer = max(range(len(flat)), key=lambda k: abs(signed_area(flat[k])))
                 whole = shapely.Polygon(flat[outer], [ring for k, ring in enumerate(flat) if k != outer])
                 if not whole.is_valid:
-                    edge = max(touched, key=lambda edge: max(edge.ra, edge.rb))
-                    raise _EdgeError(edge.number, _no_room(edge))
+                    raise _no_room(touched)
             own = np.concatenate([np.hstack([ring, np.roll(ring, -1, axis=0)]) for ring in flat])
             frames.append(frame)
             counts.append(len(own))
@@ -348,8 +336,7 @@ class _Work:
             old = self.mesh.places[loop[after]] - self.mesh.places[corner]
             new = chains[after][0] - chains[k][-1]
             if float(new @ old) <= HAIR * float(old @ old):
-                edge = max(touched, key=lambda edge: max(edge.ra, edge.rb))
-                raise _EdgeError(edge.number, _no_room(edge))
+                raise _no_room(touched)
             found.gone.append(self.mesh.places[[corner, loop[after]]])
 
     def _strips(self, edge: _Edge) -> FlatFaces:
@@ -439,13 +426,9 @@ def _on(frame: Floats, places: Floats) -> Floats:
     return np.stack([off @ frame[3:6], off @ frame[6:9]], axis=1)
 
 
-def _area(loop: Floats) -> float:
-    other = np.roll(loop, -1, axis=0)
-    return float((loop[:, 0] * other[:, 1] - loop[:, 1] * other[:, 0]).sum())
-
-
-def _no_room(edge: _Edge) -> str:
-    return tr(
-        "A radius of {radius:.4g} mm finds no room on the faces beside the edge: take less.",
-        radius=max(edge.ra, edge.rb),
-    )
+def _no_room(edges: Sequence[_Edge]) -> _EdgeError:
+    """Return what refuses the widest of some edges."""
+    edge = max(edges, key=lambda edge: max(edge.ra, edge.rb))
+    radius = max(edge.ra, edge.rb)
+    words = tr("A radius of {radius:.4g} mm finds no room on the faces beside the edge: take less.", radius=radius)
+    return _EdgeError(edge.number, words)

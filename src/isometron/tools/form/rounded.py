@@ -12,7 +12,7 @@ from isometron.document.lengths.units import format_length
 from isometron.document.marks.edge_edits import round_edges
 from isometron.document.model import DocumentError
 from isometron.geometry.frames import Floats
-from isometron.solve.pick import FaceHit, face_of_hit, on_itself, pick_face
+from isometron.solve.pick import FaceHit, face_of_hit, pick_face
 from isometron.tools.form.on_face import CATCH
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import rounded
@@ -27,10 +27,9 @@ __all__ = ["RoundPlan", "rounded_tool"]
 
 @dataclass(frozen=True)
 class RoundPlan:
-    """How edges are rounded by a click: the radius, mm, and to what it grows towards the far end; None where it stays."""
+    """How edges are rounded by a click: the radius, mm."""
 
     radius: float = 20.0
-    grows_to: float | None = None
 
 
 _BEGIN = tr(
@@ -42,13 +41,12 @@ _NOTHING = tr("There is no edge to round here: press on an outer edge of a block
 
 @dataclass(frozen=True)
 class _Taken:
-    """Edges that are rounded together, and where the pencil took them, on the volume as it stands (3,)."""
+    """Edges that are rounded together, and where the pencil took them (3,)."""
 
     owner: int
     edges: tuple[OuterEdge, ...]
     words: str
     place: Floats
-    way: tuple[Floats, Floats]
 
 
 def rounded_tool(context: ToolContext, plan: Callable[[], RoundPlan]) -> Tool:
@@ -89,9 +87,8 @@ def rounded_tool(context: ToolContext, plan: Callable[[], RoundPlan]) -> Tool:
 def _round(context: ToolContext, taken: _Taken, radius: float | None, wish: RoundPlan) -> Edit | str:
     document = context.drawing.document
     edges = [
-        RoundedEdge(between=edge.between, radius=wish.radius, grows_to=wish.grows_to) if radius is None
-        else RoundedEdge(between=edge.between, radius=radius) for edge in taken.edges
-    ]  # fmt: skip
+        RoundedEdge(between=edge.between, radius=wish.radius if radius is None else radius) for edge in taken.edges
+    ]
     try:
         return round_edges(document, document.volumes[taken.owner].id, edges)
     except DocumentError as error:
@@ -113,7 +110,7 @@ def _under(context: ToolContext, pencil: Pencil) -> _Taken | None:
                     words = tr(
                         "the edge {edge}", edge=edge_name(volume, RoundedEdge(between=edge.between, radius=0.0))
                     )
-                    best = (away, _Taken(owner, (edge,), words, place, (np.eye(3), np.zeros(3))))
+                    best = (away, _Taken(owner, (edge,), words, place))
     hit = pick_face(drawing, pencil.u, pencil.v, locked=False)
     if best is not None and (hit is None or best[0] <= float(np.sqrt(((hit.place - eye.place) ** 2).sum())) * 1.02):
         return best[1]
@@ -122,12 +119,11 @@ def _under(context: ToolContext, pencil: Pencil) -> _Taken | None:
 
 def _of_face(context: ToolContext, hit: FaceHit) -> _Taken | None:
     face = face_of_hit(context.drawing, hit)
-    own, way = on_itself(context.drawing, hit)
     volume = context.drawing.document.volumes[hit.owner]
     edges = tuple(edge for edge in outer_edges(volume) if face in edge.between)
     if face is None or not edges:
         return None
-    return _Taken(hit.owner, edges, tr("all edges of the {face}", face=face_name(volume, face)), own.place, way)
+    return _Taken(hit.owner, edges, tr("all edges of the {face}", face=face_name(volume, face)), hit.place)
 
 
 def _near(context: ToolContext, ends: Floats, pencil: Pencil) -> Floats | None:

@@ -9,7 +9,7 @@ import numpy as np
 from isometron.geometry.faces.corners import parts_through
 from isometron.geometry.faces.cutting import CutFaces
 from isometron.geometry.frames import Floats
-from isometron.geometry.outlines import holds
+from isometron.geometry.outlines import holds, signed_area
 from isometron.geometry.tolerances import HAIR, SAME_PLACE
 from isometron.volumes.box import box_corners
 from isometron.volumes.cut.body import cut_at_rest, uncut_because
@@ -116,17 +116,12 @@ def _straightened(loop: Floats) -> Floats:
     return kept
 
 
-def _area(loop: Floats) -> float:
-    other = np.roll(loop, -1, axis=0)
-    return float((loop[:, 0] * other[:, 1] - loop[:, 1] * other[:, 0]).sum()) / 2.0
-
-
 def _pieces(loops: list[Floats]) -> list[list[Floats]]:
     """Return the loops piece by piece: an outline, and the holes in it; the largest piece comes first."""
-    outer = sorted((loop for loop in loops if _area(loop) > 0.0), key=_area, reverse=True)
+    outer = sorted((loop for loop in loops if signed_area(loop) > 0.0), key=signed_area, reverse=True)
     pieces = [[loop] for loop in outer]
-    for hole in (loop for loop in loops if _area(loop) <= 0.0):
+    for hole in (loop for loop in loops if signed_area(loop) <= 0.0):
         around = [piece for piece in pieces if holds(piece[0], hole[0])]
         if around:
-            min(around, key=lambda piece: _area(piece[0])).append(hole)
+            min(around, key=lambda piece: signed_area(piece[0])).append(hole)
     return pieces

@@ -6,6 +6,7 @@ import numpy as np
 
 from isometron.geometry import cubics
 from isometron.geometry.frames import Bools, Floats
+from isometron.geometry.intervals import turning_point
 from isometron.geometry.tolerances import HAIR
 from isometron.volumes.lines.surfaces import RoundSurface
 
@@ -68,11 +69,7 @@ def _before(piece: Floats, side: RoundSurface, across: Floats) -> list[tuple[flo
     mask = within(steps)
     cuts = [0.0] if mask[0] else []
     for k in np.flatnonzero(mask[1:] != mask[:-1]):
-        low, high = steps[k], steps[k + 1]
-        for _ in range(50):
-            middle = (low + high) / 2.0
-            low, high = (middle, high) if within(np.array([middle]))[0] == mask[k] else (low, middle)
-        cuts.append(float(low if mask[k] else high))
+        cuts.append(turning_point(lambda t: bool(within(np.array([t]))[0]), steps[k], steps[k + 1]))
     if mask[-1]:
         cuts.append(1.0)
     return [(a, b) for a, b in zip(cuts[::2], cuts[1::2], strict=True) if b - a > HAIR]

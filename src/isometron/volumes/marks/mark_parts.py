@@ -42,7 +42,6 @@ from isometron.volumes.openings.solids import openings_on
 from isometron.volumes.openings.standing import stand_of
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.sections.carried import carried_onto
-from isometron.volumes.sections.lines import SectionLines
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS, Volume
 
@@ -201,11 +200,11 @@ def _(mark: PathMark, volume: Volume) -> Iterator[Stroke]:
         yield _in_view(mark, volume, x - dx, y), _in_view(mark, volume, x + dx, y), a, mark.soft
         yield _in_view(mark, volume, x, y - dy), _in_view(mark, volume, x, y + dy), b, mark.soft
         return
-    if _is_carried(mark, volume):
-        for start, end in _carried(mark, volume).straight:
+    if mark.carried:
+        for start, end in _carried(mark, volume, 0)[0]:
             yield start, end, -1, mark.soft
         return
-    if mark.smooth or (mark.carried and isinstance(volume, Turned)):
+    if mark.smooth:
         return
     for start, end in pairwise(_view_places(mark, volume)):
         own = np.abs((end - start) @ rotations[0])
@@ -234,30 +233,23 @@ def _view_curve(mark: PathMark, volume: Volume) -> Floats:
     return cubics.smooth_through(places[:-1] if mark.closed else places, closed=mark.closed)
 
 
-def _is_carried(mark: PathMark, volume: Volume) -> bool:
-    """Whether a line of a plain view is carried on to a body of flat faces, by sections."""
-    return mark.carried and not isinstance(volume, Turned)
-
-
-def _carried_round(mark: PathMark, volume: Turned) -> Floats:
-    """Return the cubic pieces (C, 12) in which a line of a plain view meets a round side."""
-    if mark.smooth:
-        pieces = _view_curve(mark, volume)
-    else:
-        places = _view_places(mark, volume)
-        part = np.linspace(0.0, 1.0, 4)[:, None]
-        pieces = np.array([one + part * (two - one) for one, two in pairwise(places)])
-    return carried_onto_round(pieces, round_side(volume), stand_of(volume)[1][:, plane_axes(mark.across)[2]])
-
-
-def _carried(mark: PathMark, volume: Volume) -> SectionLines:
-    """Return where a line of a plain view meets the body."""
+def _carried(mark: PathMark, volume: Volume, row: int) -> tuple[Floats, RoundParts]:
+    """Return where a line of a plain view meets the body: straight runs (E, 2, 3), and what is bent."""
     places = _view_places(mark, volume)
+    if isinstance(volume, Turned):
+        thirds = np.linspace(0.0, 1.0, 4)[:, None]
+        straight = np.array([one + thirds * (two - one) for one, two in pairwise(places)])
+        across = stand_of(volume)[1][:, plane_axes(mark.across)[2]]
+        pieces = carried_onto_round(
+            _view_curve(mark, volume) if mark.smooth else straight, round_side(volume), across
+        )
+        return np.zeros((0, 2, 3)), RoundParts.curved(row, pieces, soft=mark.soft, on_round=True)
     if mark.smooth:
         curve = cubics.at(_view_curve(mark, volume), np.linspace(0.0, 1.0, _CARRIED + 1))
         places = np.concatenate([curve[:1, 0], curve[:, 1:].reshape(-1, 3)])
     across = box_corners([volume])[1][0][:, plane_axes(mark.across)[2]]
-    return carried_onto(volume, [np.array(pair) for pair in pairwise(places)], across)
+    lines = carried_onto(volume, [np.array(pair) for pair in pairwise(places)], across)
+    return lines.straight, RoundParts.drawn(row, list(lines.rings), soft=mark.soft, spans=lines.spans, is_mark=True)
 
 
 @_strokes.register
@@ -310,13 +302,10 @@ def _round(mark: FaceMark, volume: Volume, row: int) -> RoundParts:
 
 @_round.register
 def _(mark: PathMark, volume: Volume, row: int) -> RoundParts:
-    if len(mark.points) > 1 and mark.carried and isinstance(volume, Turned):
-        return RoundParts.curved(row, _carried_round(mark, volume), soft=mark.soft, on_round=True)
-    if len(mark.points) < 2 or not (mark.smooth or _is_carried(mark, volume)):
+    if len(mark.points) < 2 or not (mark.smooth or mark.carried):
         return RoundParts()
-    if _is_carried(mark, volume):
-        lines = _carried(mark, volume)
-        return RoundParts.drawn(row, list(lines.rings), soft=mark.soft, spans=lines.spans, is_mark=True)
+    if mark.carried:
+        return _carried(mark, volume, row)[1]
     return RoundParts.curved(row, _view_curve(mark, volume).reshape(-1, 12), soft=mark.soft)
 
 

@@ -9,7 +9,7 @@ import msgspec
 import numpy as np
 
 from isometron.geometry.faces.flat import FlatFaces
-from isometron.geometry.faces.meshes import mesh_of
+from isometron.geometry.faces.meshes import RUNS_ON, mesh_of
 from isometron.geometry.faces.rounding import Rounded, Rounding, round_edges
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import HAIR
@@ -25,9 +25,6 @@ from isometron.wording import tr
 
 __all__ = ["OuterEdge", "outer_edges", "rounded_shell"]
 
-_LEAST_TURN = np.radians(8.0)
-"""A surface that turns by less runs on there."""
-
 
 def rounded_shell(volume: Volume, shell: FlatFaces) -> tuple[Rounded, dict[int, str]]:
     """Return the shell of a body at rest with its rounded edges, and why of some there are none, by their numbers."""
@@ -35,7 +32,7 @@ def rounded_shell(volume: Volume, shell: FlatFaces) -> tuple[Rounded, dict[int, 
     wishes, numbers = [], []
     for number, edge in enumerate(volume.rounded):
         try:
-            one, two = (row_of(volume, shell, face) for face in edge.between)
+            one, two = (_row_of(volume, shell, face) for face in edge.between)
         except NoFace:
             refused[number] = tr("One of the faces of this rounded edge is not there now.")
             continue
@@ -80,7 +77,7 @@ def _at_rest(volume: Volume) -> list[OuterEdge]:
     names: dict[int, FaceRef] = {}
     for face in range(len(BOX_FACES)) if isinstance(volume, Box) else own_faces(volume):
         try:
-            names.setdefault(row_of(volume, shell, face), face)
+            names.setdefault(_row_of(volume, shell, face), face)
         except NoFace:
             continue
     mesh = mesh_of(shell)
@@ -90,11 +87,14 @@ def _at_rest(volume: Volume) -> list[OuterEdge]:
         if two is None or a > b or one not in names or two not in names:
             continue
         normals, way = shell.normals[[one, two]], mesh.places[b] - mesh.places[a]
-        turn = float(np.arccos(np.clip(normals[0] @ normals[1], -1.0, 1.0)))
-        if float(normals[1] @ np.cross(normals[0], way)) < 0.0 and turn > _LEAST_TURN:
+        cosine = float(np.clip(normals[0] @ normals[1], -1.0, 1.0))
+        if mesh.stands_out((a, b)) and cosine < RUNS_ON:
             found.append(
                 OuterEdge(
-                    (names[one], names[two]), mesh.places[[a, b]], float(np.tan(turn / 2.0)), _inward(normals, way)
+                    (names[one], names[two]),
+                    mesh.places[[a, b]],
+                    float(np.tan(np.arccos(cosine) / 2.0)),
+                    _inward(normals, way),
                 )
             )
     return found
@@ -106,7 +106,7 @@ def _inward(normals: Floats, way: Floats) -> tuple[Floats, Floats]:
     return np.cross(normals[0], unit), np.cross(unit, normals[1])
 
 
-def row_of(volume: Volume, shell: FlatFaces, face: FaceRef) -> int:
+def _row_of(volume: Volume, shell: FlatFaces, face: FaceRef) -> int:
     """Return the row of a face of a body at rest in its shell: that on its plane; raises `NoFace` where there is none."""
     plane = face_plane(volume, face)
     alike = shell.normals @ plane.outward > 1.0 - HAIR

@@ -15,6 +15,7 @@ from isometron.geometry.faces.carving import Hollowed
 from isometron.geometry.faces.gaps import CORNERS, gap_of
 from isometron.geometry.faces.shaft import Shaft
 from isometron.geometry.frames import Floats, Ints
+from isometron.geometry.intervals import turning_point
 from isometron.geometry.outlines import Bend, Outline
 from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.lines.surfaces import RoundSurface
@@ -26,7 +27,7 @@ _STEPS, _QUARTER = 16, 16
 _CHORD = 0.02
 """Of a radius: what lies so near to a round side on its chords lies on it."""
 _STRAIGHT = 1e-7
-_HALVINGS, _MOST_SIDES = 40, 1000
+_MOST_SIDES = 1000
 
 
 @dataclass(frozen=True)
@@ -89,17 +90,17 @@ def _seams(
 ) -> list[float]:
     """Return where a side of an outline begins and ends, and where in between it goes over from one side of the body to another: its bend
     begins there all at once."""
+
+    def told(part: float) -> object:
+        return _met(shaft, along(np.array([part])), surface, sides)[1][0]
+
     t = np.linspace(0.0, 1.0, count + 1)
     _, on = _met(shaft, along(t), surface, sides)
     cuts = [0.0]
     for k in np.flatnonzero(on[1:] != on[:-1]):
-        low, high = t[k], t[k + 1]
-        for _ in range(_HALVINGS):
-            middle = (low + high) / 2.0
-            here = _met(shaft, along(np.array([middle])), surface, sides)[1][0]
-            low, high = (middle, high) if here == on[k] else (low, middle)
-        if low - cuts[-1] > CLOSE:
-            cuts.append(float(low))
+        seam = turning_point(told, t[k], t[k + 1])
+        if seam - cuts[-1] > CLOSE:
+            cuts.append(seam)
     return [*cuts, 1.0]
 
 

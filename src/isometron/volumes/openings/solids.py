@@ -37,7 +37,15 @@ from isometron.volumes.turned import Turned
 from isometron.volumes.volume import Volume
 from isometron.wording import tr
 
-__all__ = ["carved_of", "is_carved", "opened_rounds", "opened_solids", "openings_on", "uncut_openings"]
+__all__ = [
+    "carved_of",
+    "is_carved",
+    "opened_rounds",
+    "opened_solids",
+    "openings_on",
+    "uncut_openings",
+    "unrounded_edges",
+]
 
 _ON_PLANE = 1e-6
 
@@ -51,22 +59,27 @@ def is_carved(volume: Volume) -> bool:
 class _Opened:
     """A body with its openings, in its own axes. carved : what is left of it, None where nothing could be cut; marks : of
     each of its shafts; solids : what is drawn and hides; rounds : its arcs; refused : words, by the number of a mark; -1 for
-    its wall."""
+    its wall; unrounded : words, by the number of a rounded edge."""
 
     carved: Carved | None
     marks: tuple[OpeningMark, ...]
     solids: Solids
     rounds: RoundParts
     refused: dict[int, str]
+    unrounded: dict[int, str]
 
 
 def uncut_openings(volume: Volume) -> dict[int, str]:
-    """Return why openings of a volume are not cut, by the number of their mark; -1 for why it is not hollow, and from -2 down why edges
-    are not rounded, in their order."""
+    """Return why openings of a volume are not cut, by the number of their mark; -1 for why it is not hollow."""
     if not is_carved(volume):
         return {}
     places = [number for number, mark in enumerate(volume.marks) if isinstance(mark, OpeningMark)]
     return {places[k] if k >= 0 else k: why for k, why in _opened(_at_rest(volume)).refused.items()}
+
+
+def unrounded_edges(volume: Volume) -> dict[int, str]:
+    """Return why edges of a volume are not rounded, by their number."""
+    return _opened(_at_rest(volume)).unrounded if volume.rounded else {}
 
 
 def opened_solids(volume: Volume) -> Solids:
@@ -143,16 +156,16 @@ def _opened(volume: Volume) -> _Opened:
     shell = shell_of(volume)
     if shell is None:
         words = tr("This kind of body cannot have openings: cut them into a block, or a cut body.")
-        return _Opened(
-            None, (), base, RoundParts(), dict.fromkeys(range(-1 - len(volume.rounded), len(volume.marks)), words)
+        uncut, unrounded = (
+            dict.fromkeys(r, words) for r in (range(-1, len(volume.marks)), range(len(volume.rounded)))
         )
+        return _Opened(None, (), base, RoundParts(), uncut, unrounded)
     inside = None
     try:
         inside = inside_of(volume)
     except OutlineError as error:
         refused[-1] = str(error)
     edges, unrounded = rounded_shell(volume, shell)
-    refused |= {-2 - number: words for number, words in unrounded.items()}
     body = edges.faces if inside is None else FlatFaces.joined([edges.faces, inside.faces])
     numbers, marks, shafts = [], [], []
     for number, mark, shaft in shafts_of(volume):
@@ -188,7 +201,7 @@ def _opened(volume: Volume) -> _Opened:
     ]
     if inside is not None:
         rounds.append(RoundParts.drawn(0, list(inside.rings), spans=inside.spans))
-    return _Opened(carved, tuple(marks), solids, RoundParts.joined(rounds), refused)
+    return _Opened(carved, tuple(marks), solids, RoundParts.joined(rounds), refused, unrounded)
 
 
 def _of_edges(edges: Rounded) -> RoundParts:

@@ -12,6 +12,7 @@ from isometron.geometry.faces.flat import FlatFaces, faces_round, no_faces
 from isometron.geometry.faces.insets import polygon_inset
 from isometron.geometry.frames import Floats
 from isometron.geometry.frusta import Frusta
+from isometron.geometry.outlines import signed_area
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.faces.turned import round_side
 from isometron.volumes.lines.surfaces import RoundSurface
@@ -108,7 +109,7 @@ def _inner_of(size: tuple[float, float, float], axle: str, profile: Profile, wal
     line = _meridian(_bare(size, axle, profile), chords)
     other = line[::-1] * (1.0, -1.0)
     loop = np.concatenate([other[other[:, 1] < -CLOSE], line]) if len(other) else line
-    loop = loop[:: 1 if _area(loop) > 0.0 else -1]
+    loop = loop[:: 1 if signed_area(loop) > 0.0 else -1]
     inner = polygon_inset(loop, wall)
     above = inner[:, 1] >= -CLOSE
     # Counter-clockwise the half beyond the axle comes in one run, from the axle's end to its start.
@@ -125,11 +126,6 @@ def _inner(volume: Turned, chords: int) -> Floats:
 
 def _bare(size: tuple[float, float, float], axle: str, profile: Profile) -> Turned:
     return Turned(id="turned", name="turned", corner=(0.0, 0.0, 0.0), size=size, axle=axle, profile=profile)  # type: ignore[arg-type]
-
-
-def _area(loop: Floats) -> float:
-    other = np.roll(loop, -1, axis=0)
-    return float((loop[:, 0] * other[:, 1] - loop[:, 1] * other[:, 0]).sum())
 
 
 def _shell(volume: Turned, line: Floats, sign: float) -> FlatFaces:

@@ -134,13 +134,8 @@ class Planes(Section):
     def refresh(self) -> None:
         """List the planes."""
         names = [plane.name for plane in self.session.document.planes]
-        here = self.names.currentIndex()
-        if [self.names.itemText(k) for k in range(self.names.count())] != names:
-            more = len(names) > self.names.count()
-            self.names.clear()
-            self.names.addItems(names)
-            self.names.setCurrentIndex(len(names) - 1 if more or here >= len(names) else here)
-        if here < 0 and names:
+        self.list_names(self.names, names)
+        if self.names.currentIndex() < 0 and names:
             self.names.setCurrentIndex(len(names) - 1)
         for widget in (self.names, self.off, self.parallel):
             widget.setVisible(bool(names))

@@ -75,12 +75,7 @@ class RoundedEdges(Section):
         """List the selected volume's rounded edges."""
         volume = self.session.active_volume
         names = [] if volume is None else [self._words(edge_name(volume, edge), edge) for edge in volume.rounded]
-        here = self.names.currentIndex()
-        if [self.names.itemText(k) for k in range(self.names.count())] != names:
-            more = len(names) > self.names.count()
-            self.names.clear()
-            self.names.addItems(names)
-            self.names.setCurrentIndex(len(names) - 1 if more else min(max(here, 0), len(names) - 1))
+        self.list_names(self.names, names)
         for widget in (self.names, self.off):
             widget.setVisible(bool(names))
         self._show()
