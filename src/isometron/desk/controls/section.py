@@ -105,6 +105,7 @@ class Section(QWidget):
         """Add a field for a count that waits until it is used."""
         box = QSpinBox()
         box.setRange(0, most)
+        box.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
         box.setAccessibleName(words)
         label = Label(words)
         label.setBuddy(box)

@@ -86,6 +86,8 @@ class Planes(Section):
         self.apart = self.field(grid, tr("apart"), LengthField(tr("How far a parallel plane lies apart"), unit, (-1e7, 1e7)),
                                 tr("From the chosen plane; negative the other way"), lambda _: None)  # fmt: skip
         self.apart.show_value(100.0)
+        items = (grid.itemAt(k) for k in range(grid.count()))
+        self._about_one = [widget for item in items if item is not None and (widget := item.widget()) is not None]
         self.parallel = self.button(tr("One parallel to it"), tr("So far from the chosen plane"), self._parallel)
         self.last = self.button(tr("Take its last line off"), tr("Of those drawn on the plane"), self._take_off)
         self.off = self.button(tr("Forget it"), tr("The chosen plane and its lines"), self._forget)
@@ -137,7 +139,7 @@ class Planes(Section):
         self.list_names(self.names, names)
         if self.names.currentIndex() < 0 and names:
             self.names.setCurrentIndex(len(names) - 1)
-        for widget in (self.names, self.off, self.parallel):
+        for widget in (self.names, self.off, self.parallel, *self._about_one):
             widget.setVisible(bool(names))
         self._show()
 
