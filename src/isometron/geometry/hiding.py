@@ -16,7 +16,7 @@ from isometron.geometry.bodies import ConvexBodies, shadows
 from isometron.geometry.faces.flat import FlatFaces, holds_place
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import AROUND, Frusta
-from isometron.geometry.shadow_loops import arc_hulls, paper_bounds, set_bounds
+from isometron.geometry.shadow_loops import arc_hulls, joined_bounds, paper_bounds, set_bounds
 from isometron.geometry.sight.sight import Sight
 from isometron.geometry.tolerances import TOUCH
 
@@ -146,7 +146,7 @@ class Hiders:
         owner = np.concatenate((body_owner, frusta.owner, face_owner))
         frusta_seen = np.column_stack([frusta.seen_from(eye), frusta.low, frusta.high, frusta.bulge])
         eyes = _eyes_of(faces, eye)
-        box, near, far = self._bounds_of(bodies, frusta, faces)
+        box, near, far, side_boxes = self._bounds_of(bodies, frusta, faces)
         hiding: Bools = far > 0.0
         hiding[: len(bodies)] &= region.active & ~without[body_owner]
         looks, self.holding = _looked_at(faces, eyes, face_owner, eye)
@@ -155,7 +155,7 @@ class Hiders:
         order = np.argsort(near, kind="stable")
         self._sight: Any = Sight(  # type: ignore[no-untyped-call]
             region.planes, region.begins, region.touch, frusta_seen, own_least,
-            (*_towards(faces, eyes), faces.near, faces.sides, faces.bow_forms, faces.first, self._side_boxes(faces)), owner,
+            (*_towards(faces, eyes), faces.near, faces.sides, faces.bow_forms, faces.first, side_boxes), owner,
             solid[owner].view(np.uint8), box, near, order[hiding[order]], len(solid), _GRID * distance,
         )  # fmt: skip
 
@@ -165,26 +165,21 @@ class Hiders:
         other._sight = self._sight.twin()
         return other
 
-    def _bounds_of(self, bodies: ConvexBodies, frusta: Frusta, faces: FlatFaces) -> tuple[Floats, Floats, Floats]:
+    def _bounds_of(
+        self, bodies: ConvexBodies, frusta: Frusta, faces: FlatFaces
+    ) -> tuple[Floats, Floats, Floats, Floats]:
+        """Return bounds on paper (H, 4), least and greatest depths (H,) of all that hides, and bounds (S, 4) of the faces' sides."""
         own = bodies.packed
-        found: tuple[Floats, Floats, Floats] = set_bounds(
-            own.vertices, own.first[0], self._eye, self._axes, self._distance
-        )
-        parts = [found]
+        parts = [set_bounds(own.vertices, own.first[0], self._eye, self._axes, self._distance)]
+        sides = np.zeros((0, 4))
         if len(frusta):
             parts.append(self._paper_bounds(frusta.hulls))
         if len(faces):
-            parts.append(set_bounds(faces.hulls, 3 * faces.first, self._eye, self._axes, self._distance))
-        if len(parts) == 1:
-            return found
+            begins = np.arange(0, 3 * len(faces.sides) + 1, 3)
+            sides, near, far = set_bounds(faces.hulls, begins, self._eye, self._axes, self._distance)
+            parts.append(joined_bounds(sides, near, far, faces.first))
         box, near, far = (np.concatenate(part) for part in zip(*parts, strict=True))
-        return box, near, far
-
-    def _side_boxes(self, faces: FlatFaces) -> Floats:
-        """Return the bounds (S, 4) on paper of the faces' sides."""
-        begins = np.arange(0, 3 * len(faces.sides) + 1, 3)
-        boxes: Floats = set_bounds(faces.hulls, begins, self._eye, self._axes, self._distance)[0]
-        return boxes
+        return box, near, far, sides
 
     def _paper_bounds(self, points: Floats) -> tuple[Floats, Floats, Floats]:
         return paper_bounds(np.ascontiguousarray(points), self._eye, self._axes, self._distance)

@@ -7,7 +7,16 @@ from cython.cimports.libc.math import cos, fabs, sin, sqrt
 
 from isometron.geometry.tolerances import CLOSE, NO_DEPTH, SHORT_ARC
 
-__all__ = ["arc_hulls", "boxes_meeting", "packed", "paper_bounds", "ring_hulls", "set_bounds", "shadow_planes"]
+__all__ = [
+    "arc_hulls",
+    "boxes_meeting",
+    "joined_bounds",
+    "packed",
+    "paper_bounds",
+    "ring_hulls",
+    "set_bounds",
+    "shadow_planes",
+]
 
 _CLOSE = cython.declare(cython.double, CLOSE)
 
@@ -129,6 +138,30 @@ def _sides_left_at(
                 if not side < -slack:
                     found |= 2 << 2 * k
     return found
+
+
+def joined_bounds(
+    boxes: cython.double[:, ::1],
+    near: cython.double[::1],
+    far: cython.double[::1],
+    begins: cython.Py_ssize_t[::1],
+) -> tuple:
+    """Return the bounds (N, 4) and depths (N,), (N,) of runs of sets that have bounds, see `set_bounds`; begins : (N + 1,)."""
+    n: cython.Py_ssize_t
+    k: cython.Py_ssize_t
+    count: cython.Py_ssize_t = begins.shape[0] - 1
+    joined, nearest, farthest = np.empty((count, 4)), np.empty(count), np.empty(count)
+    box: cython.double[:, ::1] = joined
+    least: cython.double[::1] = nearest
+    most: cython.double[::1] = farthest
+    for n in range(count):
+        box[n, 0] = box[n, 1] = least[n] = _INFINITY
+        box[n, 2] = box[n, 3] = most[n] = -_INFINITY
+        for k in range(begins[n], begins[n + 1]):
+            box[n, 0], box[n, 1] = min(box[n, 0], boxes[k, 0]), min(box[n, 1], boxes[k, 1])
+            box[n, 2], box[n, 3] = max(box[n, 2], boxes[k, 2]), max(box[n, 3], boxes[k, 3])
+            least[n], most[n] = min(least[n], near[k]), max(most[n], far[k])
+    return joined, nearest, farthest
 
 
 def boxes_meeting(boxes: cython.double[:, ::1], others: cython.double[:, ::1], aside: cython.double) -> np.ndarray:

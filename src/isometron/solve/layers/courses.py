@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.geometry.frames import Floats, Ints
 from isometron.geometry.hiding import Curves
 from isometron.solve.layers.layer import Layer, Reach, Seen
 from isometron.solve.marks import NOBODY, NOTHING, Lines, Marks, Role
@@ -14,8 +14,8 @@ from isometron.volumes.courses import Courses, courses_of
 
 __all__ = ["COURSES"]
 
-_SAMPLES = 17
-"""Places along each line at which it is asked how near the next one is."""
+_ALWAYS = 1e6
+"""Lines of a rank beyond this are never left out."""
 _SHORT = 1.0
 """A joint shorter on paper than this part of the gap is none: far away only the courses are left."""
 
@@ -40,67 +40,42 @@ def _marks(seen: Seen) -> Marks:
 
 
 def _left(eye: Eye, courses: Courses) -> tuple[Ints, Floats, Floats]:
-    """Return the stretches (line, t0, t1) of lines that lie far enough on paper from the next that is left."""
-    t = np.linspace(0.0, 1.0, _SAMPLES)
-    places = courses.ends[:, :1] + t[:, None] * (courses.ends[:, 1:] - courses.ends[:, :1])
-    apart = _apart(eye, places, courses)
-    enough = apart * courses.rank[:, None] - courses.gap[:, None]
-    enough[courses.rank > 1e6] = 1.0
-    enough[_short(eye, courses)] = -1.0
-    return _spans(enough, t)
+    """Return the stretches (line, t0, t1) of lines that lie far enough on paper from the next that is left.
+
+    With the line's start a, its way w and the step s to the next line, all seen from the eye and with z along the sight, the
+    next line's distance on paper, square to the line, is f |det(a, s, w)| / (z |az wxy - axy wz|) wherever the line lies at
+    depth z: only z differs along it. So what is left is all that lies nearer than one depth (differentiate f x / z, f y / z).
+    """
+    start, end = np.moveaxis(eye.to_camera(courses.ends.reshape(-1, 3)).reshape(-1, 2, 3), 1, 0)
+    way, step = end - start, courses.step @ eye.axes.T
+    slope = np.hypot(*(start[:, 2] * way[:, :2].T - start[:, :2].T * way[:, 2]))
+    nearest = eye.viewing_distance * np.abs(np.einsum("nk,nk->n", start, np.cross(step, way)))
+    with np.errstate(divide="ignore", invalid="ignore"):
+        deepest = nearest * courses.rank / (courses.gap * slope)
+    deepest[(courses.rank > _ALWAYS) | (courses.gap == 0.0)] = np.inf
+    deepest[_short(eye, start, end) < _SHORT * courses.gap] = 0.0
+    return _nearer(start[:, 2], end[:, 2], deepest)
 
 
-def _apart(eye: Eye, places: Floats, courses: Courses) -> Floats:
-    """Return how far on paper (N, M) the next line lies from each place (N, M, 3), square to the line."""
-    camera = eye.to_camera(places.reshape(-1, 3)).reshape(places.shape)
-    step = (courses.step @ eye.axes.T)[:, None]
-    way = ((courses.ends[:, 1] - courses.ends[:, 0]) @ eye.axes.T)[:, None]
-    depth = np.where(camera[..., 2:] > 0.0, camera[..., 2:], np.nan)
-    aside, along = (
-        eye.viewing_distance * (d[..., :2] - camera[..., :2] / depth * d[..., 2:]) / depth for d in (step, way)
-    )
-    cross = np.abs(aside[..., 0] * along[..., 1] - aside[..., 1] * along[..., 0])
-    found: Floats = np.nan_to_num(cross / np.maximum(np.hypot(along[..., 0], along[..., 1]), 1e-12))
-    return found
+def _short(eye: Eye, start: Floats, end: Floats) -> Floats:
+    """Return how long lines (N,) are on paper, mm; those that reach behind the eye are longer than any."""
+    with np.errstate(divide="ignore", invalid="ignore"):
+        gap = eye.viewing_distance * (end[:, :2] / end[:, 2:] - start[:, :2] / start[:, 2:])
+    before = (start[:, 2] > 0.0) & (end[:, 2] > 0.0)
+    return np.where(before, np.hypot(*gap.T), np.inf)
 
 
-def _short(eye: Eye, courses: Courses) -> Bools:
-    """Tell which lines (N,) are joints too short on paper to be drawn; long lines never are."""
-    paper, depth = eye.project(courses.ends.reshape(-1, 3))
-    ends = paper.reshape(-1, 2, 2)
-    long = np.hypot(*(ends[:, 1] - ends[:, 0]).T)
-    before = (depth.reshape(-1, 2) > 0.0).all(axis=1)
-    found: Bools = before & (long < _SHORT * courses.gap)
-    return found
-
-
-def _spans(enough: Floats, t: Floats) -> tuple[Ints, Floats, Floats]:
-    """Return where values (N, M) at places t (M,) are not negative: line, from, to; between places they run straight."""
-    on = enough >= 0.0
-    whole = on.all(axis=1)
-    rows = [np.flatnonzero(whole)]
-    low, high = [np.zeros(len(rows[0]))], [np.ones(len(rows[0]))]
-    for row in np.flatnonzero(on.any(axis=1) & ~whole).tolist():
-        values = enough[row]
-        start = t[0] if on[row, 0] else None
-        for k in range(len(t) - 1):
-            if on[row, k] == on[row, k + 1]:
-                continue
-            at = float(t[k] + values[k] / (values[k] - values[k + 1]) * (t[k + 1] - t[k]))
-            if start is None:
-                start = at
-            else:
-                rows.append(np.array([row]))
-                low.append(np.array([start]))
-                high.append(np.array([at]))
-                start = None
-        if start is not None:
-            rows.append(np.array([row]))
-            low.append(np.array([start]))
-            high.append(np.array([1.0]))
-    line = np.concatenate(rows)
-    order = np.argsort(line, kind="stable")
-    return line[order], np.concatenate(low)[order], np.concatenate(high)[order]
+def _nearer(one: Floats, two: Floats, deepest: Floats) -> tuple[Ints, Floats, Floats]:
+    """Return where lines from depth ``one`` to depth ``two`` (N,) lie before the eye and no deeper than so far: line, t0, t1."""
+    rate = two - one
+    with np.errstate(divide="ignore", invalid="ignore"):
+        limits = np.stack([-one / rate, (deepest - one) / rate])
+    low, high = np.where(rate > 0.0, limits[0], limits[1]), np.where(rate > 0.0, limits[1], limits[0])
+    level = rate == 0.0
+    low[level], high[level] = 0.0, np.where((one > 0.0) & (one <= deepest), 1.0, 0.0)[level]
+    low, high = np.clip(low, 0.0, 1.0), np.clip(high, 0.0, 1.0)
+    left = np.flatnonzero(low < high)
+    return left, low[left], high[left]
 
 
 COURSES = Layer(_marks, Reach.NEAR)

@@ -32,6 +32,9 @@ class SectionLines:
     ring_owner: Ints
 
 
+_LINES: Kept[SectionLines] = Kept(8)
+
+
 def _cut(plane: KeptPlane, volumes: Sequence[Volume]) -> list[int]:
     wanted = set(plane.only)
     return [row for row, v in enumerate(volumes) if not v.put_away and (not wanted or v.id in wanted)]
@@ -70,6 +73,10 @@ def _all(volumes: Sequence[Volume], named: dict[str, Volume]) -> list[Volume]:
 
 def cut_by(planes: Sequence[KeptPlane], volumes: tuple[Volume, ...]) -> SectionLines:
     """Return the lines of some planes, each as the arcs and straight pieces that it is."""
+    return _LINES.of((*planes, volumes), lambda: _cut_by(planes, volumes))
+
+
+def _cut_by(planes: Sequence[KeptPlane], volumes: tuple[Volume, ...]) -> SectionLines:
     straight, owner, rings, spans, ring_owner = [], [], [], [], []
     for plane in planes:
         for outlined, cutting in sections_of(plane, volumes):
