@@ -112,7 +112,7 @@ def own_depth(volume):
         box = box_depth(np.zeros(3), size)
         return lambda p: np.min([box(p), *(polygon_depth(o, p[:, axes]) for axes, o in outlines)], axis=0)
     if kind == "frame":
-        parts = [box_depth(np.array(a), np.array(b)) for a, b in _frame(volume)]
+        parts = [box_depth(np.array(a), np.array(b)) for a, b in _frame(volume).values()]
         return lambda p: np.max([part(p) for part in parts], axis=0)
     if kind == "prism":
         k = AXES.index(volume.get("through", "wide"))
@@ -230,13 +230,16 @@ def _frame(volume):
     top = min(volume.get("top", 0), high)
     under = high - top
     x, y = (inset, long - inset - leg[0]), (inset, wide - inset - leg[1])
-    boxes = [((a, b, 0), (a + leg[0], b + leg[1], under)) for a in x for b in y]
-    boxes += [((0, 0, under), (long, wide, high))] if top else []
-    for rail in volume.get("rails", ()):
+    legs = [((a, b, 0), (a + leg[0], b + leg[1], under)) for a in x for b in y]
+    boxes = {f"leg.{n}": leg for n, leg in enumerate(legs, 1)} | (
+        {"slab": ((0, 0, under), (long, wide, high))} if top else {}
+    )
+    for number, rail in enumerate(volume.get("rails", ()), 1):
         low = max(min(rail["at"] * high - rail["high"] / 2, under - rail["high"]), 0)
         up, thick = min(low + rail["high"], under), min(rail["thick"], *leg)
-        boxes += [((x[0] + leg[0], b + (leg[1] - thick) / 2, low), (x[1], b + (leg[1] + thick) / 2, up)) for b in y]
-        boxes += [((a + (leg[0] - thick) / 2, y[0] + leg[1], low), (a + (leg[0] + thick) / 2, y[1], up)) for a in x]
+        rails = [((x[0] + leg[0], b + (leg[1] - thick) / 2, low), (x[1], b + (leg[1] + thick) / 2, up)) for b in y]
+        rails += [((a + (leg[0] - thick) / 2, y[0] + leg[1], low), (a + (leg[0] + thick) / 2, y[1], up)) for a in x]
+        boxes |= {f"rail.{number}.{n}": rail for n, rail in enumerate(rails, 1)}
     return boxes
 
 
@@ -249,7 +252,7 @@ def _section(section, wide, high):
 
 
 def _opened(volume, size, own):
-    """A box without the space of its inside and of its openings: rectangles, rings and half-round arches, by share or mm."""
+    """A box or a frame without the space of its inside and of its openings: rectangles, rings and half-round arches, by share or mm."""
     openings = [mark for mark in volume.get("marks", ()) if mark["mark"] == "opening"]
     wall = volume.get("wall", 0.0)
     if not openings and not wall:
@@ -266,19 +269,27 @@ def _opened(volume, size, own):
     across = 1 if volume.get("ahead", "x0")[0] == "x" else 0  # its own left and right
 
     def space(mark, image):
-        k, end = divmod(mark["face"], 2)
+        start, stop = np.zeros(3), size
+        if volume["kind"] == "frame":
+            part, side = mark["face"].rsplit(".", 1)
+            start, stop = np.array(_frame(volume)[part], dtype=float)
+            k, end = "xyz".index(side[0]), int(side[1])
+        else:
+            k, end = divmod(mark["face"], 2)
         a, b = (n for n in range(3) if n != k)
         goes, wide, high = mark.get("goes", "wall"), mark["wide"], mark.get("high") or mark["wide"]
         deep = mark.get("depth", 0.0) if goes == "pocket" else wall if goes == "wall" and wall else np.inf
         arched = mark.get("form") == "half-round"
-        x, y = held(mark.get("at", (0.5, 0.5))[0], size[a]), held(mark.get("at", (0.5, 0.5))[1], size[b])
+        x, y = (
+            start[n] + held(at, (stop - start)[n]) for at, n in zip(mark.get("at", (0.5, 0.5)), (a, b), strict=True)
+        )
 
         def depth(p):
             if image:
                 p = p.copy()
                 p[:, across] = size[across] - p[:, across]
             u, v = p[:, a] - x, p[:, b] - y
-            below = deep - (p[:, k] if end == 0 else size[k] - p[:, k])
+            below = deep - (p[:, k] - start[k] if end == 0 else stop[k] - p[:, k])
             if mark.get("form") == "ring":
                 outline = wide / 2 - np.hypot(u, v)
             elif arched:

@@ -1,12 +1,13 @@
 """Openings: the cases computed apart, the ray caster, faces that close, and what is refused in words."""
 
+from collections import Counter
 from math import pi
 from pathlib import Path
 
 import msgspec
 import numpy as np
 import pytest
-from hypothesis import HealthCheck, assume, given, settings
+from hypothesis import HealthCheck, Phase, assume, given, settings
 from hypothesis import strategies as st
 
 from isometron.document.edits import resize_volume
@@ -27,6 +28,8 @@ from isometron.volumes.arch import Arch
 from isometron.volumes.box import Box
 from isometron.volumes.building import build_scene
 from isometron.volumes.cut.profiles import CutBody, CutProfile, ProfileCorner
+from isometron.volumes.framed import Framed, Rail, framed_boxes, framed_union
+from isometron.volumes.kinds import own_faces
 from isometron.volumes.marks.face_marks import DivideMark, OpeningMark, RingMark
 from isometron.volumes.marks.holds import Measured
 from isometron.volumes.openings.filled import opened_pieces
@@ -161,6 +164,76 @@ def test_random_openings_agree_with_the_caster(marks, wall, seed, data):
     document = msgspec.structs.replace(new_document(), volumes=(volume, *rods), eye=eye)
     wrong, asked = disagreements(document, np.random.default_rng(seed), most=25)
     assert wrong == [] and asked
+
+
+def framed(*marks, inset=0.0, top=50.0, legs=(90.0, 70.0), **fields):
+    rails = (Rail(at=0.8, high=120.0, thick=40.0), Rail(at=0.25, high=60.0, thick=70.0))
+    return Framed(id="t", name="Table", corner=(0.0, 0.0, 0.0), size=(1200.0, 700.0, 900.0), leg=legs, inset=inset, top=top,
+                  rails=rails, marks=marks, **fields)  # fmt: skip
+
+
+def framed_with(data):
+    """A frame with those of some openings in its faces that can be cut."""
+    volume = framed(
+        inset=data.draw(st.sampled_from([0.0, 30.0])), top=data.draw(st.sampled_from([0.0, 50.0])), yaw_deg=25.0
+    )
+    faces = sorted(own_faces(volume))
+    some = data.draw(st.lists(st.tuples(st.sampled_from(faces), openings), min_size=1, max_size=5))
+    fields = {"wide": 30.0, "high": 40.0}
+    return cut(volume, [
+        msgspec.structs.replace(mark, face=face, **({} if face.startswith("slab") else fields | {"high": 30.0} if mark.form == "ring" else fields))
+        for face, mark in some
+    ])  # fmt: skip
+
+
+@settings(max_examples=25, deadline=None, derandomize=True, phases=[Phase.explicit, Phase.generate], suppress_health_check=list(HealthCheck))  # fmt: skip
+@given(st.data(), st.integers(0, 2**31))
+def test_random_openings_in_frames_agree_with_the_caster(data, seed):
+    volume = framed_with(data)
+    assume(volume.marks)
+    rod = Box(id="r", name="Rod", corner=(300.0, 1000.0, 0.0), size=(60.0, 60.0, 900.0))
+    eye = place_eye(height=data.draw(st.floats(100, 2500)), away=2600.0, turn_deg=data.draw(st.floats(-80, 80)), viewing_distance=400.0)  # fmt: skip
+    document = msgspec.structs.replace(new_document(), volumes=(volume, rod), eye=eye)
+    wrong, asked = disagreements(document, np.random.default_rng(seed), most=25)
+    assert wrong == [] and asked
+
+
+@given(st.data())
+@settings(max_examples=30, deadline=None, derandomize=True)
+def test_the_surface_of_a_frame_is_that_of_its_boxes(data):
+    """Its faces have the area that no other box covers, meet each other side by side, and every edge is a side of two."""
+    size = st.floats(20.0, 150.0).map(round)
+    inset, top = data.draw(st.sampled_from([0.0, 17.0])), data.draw(st.sampled_from([0.0, 50.0]))
+    volume = framed(inset=inset, top=top, legs=(data.draw(size), data.draw(size)))
+    boxes, faces = framed_boxes(volume), framed_union(volume).faces
+    flat = faces.sides
+    areas = np.add.reduceat((flat[:, 0] * flat[:, 3] - flat[:, 1] * flat[:, 2]) / 2.0, faces.first[:-1])
+    assert (areas * faces.normals.sum(axis=1) > 0.0).all(), "each goes round as seen from outside"
+    fine = [np.linspace(-1.0, s + 1.0, 2 * int(s + 2) // 4 + 2) for s in (1200, 700, 900)]
+    dice = np.random.default_rng(3)
+    for axis, ticks in enumerate(fine):
+        a, b = (k for k in range(3) if k != axis)
+        places = dice.uniform((0.0, 0.0), (volume.size[a], volume.size[b]), (300, 2))
+        line = np.zeros((len(places), 3))
+        line[:, [a, b]] = places
+        for place in line:
+            inside = [
+                (low[axis], high[axis])
+                for low, high in boxes
+                if low[a] < place[a] < high[a] and low[b] < place[b] < high[b]
+            ]
+            place[axis] = ticks[0]
+            met = sorted(crossed(faces, place, np.eye(3)[axis])[1])
+            merged = []
+            for low, high in sorted(inside):
+                if merged and low <= merged[-1] + 1e-6:
+                    merged[-1] = max(merged[-1], high)
+                else:
+                    merged += [low, high]
+            assert np.allclose(met, np.array(merged) - ticks[0])
+    ends = np.round(faces.hulls.reshape(-1, 3, 3)[:, :2], 6)
+    ways = Counter((tuple(one), tuple(two)) for one, two in ends.tolist())
+    assert all(ways[two, one] == count for (one, two), count in ways.items())
 
 
 @settings(max_examples=60, deadline=None, derandomize=True)

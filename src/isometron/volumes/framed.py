@@ -1,7 +1,6 @@
 """The frame: four legs inset at the corners, rails between them, and a top if wanted: tables, stools, racks.
 
-It is a union of boxes along the own directions. What is drawn are the edges of the union: where, of the four cells of
-space round a line, one or three are filled, or two that only touch along it.
+It is a union of boxes along the own directions; what is drawn are the edges of the union.
 """
 
 from __future__ import annotations
@@ -13,13 +12,14 @@ import msgspec
 import numpy as np
 from msgspec import Meta
 
-from isometron.geometry.frames import Bools, Floats, Ints
+from isometron.geometry.faces.box_unions import BoxUnion
+from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import HAIR
 from isometron.volumes.box import box_bodies, box_corners
 from isometron.volumes.solids import Solids, hard
 from isometron.volumes.volume import Length, Volume
 
-__all__ = ["Framed", "Rail", "framed_boxes", "framed_parts", "framed_solids"]
+__all__ = ["Framed", "Rail", "framed_boxes", "framed_parts", "framed_solids", "framed_union"]
 
 Part = Annotated[float, Meta(ge=0.0, le=1.0, description="part of the size, 0 to 1")]
 Small = Annotated[float, Meta(ge=0.0, le=1e7, description="mm")]
@@ -84,51 +84,9 @@ def framed_parts(volume: Framed) -> dict[str, Corners]:
     return {name: box for name, box in boxes.items() if all(q - p > _SAME for p, q in zip(*box, strict=True))}
 
 
-def union_edges(boxes: Floats) -> tuple[Floats, Ints]:
-    """Return the edges (E, 2, 3) of a union of boxes (M, 2, 3) along the axes, and the axis (E,) of each."""
-    ticks = [_ticks(boxes[:, :, k]) for k in range(3)]
-    filled = np.zeros([len(t) + 1 for t in ticks], dtype=bool)
-    for low, high in boxes:
-        cells = [slice(_row(t, lo) + 1, _row(t, hi) + 1) for t, lo, hi in zip(ticks, low, high, strict=True)]
-        filled[tuple(cells)] = True
-    ends: list[Floats] = []
-    axes: list[int] = []
-    for axis in range(3):
-        one, two = (k for k in range(3) if k != axis)
-        drawn = _drawn(np.moveaxis(filled, (axis, one, two), (0, 1, 2)))
-        for i, j in zip(*np.nonzero(drawn.any(axis=0)), strict=True):
-            for start, end in _runs(drawn[:, i, j]):
-                pair = np.empty((2, 3))
-                pair[:, one], pair[:, two] = ticks[one][i], ticks[two][j]
-                pair[:, axis] = ticks[axis][start - 1], ticks[axis][end - 1]
-                ends.append(pair)
-                axes.append(axis)
-    return np.array(ends).reshape(-1, 2, 3), np.array(axes, dtype=np.intp)
-
-
-def _ticks(values: Floats) -> Floats:
-    """Return sorted places, those that lie within a nanometre of each other once."""
-    ordered = np.sort(values.reshape(-1))
-    ticks: Floats = ordered[np.concatenate([[True], np.diff(ordered) > _SAME])]
-    return ticks
-
-
-def _row(ticks: Floats, value: float) -> int:
-    return int(np.argmin(np.abs(ticks - value)))
-
-
-def _drawn(filled: Bools) -> Bools:
-    """Tell for the cells along the first axis and each line between four cells whether an edge runs there."""
-    a, b, c, d = filled[:, :-1, :-1], filled[:, 1:, :-1], filled[:, 1:, 1:], filled[:, :-1, 1:]
-    count = a.astype(int) + b + c + d
-    edge: Bools = (count % 2 == 1) | ((count == 2) & (a == c))
-    return edge
-
-
-def _runs(flags: Bools) -> list[tuple[int, int]]:
-    """Return the runs (first, one past the last) of true flags."""
-    steps = np.flatnonzero(np.diff(np.concatenate([[False], flags, [False]]).astype(int)))
-    return [(int(a), int(b)) for a, b in zip(steps[::2], steps[1::2], strict=True)]
+def framed_union(volume: Framed) -> BoxUnion:
+    """Return the union of the boxes that make up a frame, in its own axes."""
+    return BoxUnion(framed_boxes(volume))
 
 
 def framed_solids(volumes: Sequence[Volume]) -> Solids:
@@ -138,7 +96,7 @@ def framed_solids(volumes: Sequence[Volume]) -> Solids:
     bounds, rotations = box_corners(volumes)
     corner, rotation = np.array(volume.corner), rotations[0]
     boxes = framed_boxes(volume)
-    ends, axes = union_edges(boxes)
+    ends, axes = framed_union(volume).edges
     bits = np.array([[i >> k & 1 for k in range(3)] for i in range(8)])
     own = np.where(bits[None] == 1, boxes[:, 1][:, None, :], boxes[:, 0][:, None, :])
     corners = corner + own @ rotation.T

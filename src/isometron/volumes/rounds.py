@@ -23,7 +23,7 @@ _TOUCH = 1e-3
 
 _OWNED = {
     "ring_owner": ("rings", "ring_span", "ring_soft", "ring_is_mark"),
-    "stroke_owner": ("strokes",),
+    "stroke_owner": ("strokes", "stroke_is_mark"),
     "hole_owner": ("holes",),
     "bend_owner": ("bends", "bend_curve"),
     "sheet_owner": ("sheets",),
@@ -67,7 +67,7 @@ class RoundParts:
     frusta : solid pieces, in order along each axle; rounded : (R,) those that a rounded side is cut into; opened : (R,) those of bodies with
     openings, which show their outlines only: what hides are their faces. bends : (K, 12),
     bend_curve : (K, M, 4), bend_owner : (K,) the rounded sides themselves, for their outlines, see `turning.turning_lines`. rings : (G, 9) centre and two half axes; ring_span : (G, 2) start and sweep in turns;
-    ring_owner : (G,); ring_soft : (G,) drawn as construction, near half only; ring_is_mark : (G,) marks on a volume, which it does not hide when it is see-through. strokes : (S, 2, 3) ends; stroke_owner.
+    ring_owner : (G,); ring_soft : (G,) drawn as construction, near half only; ring_is_mark : (G,) marks on a volume, which it does not hide when it is see-through. strokes : (S, 2, 3) ends; stroke_owner, stroke_is_mark.
     holes : (H, 12) centre, half axes and the way down to the bottom; hole_owner. skins : convex round sides that are no
     pieces of their own (rounded edges), with skin_span : (K, 2) radians about the axle: only their outline is drawn.
     sheets : (K, 18) the same of rounds that are cut off aslant: centre, half axes and the unit way through of a cylinder, and
@@ -91,6 +91,7 @@ class RoundParts:
     ring_is_mark: Bools = field(default_factory=_never)
     strokes: Floats = field(default_factory=lambda: _none(2, 3))
     stroke_owner: Ints = field(default_factory=_nobody)
+    stroke_is_mark: Bools = field(default_factory=_never)
     holes: Floats = field(default_factory=lambda: _none(12))
     hole_owner: Ints = field(default_factory=_nobody)
     skins: Frusta = field(default_factory=Frusta.none)
@@ -223,9 +224,14 @@ class RoundParts:
         )
 
     @staticmethod
-    def stroked(owner: int, strokes: Sequence[Floats]) -> RoundParts:
+    def stroked(owner: int, strokes: Sequence[Floats], *, is_mark: bool = True) -> RoundParts:
         """Return strokes (2, 3) of one owner."""
-        return RoundParts(strokes=np.array(strokes).reshape(-1, 2, 3), stroke_owner=np.full(len(strokes), owner))
+        count = len(strokes)
+        return RoundParts(
+            strokes=np.array(strokes).reshape(-1, 2, 3),
+            stroke_owner=np.full(count, owner),
+            stroke_is_mark=np.full(count, is_mark),
+        )
 
     @staticmethod
     def curved(owner: int, curves: Floats, *, soft: bool = False, on_round: bool = False) -> RoundParts:

@@ -41,7 +41,15 @@ def _marks(seen: Seen) -> Marks:
     whole = np.arange(len(outlines)), np.zeros(len(outlines)), np.ones(len(outlines))
     sides = _straight(picture, outlines, unit, whole, reach, asked, hidden=hidden)
     parts = scene.unit_rounds
-    strokes = _straight(picture, parts.strokes, parts.stroke_owner, scene.stroke_spans, reach, hidden=hidden)
+    strokes = _straight(
+        picture,
+        parts.strokes,
+        parts.stroke_owner,
+        scene.stroke_spans,
+        reach,
+        is_mark=parts.stroke_is_mark,
+        hidden=hidden,
+    )
     found = Lines.joined([lines, sides, strokes])
     volume = scene.unit_owner
     return Marks(arcs=replace(arcs, owner=volume[arcs.owner]), lines=replace(found, owner=volume[found.owner]))
@@ -73,7 +81,7 @@ def outlines_of(eye: Eye, rounds: RoundParts) -> tuple[Floats, Ints, Floats]:
             rounds.panel_owner[panel],
         ]
     )
-    lifted = lifted_lines(lines, rounds.bends[bend], eye.place)
+    lifted = lifted_lines(lines, rounds.bends[bend])
     shown, asked = (
         np.concatenate([ends, lines, edges, bent, strips]),
         np.concatenate([ends, lifted, edges, bent, strips]),
@@ -91,12 +99,15 @@ def _straight(
     spans: tuple[Ints, Floats, Floats],
     reach: float,
     asked: Floats | None = None,
+    is_mark: Bools | None = None,
     *,
     hidden: bool,
 ) -> Lines:
-    """Draw the spans of lines (N, 2, 3): outlines of bodies, with the lines (N, 2, 3) ``asked`` what hides them, or strokes on them."""
+    """Draw the spans of lines (N, 2, 3): outlines of bodies, with the lines (N, 2, 3) ``asked`` what hides them, or strokes on
+    them, with which of those ``is_mark`` (N,)."""
     outline = np.full(len(ends), asked is not None)
-    parts = picture.hiders.hidden(Curves.lines(ends if asked is None else asked, owner, ~outline, outline))
+    marks = ~outline if is_mark is None else is_mark
+    parts = picture.hiders.hidden(Curves.lines(ends if asked is None else asked, owner, marks, outline))
     points, line, back = ruled(picture.eye, ends, reach, parts, spans, with_hidden=hidden)
     role = _roles(picture.scene)[owner[line]]
     role[back] = Role.HIDDEN

@@ -188,5 +188,5 @@ def cut_rounds(volume: CutBody, row: int) -> RoundParts:
     round_ = cut.rounds[cut.sheets[:, 0].astype(np.intp)]
     sheets = np.hstack([round_, cut.sheets[:, 1:]])
     bent = RoundParts(sheets=sheets, sheet_owner=np.full(len(sheets), row))
-    seams = RoundParts.stroked(row, list(cut.seams))
+    seams = RoundParts.stroked(row, list(cut.seams), is_mark=False)
     return RoundParts.joined([drawn, bent, seams]).placed(rotation, corner)

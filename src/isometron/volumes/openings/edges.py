@@ -15,6 +15,7 @@ from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import HAIR
 from isometron.volumes.box import BOX_FACES, Box
 from isometron.volumes.cut.profiles import CutBody
+from isometron.volumes.framed import Framed
 from isometron.volumes.kinds import NoFace, own_faces
 from isometron.volumes.marks.face_marks import FaceRef
 from isometron.volumes.marks.places import face_plane
@@ -71,7 +72,7 @@ def _bare(volume: Volume) -> Volume:
 
 @lru_cache(maxsize=128)
 def _at_rest(volume: Volume) -> list[OuterEdge]:
-    shell = shell_of(volume) if isinstance(volume, Box | CutBody) else None
+    shell = shell_of(volume) if isinstance(volume, Box | CutBody | Framed) else None
     if shell is None:
         return []
     names: dict[int, FaceRef] = {}
@@ -114,4 +115,9 @@ def _row_of(volume: Volume, shell: FlatFaces, face: FaceRef) -> int:
     rows = np.flatnonzero(alike & (off <= 1e-6 * (1.0 + float(np.abs(plane.middle).max()))))
     if not len(rows):
         raise NoFace(tr("{volume} has no face {face} now.", volume=volume.name, face=face))
-    return int(rows[0])
+    # Parts of a frame have faces on one plane: that at which the face is.
+    hulls = [shell.places[shell.first[row] : shell.first[row + 1]] for row in rows]
+    aside = [
+        np.maximum(np.maximum(h.min(axis=0) - plane.middle, plane.middle - h.max(axis=0)), 0.0).sum() for h in hulls
+    ]
+    return int(rows[int(np.argmin(aside))])

@@ -17,6 +17,7 @@ from isometron.volumes.box import Box
 from isometron.volumes.cut.body import used_outlines
 from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.cut.sides import bent_sides
+from isometron.volumes.framed import Framed, framed_union
 from isometron.volumes.lines.surfaces import RoundSurface
 from isometron.volumes.openings.turned_shells import inner_rings, sides_of, turned_inside, turned_shell
 from isometron.volumes.turned import Turned
@@ -61,6 +62,8 @@ def shell_of(volume: Volume) -> FlatFaces | None:
     """Return the closed shell of a body in its own axes; None of one that openings cannot be cut from."""
     if isinstance(volume, Turned):
         return turned_shell(volume)
+    if isinstance(volume, Framed):
+        return framed_union(volume).faces
     outlines = outlines_of(volume)
     return None if outlines is None else faces_of(cut_body(*outlines))
 
