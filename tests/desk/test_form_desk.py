@@ -1,11 +1,15 @@
 """The Form stage through the real window: openings pulled on faces, hollow bodies, and the jobs they are for, counted."""
 
+import msgspec
 import numpy as np
 import pytest
 from PyQt6.QtCore import QEvent, QPoint, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QPushButton
 
 from isometron.document.fresh import new_document
 from isometron.view.ring_picture import Circle, ring_picture
+from isometron.volumes.framed import Framed
 from isometron.volumes.marks.face_marks import OpeningMark
 from isometron.volumes.marks.holds import Measured
 from isometron.volumes.openings.solids import uncut_openings
@@ -328,3 +332,32 @@ def test_a_roof_and_a_fence_are_begun_by_a_button_each(person):
     person.hand.session.select((roof.id,))
     person.button(section, "Hipped roof")
     assert "upright block" in person.cautions[-1]
+
+
+def test_openings_are_pulled_on_the_slab_and_a_leg_of_a_frame(desk):
+    table = Framed(
+        id="t", name="Table", corner=(-600.0, 0.0, 0.0), size=(1200.0, 700.0, 750.0), leg=(80.0, 80.0), top=40.0
+    )
+    person = Person(desk(msgspec.structs.replace(new_document(away=3500.0, eye_height=1500.0), volumes=(table,))))
+    form(person)
+    person.key(Qt.Key.Key_W)
+    hole = opening(person, (-100.0, 200.0, 750.0), (200.0, 500.0, 750.0), "300 x 200")
+    assert (hole.face, hole.wide, hole.high) == ("slab.z1", 300.0, 200.0)
+    leg = opening(person, (-580.0, 0.0, 300.0), (-540.0, 0.0, 450.0), "40 x 150")
+    assert leg.face == "leg.1.y0"
+    volume = person.hand.session.document.volumes[-1]
+    assert uncut_openings(volume) == {} and len(volume.marks) == 2
+    # What is seen through the slab is the ground: the hole's far wall and nothing of a bottom.
+    assert all(mark.goes == "wall" for mark in volume.marks)
+
+
+def test_a_rolled_rim_is_laid_round_the_selected_volume_with_a_typed_radius(person):
+    block(person, (-600.0, 0.0, 0.0), "1200", "600", "800")
+    planes = person.section(form(person).planes)
+    person.fill(planes.high, "500")
+    person.fill(planes.rim, "3 cm")
+    (button,) = (b for b in planes.findChildren(QPushButton) if b.text() == "Rolled rim")
+    QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+    rim = person.hand.session.document.volumes[-1]
+    assert rim.size == (1260.0, 660.0, 60.0) and rim.corner[2] == 470.0 and len(rim.rounded) == 8
+    assert person.cautions == []

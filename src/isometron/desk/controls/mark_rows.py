@@ -217,8 +217,10 @@ class MarkRows:
             Row(tr("closed"), tr("Joined to its start"), "switch", lambda: laid.closed, partial(self.write, "closed")),
             Row(tr("smooth curve"), tr("Through the points, not straight from one to the next"), "switch", lambda: laid.smooth,
                 partial(self.write, "smooth")),
-            Row(tr("carried on to the body"), tr("Where it meets the surface, on both sides; not of turned bodies"), "switch", lambda: laid.carried,
+            Row(tr("carried on to the body"), tr("Where it meets the surface, on both sides"), "switch", lambda: laid.carried,
                 partial(self.write, "carried")),
+            Row(tr("all round, if carried on"), tr("Over the ends of the body too, as a belt along this line"), "switch",
+                lambda: laid.around, partial(self.write, "around")),
             Row(tr("plane at %"), tr("Through the volume, in percent; 50 is the centre plane"), "percent",
                 lambda: 100.0 * laid.at, lambda d, v: self.write("at", d, min(max(v / 100.0, 0.0), 1.0))),
         ]  # fmt: skip

@@ -94,7 +94,7 @@ def _needs_4(volume: AnyVolume) -> bool:
 def _says_more(mark: FaceMark) -> bool:
     """Whether a mark that older programs know says what they do not."""
     return is_bent(getattr(mark, "face", 0)) or any(
-        getattr(mark, name, False) for name in ("mirrored", "smooth", "carried")
+        getattr(mark, name, False) for name in ("mirrored", "smooth", "carried", "around")
     )
 
 

@@ -144,7 +144,8 @@ class PathMark(
         across: the own direction that the plane lies square to.
         points: as parts of the volume along its two other directions; one point alone is drawn as a small cross.
         smooth: a smooth curve through the points, not straight runs from one to the next.
-        carried: carried straight on to the body, where it meets the surface on both sides, and not drawn on the plane.
+        carried: carried straight on to the body, where it meets the surface on both sides, and not drawn on the plane; around : over
+            the body's ends too, as a belt along this line.
     """
 
     across: Literal["long", "wide", "high"] = "wide"
@@ -154,6 +155,7 @@ class PathMark(
     soft: bool = False
     smooth: bool = False
     carried: bool = False
+    around: bool = False
 
 
 class OpeningMark(

@@ -248,7 +248,7 @@ def _carried(mark: PathMark, volume: Volume, row: int) -> tuple[Floats, RoundPar
         curve = cubics.at(_view_curve(mark, volume), np.linspace(0.0, 1.0, _CARRIED + 1))
         places = np.concatenate([curve[:1, 0], curve[:, 1:].reshape(-1, 3)])
     across = box_corners([volume])[1][0][:, plane_axes(mark.across)[2]]
-    lines = carried_onto(volume, [np.array(pair) for pair in pairwise(places)], across)
+    lines = carried_onto(volume, [np.array(pair) for pair in pairwise(places)], across, around=mark.around)
     return lines.straight, RoundParts.drawn(row, list(lines.rings), soft=mark.soft, spans=lines.spans, is_mark=True)
 
 

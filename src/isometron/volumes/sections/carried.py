@@ -21,10 +21,10 @@ from isometron.volumes.volume import Volume
 __all__ = ["carried_onto"]
 
 
-def carried_onto(volume: Volume, runs: Sequence[Floats], across: Floats) -> SectionLines:
+def carried_onto(volume: Volume, runs: Sequence[Floats], across: Floats, *, around: bool = False) -> SectionLines:
     """Return where the strips of straight runs (2, 3), carried both ways along a direction (3,), meet the surface of a volume.
 
-    Where the strip runs along a face that is square to the run, as at the body's ends, nothing is drawn.
+    Where the strip crosses a face along that direction, as at the body's ends, it is drawn only where the line goes all ``around``.
     """
     plain = msgspec.structs.replace(volume, copies=(), mirror=None, see_through=False, put_away=False)
     straight, rings, spans = [], [], []
@@ -41,7 +41,7 @@ def carried_onto(volume: Volume, runs: Sequence[Floats], across: Floats) -> Sect
             for part in _between(piece, cutting, run[0], way):
                 if part.sweep == 0.0:
                     ends = cutting.world(part.at(np.array([0.0, 1.0])))
-                    if not _along(ends[1] - ends[0], across):
+                    if around or not _along(ends[1] - ends[0], across):
                         straight.append(ends)
                     continue
                 centre = cutting.world(part.centre[None])[0]

@@ -25,6 +25,7 @@ from isometron.document.planes.plane_edits import (
     parallel_plane,
     section_family,
 )
+from isometron.document.shapes.rolled_rims import rolled_rim
 from isometron.tools.form.plane import PlanePlan
 from isometron.volumes.sections.lines import sections_of
 from isometron.volumes.sections.plane import KeptPlane
@@ -65,6 +66,11 @@ class Planes(Section):
                                tr("Of a band; 0 for a single line"), lambda _: None)  # fmt: skip
         self.band.show_value(0.0)
         self.button(tr("Belt"), tr("A line carried all round the selected volume"), self._belt)
+        grid = self.grid()
+        self.rim = self.waiting_length(
+            grid, tr("radius"), tr("Of a rolled rim; its middle lies at the height of the belt"), 20.0
+        )
+        self.button(tr("Rolled rim"), tr("A bead round the selected volume, as a body of its own"), self._rim)
         self.square = QCheckBox(tr("square to a line"))
         self.square.setToolTip(
             tr("The next plane lies square to a line of two places, or to an edge, and goes through its end")
@@ -105,6 +111,9 @@ class Planes(Section):
 
     def _belt(self) -> None:
         self._made(belt, self.high.value or 0.0, self.band.value or 0.0)
+
+    def _rim(self) -> None:
+        self._made(rolled_rim, self.high.value or 0.0, self.rim.value or 0.0)
 
     def _chosen(self) -> KeptPlane | None:
         number = self.names.currentIndex()
