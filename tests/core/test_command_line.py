@@ -129,13 +129,13 @@ def test_the_core_loads_no_interface_and_nothing_heavy():
     )
     loaded = loaded_after(code)
     assert "numpy" in loaded
-    assert not loaded & {"PyQt6", "scipy", "reportlab", "pint", "PIL"}
+    assert not loaded & {"PyQt6", "scipy", "reportlab", "PIL"}
 
 
 def test_the_first_window_waits_for_nothing_heavy():
     loaded = loaded_after("import isometron.__main__\nimport isometron.desk.frame.application")
     assert "PyQt6" in loaded
-    assert not loaded & {"numpy", "scipy", "reportlab", "pint", "PIL", "msgspec"}
+    assert not loaded & {"numpy", "scipy", "reportlab", "PIL", "msgspec"}
 
 
 def test_the_room_order_holds_and_its_check_can_fail(tmp_path):

@@ -33,6 +33,7 @@ from isometron.document.marks.mark_holds import (
 from isometron.document.model import DocumentError
 from isometron.document.shapes.profiles import begin_profile, move_corner, put_profile
 from isometron.document.store.files import decode_document, encode_document, least_version
+from isometron.errors import IsometronError
 from isometron.solve.drawing import solve
 from isometron.solve.findings import findings
 from isometron.volumes.box import BOX_FACES, Box, box_corners
@@ -258,7 +259,7 @@ def test_a_hold_goes_by_an_expression_and_says_what_it_is_from_the_own_front():
     assert "its middle at 30 % from front to rear" in join_words(share.volume("wheel").joined, BODY, "mm")
     renamed = change_volume(doc, "wheel", "rename", name="Tyre").document
     assert renamed.volume("wheel").joined.holds[0].says == "1.5 tyre"
-    with pytest.raises(DocumentError, match="hub"):
+    with pytest.raises(IsometronError, match="hub"):
         type_hold(doc, "wheel", 0, "2 hub")
 
 

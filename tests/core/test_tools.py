@@ -156,7 +156,7 @@ def test_previews_say_what_is_going_on():
     stroke.act(Act.MOVE, (2700, 300, 1040))
     assert [n.text for n in stroke.preview.notes] == ["2200 mm"], "nothing catches in the open"
     stroke.act(Act.ENTER, (900, 300, 1040), "ten")
-    assert "Understood" in stroke.preview.refusal
+    assert "There is no 'ten' here" in stroke.preview.refusal
     assert stroke.preview.step == 0
     stroke.act(Act.RELEASE, (900, 300, 1040)).act(Act.MOVE, (900, 500, 1040))
     assert stroke.preview.prompt.startswith("Second pull, right-going")

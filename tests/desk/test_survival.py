@@ -13,7 +13,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QPushButton
 
 from isometron.demos.catalogue import demo
-from isometron.desk.controls.fields import LengthField
+from isometron.desk.controls.fields import PaperField
 from isometron.desk.frame import application, mishaps
 from isometron.desk.frame.recovery import abandoned_work
 from isometron.desk.frame.settings import load_settings, recovery_folder, remember_file, settings_folder, state_folder
@@ -118,7 +118,7 @@ def test_an_error_after_an_edit_in_the_same_deed_takes_it_back_and_no_other(home
 def test_errors_in_a_field_a_stage_and_a_timer_are_survived(home, desk, surviving, monkeypatch, capfd):
     hand = desk(demo("perch-stool"))
     before = hand.session.document
-    length = hand.desk.dial_panel.findChildren(LengthField)[0]
+    length = hand.desk.dial_panel.findChildren(PaperField)[0]
     monkeypatch.setattr(length, "_read", fail)
     hand.type_into(length, "77")
     assert "could not be done" in said(hand) and hand.session.document is before

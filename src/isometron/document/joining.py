@@ -9,8 +9,8 @@ import numpy as np
 
 from isometron.document.edits import Edit, with_volumes
 from isometron.document.joins import HeldBy, extents_in, hold_for, joined_as_it_lies, placed_by
-from isometron.document.lengths.typed_places import typed_length
-from isometron.document.lengths.units import format_length, format_number, parse_percent
+from isometron.document.lengths.typed import part_typed, typed_length
+from isometron.document.lengths.units import format_length, format_number
 from isometron.document.model import Document, DocumentError, checked
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import CLOSE, HAIR
@@ -150,8 +150,9 @@ def type_hold(document: Document, volume_id: str, axis: int, text: str) -> Edit:
     volume, _ = _joined(document, volume_id)
     assert volume.joined is not None
     hold, text = volume.joined.holds[axis], text.strip()
-    if text.endswith("%"):
-        return _held(document, volume, axis, Hold(how="share", share=parse_percent(text) / 100.0))
+    part = part_typed(text)
+    if part is not None:
+        return _held(document, volume, axis, Hold(how="share", share=part))
     mm, says = typed_length(text, document)
     start = Hold(how="start") if hold.how == "share" else hold
     return _held(document, volume, axis, msgspec.structs.replace(start, by=mm, says=says, unit=document.unit))

@@ -9,7 +9,8 @@ from math import atan2, degrees
 import numpy as np
 
 from isometron.document.edits import Edit, move_volumes, reshape_volume, turn_volume
-from isometron.document.lengths.units import LengthError, format_length, format_number, parse_angle, parse_length
+from isometron.document.lengths.typed import read_length
+from isometron.document.lengths.units import LengthError, format_length, format_number, parse_angle
 from isometron.document.model import DocumentError
 from isometron.document.shapes.profiles import move_corner
 from isometron.geometry.faces.cutting import VIEW_AXES
@@ -116,7 +117,7 @@ def _face(
     pull, why = _settled(context, handle.place, outward, pull, targets)
     length = own + pull
     if pencil.text.strip():
-        length, why = parse_length(pencil.text, document.unit), ""
+        length, why = read_length(pencil.text, document), ""
         if not length >= _SMALLEST:
             raise LengthError(tr("An edge is at least 0.01 mm long."))
     length = max(length, _step(context, handle.place), _SMALLEST)
@@ -153,7 +154,7 @@ def _lift(
     targets = ground + _either_end(context, ids, up, (low, high))
     pull, why = _settled(context, handle.place, up, pull, targets)
     if pencil.text.strip():
-        pull, why = parse_length(pencil.text, document.unit) - low, ""
+        pull, why = read_length(pencil.text, document) - low, ""
     edit = move_volumes(document, ids, (0.0, 0.0, pull), "lift")
     return _Pulled(
         edit, tr("{low} above the ground{why}", low=format_length(low + pull, document.unit), why=why), _NOTHING
@@ -194,7 +195,7 @@ def _move(
             context, handle.place, axis, shift, _either_end(context, ids, axis, (along.min(), along.max()))
         )
         if pencil.text.strip():
-            shift, why = parse_length(pencil.text, document.unit) * (1.0 if shift >= 0.0 else -1.0), ""
+            shift, why = read_length(pencil.text, document) * (1.0 if shift >= 0.0 else -1.0), ""
         shifts.append(shift)
         words.append(why)
     offset = shifts[0] * axes[0] + shifts[1] * axes[1]
@@ -243,7 +244,7 @@ def _slide(
     pull, why = _settled(context, handle.place, direction, pull, _either_end(context, ids, direction, ends))
     pull, why = _stopped(context, handle, ids, direction, pull, why)
     if pencil.text.strip():
-        pull, why = parse_length(pencil.text, document.unit) * (1.0 if pull >= 0.0 else -1.0), ""
+        pull, why = read_length(pencil.text, document) * (1.0 if pull >= 0.0 else -1.0), ""
     words = tr("slid {far} along its axle{why}", far=format_length(abs(pull), document.unit), why=why)
     return _Pulled(move_volumes(document, ids, pull * direction, tr("slide")), words, _NOTHING)
 
@@ -292,7 +293,7 @@ def _corner(
         place[k] = min(max(was[k] + pull, 0.0), volume.size[axis])
         why += caught
     if pencil.text.strip():
-        far = parse_length(pencil.text, document.unit)
+        far = read_length(pencil.text, document)
         place[most] = min(max(was[most] + (far if raw[most] >= 0.0 else -far), 0.0), volume.size[axes[most]])
     edit = move_corner(document, volume.id, handle.view, handle.number, (place[0], place[1]))
     words = " · ".join(format_length(round(p, 3), document.unit) for p in place)

@@ -11,7 +11,8 @@ import numpy as np
 
 from isometron.document.edits import Edit, fresh_id, fresh_name
 from isometron.document.joins import joined_as_it_lies
-from isometron.document.lengths.units import LengthError, parse_length
+from isometron.document.lengths.typed import read_length
+from isometron.document.lengths.units import LengthError
 from isometron.geometry.frames import Floats
 from isometron.tools.base import Base, find_base
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
@@ -163,7 +164,7 @@ def typed_length(context: ToolContext, text: str) -> tuple[float | None, str]:
     if not text.strip():
         return None, ""
     try:
-        length = abs(parse_length(text, context.drawing.document.unit))
+        length = abs(read_length(text, context.drawing.document))
     except LengthError as error:
         return None, str(error)
     if not 0.01 <= length <= 1e7:

@@ -31,7 +31,8 @@ _ARROWS = {
     Qt.Key.Key_Down: (0.0, 1.0),
 }
 _PLAIN = Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.KeypadModifier
-_LENGTH_CHARACTERS = set("0123456789.,/'\"″′ mcinftx×")
+_SIGNS = set(".,/'\"″′ ×*+-()_%½¼¾")
+"""What may stand in a length beside figures and the letters of units and names."""
 
 
 class UnderPencil(Protocol):
@@ -215,7 +216,7 @@ class PencilInput:
             return False
         text = event.text()
         return bool(text) and (
-            text in _LENGTH_CHARACTERS if self._board.in_hand.typed else text.isdigit() or text in ".,-"
+            text.isalnum() or text in _SIGNS if self._board.in_hand.typed else text.isdigit() or text in ".,-"
         )
 
     def key(self, event: QKeyEvent) -> None:

@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 
 from isometron.desk.board.kept_picture import BoardPicture
 from isometron.desk.board.viewing import BoardView
-from isometron.desk.controls.fields import AngleField, LengthField, ValueField
+from isometron.desk.controls.fields import AngleField, PaperField, ValueField
 from isometron.desk.controls.words import Label
 from isometron.desk.frame.theme import px
 from isometron.document.edits import add_volume
@@ -153,7 +153,7 @@ class NewSheetDialog(QDialog):
             chosen = UNITS[self._unit.currentIndex()]
             return paper_unit(chosen) if paper else chosen
 
-        self._add(form, words, LengthField(name, unit, bounds), value)
+        self._add(form, words, PaperField(name, unit, bounds), value)
 
     def _angle(self, form, words: str, name: str, value: float, bounds: tuple) -> None:
         self._add(form, words, AngleField(name, bounds), value)

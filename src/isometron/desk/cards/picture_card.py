@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QFormLayout, QVBoxLayout, QWidget
 
-from isometron.desk.controls.fields import AngleField, LengthField, PercentField, ValueField
+from isometron.desk.controls.fields import AngleField, PaperField, PercentField, ValueField
 from isometron.desk.controls.words import Wrapped
 from isometron.desk.frame.session import Session
 from isometron.document.lengths.units import paper_unit
@@ -87,10 +87,10 @@ class PlaceCard(_Card):
             return paper_unit(session.document.unit)
 
         self.across = self.add(
-            tr("middle, from the left"), LengthField(tr("Middle from the left"), paper), picture.middle[0]
+            tr("middle, from the left"), PaperField(tr("Middle from the left"), paper), picture.middle[0]
         )
-        self.up = self.add(tr("middle, from below"), LengthField(tr("Middle from below"), paper), picture.middle[1])
-        self.wide = self.add(tr("width"), LengthField(tr("Width of the picture"), paper, (5.0, 5000.0)),
+        self.up = self.add(tr("middle, from below"), PaperField(tr("Middle from below"), paper), picture.middle[1])
+        self.wide = self.add(tr("width"), PaperField(tr("Width of the picture"), paper, (5.0, 5000.0)),
                              picture.width * picture.pixel)  # fmt: skip
         self.turn = self.add(tr("turned"), AngleField(tr("Turned, counter-clockwise")), picture.turn_deg)
 

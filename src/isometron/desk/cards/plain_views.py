@@ -37,7 +37,7 @@ class PlainViews(QDialog):
         self.draws.toggled.connect(self._draw)
         row.addWidget(self.draws)
         label = Label(tr("quarter lines of"))
-        self.quarters = LengthField(tr("Length whose quarters are ruled"), lambda: session.document.unit, (0.0, 1e7))
+        self.quarters = LengthField(tr("Length whose quarters are ruled"), lambda: session.document, (0.0, 1e7))
         self.quarters.setToolTip(
             tr("Lines at every quarter of this length, from the start of the selected volume; 0 for none")
         )

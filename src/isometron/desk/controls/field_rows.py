@@ -120,7 +120,7 @@ class FieldRows(QWidget):
         if row.kind == "percent":
             return PercentField(row.words, (-100.0, 100.0))
         low = 0.0 if row.kind == "length" else -_LONG
-        return LengthField(row.words, lambda: self._session.document.unit, (low, _LONG))
+        return LengthField(row.words, lambda: self._session.document, (low, _LONG))
 
     def _write(self, number: int, value: Any) -> None:
         if number < len(self._rows) and value != self._rows[number].read():

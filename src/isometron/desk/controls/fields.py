@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
+from isometron.document.lengths.typed import read_length
 from isometron.document.lengths.units import (
     LengthError,
     UnitName,
@@ -17,9 +18,10 @@ from isometron.document.lengths.units import (
     parse_length,
     parse_percent,
 )
+from isometron.document.model import Document
 from isometron.wording import tr
 
-__all__ = ["AngleField", "LengthField", "PercentField", "ValueField", "plain_line"]
+__all__ = ["AngleField", "LengthField", "PaperField", "PercentField", "ValueField", "plain_line"]
 
 
 class ValueField(QLineEdit):
@@ -106,7 +108,26 @@ class ValueField(QLineEdit):
 
 
 class LengthField(ValueField):
-    """A length in mm, shown and typed in the unit that ``unit()`` gives."""
+    """A length in mm, shown in the unit of the document that is there now and typed in any; names and modules of it count too."""
+
+    def __init__(
+        self,
+        name: str,
+        document: Callable[[], Document],
+        bounds: tuple[float, float] = (-1e7, 1e7),
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(
+            name,
+            lambda text: read_length(text, document()),
+            lambda mm: format_length(mm, document().unit),
+            bounds,
+            parent,
+        )
+
+
+class PaperField(ValueField):
+    """A length on paper in mm, shown and typed in the unit that ``unit()`` gives."""
 
     def __init__(
         self,

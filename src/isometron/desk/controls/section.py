@@ -96,7 +96,7 @@ class Section(QWidget):
 
     def waiting_length(self, grid: QGridLayout, words: str, tip: str, first: float) -> ValueField:
         """Add a field for a length that waits until it is used, and show a first one, mm."""
-        field = LengthField(words, lambda: self.session.document.unit, (0.0, 1e6))
+        field = LengthField(words, lambda: self.session.document, (0.0, 1e6))
         made = self.field(grid, words, field, tip, lambda _: None)
         made.show_value(first)
         return made

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
-from isometron.desk.controls.fields import AngleField, LengthField, ValueField
+from isometron.desk.controls.fields import AngleField, PaperField, ValueField
 from isometron.desk.controls.words import Label
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import DIRECTION_COLOURS, px
@@ -55,7 +55,7 @@ class DialPanel(QWidget):
         """Lay the numbers on the dial where they belong: at the arms, and beside the station point."""
         self._left = AngleField(tr("Left arm to the picture plane"), (0.0, 90.0), self.dial)
         self._right = AngleField(tr("Right arm to the picture plane"), (0.0, 90.0), self.dial)
-        self._distance = LengthField(
+        self._distance = PaperField(
             tr("Viewing distance"), lambda: paper_unit(self._session.document.unit), (1.0, 1e6), self.dial
         )
         fields: list[tuple[ValueField, str]] = [

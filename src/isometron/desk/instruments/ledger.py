@@ -264,9 +264,7 @@ class VolumeCard(QWidget):
         grid.setContentsMargins(0, 4, 0, 4)
         grid.setHorizontalSpacing(8)
         grid.setVerticalSpacing(4)
-        self._places = [
-            LengthField(tr("Position {axis}", axis=axis), lambda: session.document.unit) for axis in "xyz"
-        ]
+        self._places = [LengthField(tr("Position {axis}", axis=axis), lambda: session.document) for axis in "xyz"]
         self._corner = Label()
         self._corner.setObjectName("quiet")
         grid.addWidget(self._corner, 0, 0, 1, 3)

@@ -1,7 +1,7 @@
 """Sizes as short expressions: ``2.5 wheel``, ``cart.long - 2*150``, ``wheelbase/3``.
 
 Names are those of volumes and of the document's own lengths; a volume alone counts as its diameter when it is round and
-as its long size otherwise. Each name is replaced by its value, so that the library that evaluates sees nothing but numbers,
+as its long size otherwise; ``gap(front, rear)`` is what is clear between two. Each name is replaced by its value, so that the library that evaluates sees nothing but numbers,
 operators and four functions.
 """
 
@@ -12,7 +12,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from math import isfinite, pi, sqrt
 
-from isometron.document.lengths.units import MM_PER, UnitName, either_words
+from isometron.document.lengths.units import MM_PER, UnitName, either_words, mm_per, spelled_out
 from isometron.document.model import DocumentError
 from isometron.wording import tr
 
@@ -20,17 +20,13 @@ __all__ = ["FUNCTIONS", "Reference", "evaluated", "named", "renamed", "slug", "w
 
 FUNCTIONS: dict[str, Callable[..., float]] = {"min": min, "max": max, "abs": abs, "sqrt": sqrt}
 CONSTANTS = {"golden": (1.0 + sqrt(5.0)) / 2.0, "pi": pi}
+_GAP = "gap"
 _LONGEST_NAME = 4
 """Words that one name may be made of when it is typed with spaces."""
 
-_UNITS: dict[str, float] = {
-    **{str(name): size for name, size in MM_PER.items()},
-    "inch": MM_PER["in"],
-    "ft": 12.0 * MM_PER["in"],
-    '"': MM_PER["in"],
-    "'": 12.0 * MM_PER["in"],
-}
 _TOKEN = re.compile(r"\s*(?:(\d+(?:[.,]\d+)?|[.,]\d+)|([^\W\d]\w*(?:\.[^\W\d]\w*)?)|(\*\*|[-+*/()<>=,\"'×÷]))")
+
+_MIXED = re.compile(r"\b(\d+)\s+(\d+)\s*/\s*(\d+)\b")
 
 Lookup = Callable[["Reference"], float]
 """Gives the value in mm of a name, or raises `DocumentError`."""
@@ -38,12 +34,16 @@ Lookup = Callable[["Reference"], float]
 
 @dataclass(frozen=True)
 class Reference:
-    """A name in an expression: of a volume or a length, and which of its sizes (empty for the whole)."""
+    """A name in an expression: of a volume or a length, and which of its sizes (empty for the whole); ``other``: of what is clear
+    between two, the second's name."""
 
     name: str
     part: str = ""
+    other: str = ""
 
     def __str__(self) -> str:
+        if self.other:
+            return f"{_GAP}({self.name}, {self.other})"
         return f"{self.name}.{self.part}" if self.part else self.name
 
 
@@ -84,15 +84,41 @@ def _references(text: str, known: Callable[[str], bool]) -> list[tuple[Reference
             found.append(token)
             k += 1
             continue
-        run = [token]
-        while len(run) < _LONGEST_NAME and k + len(run) < len(tokens) and tokens[k + len(run)].kind == "name":
-            if "." in run[-1].text:
-                break
-            run.append(tokens[k + len(run)])
+        between = _between(tokens, k, known) if token.text.lower() == _GAP else None
+        if between is not None:
+            reference, used = between
+            found.append((reference, token.start, tokens[k + used - 1].end))
+            k += used
+            continue
+        run = _run(tokens, k)
         reference, used = _longest(run, known)
         found.append((reference, run[0].start, run[used - 1].end))
         k += used
     return found
+
+
+def _run(tokens: list[_Token], k: int) -> list[_Token]:
+    """Return the words from token k on of which one name may be made."""
+    run = [tokens[k]]
+    while len(run) < _LONGEST_NAME and k + len(run) < len(tokens) and tokens[k + len(run)].kind == "name":
+        if "." in run[-1].text:
+            break
+        run.append(tokens[k + len(run)])
+    return run
+
+
+def _between(tokens: list[_Token], k: int, known: Callable[[str], bool]) -> tuple[Reference, int] | None:
+    """Return what is asked for by ``gap(one, other)`` at token k, and of how many tokens it is; None of anything else."""
+    names, at = [], k + 1
+    for sign in "(,":
+        if at + 1 >= len(tokens) or tokens[at].text != sign or tokens[at + 1].kind != "name":
+            return None
+        reference, used = _longest(_run(tokens, at + 1), known)
+        names.append(reference.name)
+        at += 1 + used
+    if at >= len(tokens) or tokens[at].text != ")":
+        return None
+    return Reference(names[0], _GAP, names[1]), at + 1 - k
 
 
 def _longest(run: list[_Token], known: Callable[[str], bool]) -> tuple[Reference, int]:
@@ -117,26 +143,27 @@ def evaluated(text: str, unit: UnitName, known: Callable[[str], bool], value: Lo
     parts: list[str] = []
     values: dict[str, float] = dict(CONSTANTS)
     before = ""
-    for token in _references(text, known):
+    for token in _references(_mixed(text), known):
         if isinstance(token, _Token):
             words, kind = _plain(token), token.kind
         else:
             reference = token[0]
-            if before == "number" and not known(reference.name) and str(reference) in _UNITS:
-                parts.append(f"*{_UNITS[str(reference)] / factor!r}")
+            size = mm_per(str(reference))
+            if before == "number" and not known(reference.name) and size is not None:
+                parts.append(f"*{size / factor!r}")
                 before = "unit"
                 continue
             name = f"n{len(values)}"
             values[name] = value(reference) / factor
             words, kind = name, "name"
         if kind == "sign" and before == "number" and words in "\"'":
-            parts.append(f"*{_UNITS[words] / factor!r}")
+            parts.append(f"*{(mm_per(words) or factor) / factor!r}")
             before = "unit"
             continue
         if before in ("number", "name", "unit") and kind in ("number", "name"):
             parts.append("*")
         parts.append(words)
-        before = "sign" if kind == "sign" else kind
+        before = "number" if words == ")" else kind
     try:
         result = SimpleEval(names=values, functions=dict(FUNCTIONS)).eval("".join(parts))
         if isinstance(result, complex):
@@ -153,6 +180,11 @@ def evaluated(text: str, unit: UnitName, known: Callable[[str], bool], value: Lo
     if not isfinite(length):
         raise DocumentError(tr("{text!r} is too large a length.", text=text))
     return length
+
+
+def _mixed(text: str) -> str:
+    """Return an expression with numbers such as 2 1/2 or 2½ as the sums that they are."""
+    return _MIXED.sub(r"(\1+\2/\3)", spelled_out(text))
 
 
 def _plain(token: _Token) -> str:
@@ -177,8 +209,8 @@ def renamed(text: str, known: Callable[[str], bool], old: str, new: str) -> str:
     """Return the expression with every mention of the name ``old`` written as ``new``."""
     result = text
     for token in reversed(_references(text, known)):
-        if not isinstance(token, _Token) and token[0].name == old:
+        if not isinstance(token, _Token) and old in (token[0].name, token[0].other):
             reference, start, end = token
-            tail = f".{reference.part}" if reference.part else ""
-            result = f"{result[:start]}{new}{tail}{result[end:]}"
+            name, other = (new if each == old else each for each in (reference.name, reference.other))
+            result = f"{result[:start]}{Reference(name, reference.part, other)}{result[end:]}"
     return result

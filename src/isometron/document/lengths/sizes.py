@@ -12,6 +12,7 @@ from isometron.document.model import DocumentError, NamedLength
 from isometron.document.store.budget import MOST_DEEP
 from isometron.volumes.box import box_corners
 from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.own_sides import Heading, heading_of
 from isometron.volumes.relations import Keep, SizeExpression
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS
@@ -19,7 +20,8 @@ from isometron.wording import tr
 
 __all__ = ["Sizes", "diameter_of", "kept_with"]
 
-_PLACES = ("x", "y", "z", "middle_x", "middle_y", "middle_z", "foot", "top")
+_PLACES = ("x", "y", "z", "middle_x", "middle_y", "middle_z", "foot", "top", "middle")
+_SIDES: dict[str, Heading] = {"front": "front", "rear": "rear", "left": "left side", "right": "right side"}
 
 
 def diameter_of(volume: AnyVolume) -> float:
@@ -105,10 +107,14 @@ class Sizes:
             pitch = self.pitch(row)
             along = DIRECTIONS.index(volume.copies[0].along)
             return pitch if part == "pitch" else abs(pitch) - self.size(row, along)
+        if reference.other:
+            return _clear(volume, self._volumes[self.row_of(reference.other)])
         if part in _PLACES:
             return self._place(volume, part)
+        if part in _SIDES:
+            return _side(volume, _SIDES[part])
         raise DocumentError(
-            tr("{name} has no {part!r}. Ask for long, wide, high, diameter, foot, top, x, y, z, middle_x, or pitch and gap of a row.",
+            tr("{name} has no {part!r}. Ask for long, wide, high, diameter, front, rear, left, right, foot, top, middle, x, y, z, middle_x, or pitch and gap of a row.",
                name=volume.name, part=part)
         )  # fmt: skip
 
@@ -118,6 +124,8 @@ class Sizes:
             return float(corners[0, 0]["xyz".index(part)])
         if part.startswith("middle_"):
             return float(corners[0].mean(axis=0)["xyz".index(part[-1])])
+        if part == "middle":
+            return (_side(volume, "front") + _side(volume, "rear")) / 2.0
         heights = corners[0][:, 2]
         return float(np.min(heights) if part == "foot" else np.max(heights))
 
@@ -176,6 +184,24 @@ class Sizes:
             return float(work())
         finally:
             self._open.pop()
+
+
+def _side(volume: AnyVolume, heading: Heading) -> float:
+    """Return where one of a thing's own sides lies, mm along the direction of the world that it looks along most."""
+    corners, rotations = box_corners([volume])
+    axis, end = next(divmod(face, 2) for face in range(4) if heading_of(volume, face) == heading)
+    along = int(np.argmax(np.abs(rotations[0][:, axis])))
+    middle = corners[0].mean(axis=0) + (end - 0.5) * volume.size[axis] * rotations[0][:, axis]
+    return float(middle[along])
+
+
+def _clear(one: AnyVolume, other: AnyVolume) -> float:
+    """Return what is clear between two bounding volumes, mm: along that direction of the first in which they lie farthest apart;
+    less than nothing where they reach into one another."""
+    corners, rotations = box_corners([one, other])
+    own = (corners - corners[0, 0]) @ rotations[0]
+    low, high = own.min(axis=1), own.max(axis=1)
+    return float(np.maximum(low[1] - high[0], low[0] - high[1]).max())
 
 
 def _says(volume: AnyVolume, drives: str) -> SizeExpression | None:

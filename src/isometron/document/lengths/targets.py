@@ -81,6 +81,8 @@ def _volume_names(sizes: Sizes, text: str) -> Iterator[str]:
     for reference in named(text, sizes.known):
         if not sizes.is_length(reference.name):
             yield reference.name
+            if reference.other:
+                yield reference.other
 
 
 def targets_met(document: Document) -> list[Met | str]:
@@ -127,7 +129,7 @@ def _candidates(document: Document, target: Target) -> list[Mending]:
                 collect(sizes.length(reference.name).text)
                 continue
             volume = document.volumes[sizes.row_of(reference.name)]
-            for drives in _parts(volume, reference.part):
+            for drives in () if reference.other else _parts(volume, reference.part):
                 old = _number(volume, drives)
                 if old != 0.0:
                     found[volume.id, drives] = Mending(volume.id, volume.name, drives, old, old)

@@ -7,8 +7,8 @@ from typing import Literal
 import msgspec
 
 from isometron.document.lengths.given_places import middle_of
-from isometron.document.lengths.sizes import Sizes
-from isometron.document.lengths.units import LengthError, format_length, format_number, parse_length, parse_percent
+from isometron.document.lengths.typed import part_typed, typed_length
+from isometron.document.lengths.units import format_length, format_number
 from isometron.document.model import Document, DocumentError
 from isometron.volumes.marks.held_places import Way
 from isometron.volumes.marks.holds import Apart, Held, Measured, Reach, Step, held_at, reheld, step_mm
@@ -24,7 +24,6 @@ __all__ = [
     "step_as",
     "step_kind",
     "step_words",
-    "typed_length",
     "typed_place",
     "typed_step",
 ]
@@ -72,9 +71,9 @@ def typed_place(text: str, held: Held, document: Document) -> Held:
     A length typed for a share is measured from the start; of what follows another volume it is the distance from its middle.
     Raises `DocumentError` or `LengthError` for what is neither.
     """
-    text = text.strip()
-    if text.endswith("%"):
-        return parse_percent(text) / 100.0
+    part = part_typed(text)
+    if part is not None:
+        return part
     start = held if isinstance(held, Measured) else Measured(mm=0.0)
     mm, says = typed_length(text, document)
     if start.thing:
@@ -83,14 +82,6 @@ def typed_place(text: str, held: Held, document: Document) -> Held:
             start, mm=start.mm - start.apart + mm, apart=apart, says=says, unit=document.unit
         )
     return msgspec.structs.replace(start, mm=mm, says=says, unit=document.unit)
-
-
-def typed_length(text: str, document: Document) -> tuple[float, str]:
-    """Return the mm of a typed length or expression, and the expression; empty for a plain length."""
-    try:
-        return parse_length(text, document.unit), ""
-    except LengthError:
-        return Sizes(document.volumes, document.lengths).value(text, document.unit), text
 
 
 def place_words(held: Held, document: Document) -> str:
@@ -122,9 +113,9 @@ def step_as(how: StepKind, step: Step, length: float, reach: Reach) -> Step:
 
 def typed_step(text: str, step: Step, document: Document) -> Step:
     """Return a row's step as it is typed: ``20 %`` for a share, a length or an expression for a pitch or a gap."""
-    text = text.strip()
-    if text.endswith("%"):
-        return parse_percent(text) / 100.0
+    part = part_typed(text)
+    if part is not None:
+        return part
     mm, says = typed_length(text, document)
     start = step if isinstance(step, Apart) else Apart(mm=0.0)
     return msgspec.structs.replace(start, mm=mm, says=says, unit=document.unit)

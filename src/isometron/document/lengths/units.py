@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import re
+import unicodedata
 from collections.abc import Callable
 from fractions import Fraction
-from functools import cache
 from math import isfinite
-from typing import Any, Literal, get_args
+from typing import Literal, get_args
 
 from isometron.errors import IsometronError
 from isometron.geometry.tolerances import HAIR
@@ -22,16 +22,29 @@ __all__ = [
     "format_length",
     "format_number",
     "format_paper",
+    "mm_per",
     "paper_unit",
     "parse_angle",
     "parse_length",
     "parse_percent",
+    "spelled_out",
 ]
 
 UnitName = Literal["mm", "cm", "m", "in"]
 UNITS: tuple[UnitName, ...] = get_args(UnitName)
 
 MM_PER: dict[UnitName, float] = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4}
+_TYPED: dict[str, float] = {
+    **{str(name): size for name, size in MM_PER.items()},
+    "µm": 1e-3, "um": 1e-3, "micron": 1e-3, "micrometre": 1e-3, "micrometer": 1e-3,
+    "millimetre": 1.0, "millimeter": 1.0, "centimetre": 10.0, "centimeter": 10.0,
+    "dm": 100.0, "decimetre": 100.0, "decimeter": 100.0, "metre": 1e3, "meter": 1e3,
+    "km": 1e6, "kilometre": 1e6, "kilometer": 1e6,
+    "inch": 25.4, "inche": 25.4, '"': 25.4, "″": 25.4, "ft": 304.8, "foot": 304.8, "feet": 304.8, "'": 304.8, "′": 304.8,
+    "yd": 914.4, "yard": 914.4, "hand": 101.6, "thou": 0.0254, "mil": 0.0254, "pt": 25.4 / 72.0, "point": 25.4 / 72.0, "pica": 25.4 / 6.0,
+}  # fmt: skip
+"""Millimetres in each unit that may be typed (inches, feet, yards as agreed in 1959); points and picas are those of type."""
+_WHOLE_FRACTION = re.compile(r"[¼-¾⅐-⅞]")
 _DECIMALS: dict[UnitName, int] = {"mm": 2, "cm": 3, "m": 5, "in": 0}
 _FINEST_INCH = 16
 _LONGEST = 400
@@ -48,36 +61,19 @@ class LengthError(IsometronError, ValueError):
     """Typed text that is no length; says what is understood."""
 
 
-@cache
-def _registry() -> Any:
-    import pint  # takes a fifth of a second, so only when a unit is first typed
-
-    return pint.UnitRegistry(cache_folder=None)
-
-
-@cache
-def _mm_per(unit: str) -> float:
-    """Return the millimetres in a typed unit; raises `LengthError` for what is no unit of length."""
-    marks: dict[str, UnitName | Literal["ft"]] = {"'": "ft", "′": "ft", '"': "in", "″": "in"}
-    name = marks.get(unit, unit)
-    for known, factor in MM_PER.items():
-        if name == known:
-            return factor
-    try:
-        return float(_registry().Quantity(1.0, name.lower()).to("mm").magnitude)
-    except Exception as error:  # the library raises several unrelated kinds for what is no unit
-        raise LengthError(
-            tr("{unit!r} is no unit of length. Understood: {examples}.", unit=unit, examples=_EXAMPLES)
-        ) from error
+def mm_per(unit: str) -> float | None:
+    """Return the millimetres in a unit as it is typed, in any case and number; None for what is no unit of length."""
+    name = unit.lower()
+    return _TYPED.get(name, _TYPED.get(name.removesuffix("s")))
 
 
 def parse_length(text: str, unit: UnitName = "mm") -> float:
     """Return millimetres from typed text; a number without a unit is in ``unit``.
 
-    Understands decimals with point or comma, fractions (``47 1/4``), any unit of length, sums such as
-    ``3' 11 1/4"`` and a leading minus. Raises `LengthError` otherwise; the caller keeps the old value.
+    Understands decimals with point or comma, fractions (``47 1/4``, ``47½``), the usual units of length, sums such as
+    ``3' 11 1/4"`` or ``1 m 20 cm`` and a leading minus. Raises `LengthError` otherwise; the caller keeps the old value.
     """
-    body = text.strip()
+    body = spelled_out(text).strip()
     if len(body) > _LONGEST:
         raise LengthError(tr("{typed!r} … is too long to be a length.", typed=body[:20]))
     sign = -1.0 if body[:1] in ("-", "−") else 1.0
@@ -91,7 +87,7 @@ def parse_length(text: str, unit: UnitName = "mm") -> float:
             raise LengthError(
                 tr("{typed!r} is no length. Understood: {examples}.", typed=text.strip(), examples=_EXAMPLES)
             )
-        factor = _mm_per(match["unit"]) if match["unit"] else _following(unit, last)
+        factor = _factor(match["unit"]) if match["unit"] else _following(unit, last)
         if not factor < last:
             raise LengthError(
                 tr("In {typed!r} each part needs a smaller unit than the one before it.", typed=text.strip())
@@ -103,6 +99,20 @@ def parse_length(text: str, unit: UnitName = "mm") -> float:
     if not isfinite(total):
         raise LengthError(tr("{typed!r} is too large a length.", typed=text.strip()))
     return sign * total
+
+
+def spelled_out(text: str) -> str:
+    """Return text with fractions of one sign, such as ½, written out."""
+    return _WHOLE_FRACTION.sub(
+        lambda found: " " + unicodedata.normalize("NFKC", found[0]).replace("\u2044", "/"), text
+    )
+
+
+def _factor(unit: str) -> float:
+    found = mm_per(unit)
+    if found is None:
+        raise LengthError(tr("{unit!r} is no unit of length. Understood: {examples}.", unit=unit, examples=_EXAMPLES))
+    return found
 
 
 def _following(unit: UnitName, last: float) -> float:

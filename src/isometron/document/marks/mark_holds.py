@@ -8,6 +8,7 @@ from typing import Literal
 import msgspec
 
 from isometron.document.edits import Edit
+from isometron.document.lengths.typed import part_typed, typed_length
 from isometron.document.lengths.typed_places import (
     HoldKind,
     StepKind,
@@ -15,11 +16,9 @@ from isometron.document.lengths.typed_places import (
     held_as,
     place_words,
     step_as,
-    typed_length,
     typed_place,
     typed_step,
 )
-from isometron.document.lengths.units import parse_percent
 from isometron.document.marks.dividing import change_mark, parse_parts, parts_words
 from isometron.document.model import Document, DocumentError
 from isometron.volumes.marks.face_marks import DivideMark, PartOrMm
@@ -104,8 +103,9 @@ def _lines(text: str, document: Document) -> tuple[PartOrMm, ...]:
 
 
 def _line(cell: str, document: Document) -> PartOrMm:
-    if cell.endswith("%"):
-        return parse_percent(cell) / 100.0
+    part = part_typed(cell)
+    if part is not None:
+        return part
     back = cell.startswith("-")
     mm, says = typed_length(cell.removeprefix("-").strip(), document)
     return Measured(from_="end" if back else "start", mm=mm, says=says, unit=document.unit)

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
 
-from isometron.document.lengths.units import LengthError, format_length, parse_length
+from isometron.document.lengths.typed import read_length
+from isometron.document.lengths.units import LengthError, format_length
 from isometron.geometry.frames import Floats
 from isometron.tools.marking import FaceUnder, face_under
 from isometron.tools.pencil import Pencil, ToolContext
@@ -21,6 +23,8 @@ from isometron.wording import tr
 
 __all__ = ["CATCH", "Caught", "caught_on_face", "face_near", "lines_of", "size_words", "spans_on", "typed_sizes"]
 
+_BETWEEN = re.compile(r"\s*[×;]\s*|\s+x\s+|(?<=[\d\"'″′mncft])\s*x\s*(?=[\d.,])|(?<=[\d\"'″′mncft\s])x\s*$")
+"""Between a width and a height; an x within a name is none."""
 CATCH = 8.0
 """A coordinate is caught within this many pointer steps."""
 Span = tuple[float, float]
@@ -136,10 +140,9 @@ def face_near(context: ToolContext, u: float, v: float) -> FaceUnder | None:
 
 def typed_sizes(context: ToolContext, text: str) -> tuple[float | None, float | None, str]:
     """Return the width and the height that are typed, ``800`` or ``800 x 900``, and words where they are none."""
-    cells = [cell.strip() for cell in text.replace("×", "x").replace(";", "x").split("x")] if text.strip() else []
-    unit = context.drawing.document.unit
+    cells = [cell.strip() for cell in _BETWEEN.split(text)] if text.strip() else []
     try:
-        sizes = [parse_length(cell, unit) for cell in cells if cell]
+        sizes = [read_length(cell, context.drawing.document) for cell in cells if cell]
     except LengthError as error:
         return None, None, str(error)
     if any(not size > 0.0 for size in sizes) or len(sizes) > 2:

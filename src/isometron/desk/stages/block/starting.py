@@ -28,7 +28,7 @@ class Starting(Section):
         self.column.addWidget(self.names)
         grid = self.grid()
         self._label = Label()
-        self.module = LengthField(tr("Module of the starter"), lambda: session.document.unit, (1.0, 1e5))
+        self.module = LengthField(tr("Module of the starter"), lambda: session.document, (1.0, 1e5))
         self._label.setBuddy(self.module)
         row = grid.rowCount()
         grid.addWidget(self._label, row, 0)

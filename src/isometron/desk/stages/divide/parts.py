@@ -50,7 +50,7 @@ class Parts(Section):
             grid.addWidget(_label(words, line), row, 0)
             grid.addWidget(line, row, 1)
         self.border = self.field(
-            grid, tr("border"), LengthField(tr("Border"), lambda: session.document.unit, (0.0, 1e6)),
+            grid, tr("border"), LengthField(tr("Border"), lambda: session.document, (0.0, 1e6)),
             tr("An offset frame inside the face"), lambda _: None,
         )  # fmt: skip
         self.border.show_value(0.0)

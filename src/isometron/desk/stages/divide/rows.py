@@ -32,7 +32,7 @@ class Rows(Section):
         self.column.addWidget(self.rows)
         grid = self.grid()
         self.whole = self.field(
-            grid, tr("fill"), LengthField(tr("Length that the row fills"), lambda: session.document.unit, (0.0, 1e7)),
+            grid, tr("fill"), LengthField(tr("Length that the row fills"), lambda: session.document, (0.0, 1e7)),
             tr("From the start of the first to the end of the last: sets the pitch"), self._fill,
         )  # fmt: skip
         self.button(tr("One more beyond the end"), tr("Repeats the bay once more"), self._more)

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QComboBox
 
-from isometron.desk.controls.fields import LengthField
+from isometron.desk.controls.fields import PaperField
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
-from isometron.desk.stages.eye.units import units
+from isometron.desk.stages.eye.units import on_paper
 from isometron.document.edits import Edit
 from isometron.document.eyes.eye_wishes import (
     fit_sheet_part,
@@ -28,7 +28,7 @@ class ByFit(Section):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Fill the sheet"), tr("As large as a part of the sheet, in its middle"))
-        _, paper = units(session)
+        paper = on_paper(session)
         grid = self.grid()
         self._part = QComboBox()
         self._part.setAccessibleName(tr("Part of the sheet"))
@@ -38,7 +38,7 @@ class ByFit(Section):
         self._margin = self.field(
             grid,
             tr("margin"),
-            LengthField(tr("Margin"), paper, (0.0, 1000.0)),
+            PaperField(tr("Margin"), paper, (0.0, 1000.0)),
             tr("Left free at every edge"),
             lambda _: None,
         )
@@ -51,7 +51,7 @@ class ByFit(Section):
         self._wide = self.field(
             grid,
             tr("as wide as"),
-            LengthField(tr("Width of the object on paper"), paper, (1.0, 5000.0)),
+            PaperField(tr("Width of the object on paper"), paper, (1.0, 5000.0)),
             tr("The object's width on paper; the perspective stays"),
             self._take_width,
         )

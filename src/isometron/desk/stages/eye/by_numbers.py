@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from isometron.desk.controls.fields import AngleField, LengthField, ValueField
+from isometron.desk.controls.fields import AngleField, LengthField, PaperField, ValueField
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
-from isometron.desk.stages.eye.units import PAPER_RANGE, units
+from isometron.desk.stages.eye.units import PAPER_RANGE, on_paper
 from isometron.document.eyes.eye_edits import (
     away_from,
     move_horizon,
@@ -45,7 +45,7 @@ class ByNumbers(Section):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Height, distance, turn"), tr("The eye in real units"))
-        unit, paper = units(session)
+        paper = on_paper(session)
         self._fields: list[tuple[ValueField, Callable[[Document], float]]] = []
         grid = self.grid()
 
@@ -55,17 +55,17 @@ class ByNumbers(Section):
             self.field(grid, words, field, tip, lambda value: session.attempt(edit, value))
             self._fields.append((field, value_of))
 
-        add(tr("eye height"), LengthField(tr("Eye height"), unit), raise_eye, lambda d: d.eye.position[2],
+        add(tr("eye height"), LengthField(tr("Eye height"), lambda: session.document), raise_eye, lambda d: d.eye.position[2],
             tr("The eye's height above the ground"))  # fmt: skip
-        add(tr("away"), LengthField(tr("Away"), unit, (10.0, 1e7)), step_to, away_from,
+        add(tr("away"), LengthField(tr("Away"), lambda: session.document, (10.0, 1e7)), step_to, away_from,
             tr("Distance in plan between the eye and the object's middle"))  # fmt: skip
         add(tr("turn"), AngleField(tr("Turn of the object")), turn_object, turn_of,
             tr("Angle between the object's long side and the paper; 0° is one-point"))  # fmt: skip
         add(tr("tilt"), AngleField(tr("Tilt of the view"), (-89.0, 89.0)), tilt_view, lambda d: d.eye.pitch_deg,
             tr("Looking up is positive; any tilt makes the third vanishing point"))  # fmt: skip
-        add(tr("viewing distance"), LengthField(tr("Viewing distance"), paper, (1.0, 1e6)), set_viewing_distance,
+        add(tr("viewing distance"), PaperField(tr("Viewing distance"), paper, (1.0, 1e6)), set_viewing_distance,
             lambda d: d.eye.viewing_distance, tr("Distance between eye and paper: the picture's size, not its shape"))  # fmt: skip
-        add(tr("horizon at"), LengthField(tr("Horizon on the sheet"), paper, PAPER_RANGE), move_horizon,
+        add(tr("horizon at"), PaperField(tr("Horizon on the sheet"), paper, PAPER_RANGE), move_horizon,
             lambda d: horizon_on_sheet(d.eye, d.sheet), tr("Height of the horizon above the sheet's lower edge"))  # fmt: skip
         self.stands = self.menu(tr("As high as …"), tr("Set the eye's height by who looks, or by a volume"))
         self.stands.aboutToShow.connect(self._fill_stands)

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from isometron.desk.controls.fields import LengthField
+from isometron.desk.controls.fields import PaperField
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
-from isometron.desk.stages.eye.units import PAPER_RANGE, units
+from isometron.desk.stages.eye.units import PAPER_RANGE, on_paper
 from isometron.document.eyes.eye_setting import (
     by_three_points,
     by_two_points,
@@ -24,22 +24,22 @@ class ByPoints(Section):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Vanishing points"), tr("Place them; the eye follows"))
-        _, paper = units(session)
+        paper = on_paper(session)
         self._hint = self.words()
         grid = self.grid()
         tip = tr("From the sheet's left edge along the horizon; a point left of the sheet is negative")
         self._left = self.field(
-            grid, tr("left"), LengthField(tr("Left vanishing point"), paper, PAPER_RANGE), tip, self._take
+            grid, tr("left"), PaperField(tr("Left vanishing point"), paper, PAPER_RANGE), tip, self._take
         )
         self._right = self.field(
-            grid, tr("right"), LengthField(tr("Right vanishing point"), paper, PAPER_RANGE), tip, self._take
+            grid, tr("right"), PaperField(tr("Right vanishing point"), paper, PAPER_RANGE), tip, self._take
         )
         self._centre = self.field(
-            grid, tr("centre"), LengthField(tr("Centre of vision"), paper, PAPER_RANGE),
+            grid, tr("centre"), PaperField(tr("Centre of vision"), paper, PAPER_RANGE),
             tr("The centre of vision, from the sheet's left edge: straight before the eye"), self._take,
         )  # fmt: skip
         self._three = [
-            self.field(grid, words, LengthField(name, paper, PAPER_RANGE), tip3, self._take_three)
+            self.field(grid, words, PaperField(name, paper, PAPER_RANGE), tip3, self._take_three)
             for words, name, tip3 in (
                 (tr("3rd across"), tr("Third point across"), tr("From the sheet's left edge")),
                 (tr("3rd up"), tr("Third point up"), tr("From the sheet's lower edge")),

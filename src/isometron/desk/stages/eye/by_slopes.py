@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from isometron.desk.controls.fields import AngleField, LengthField
+from isometron.desk.controls.fields import AngleField, PaperField
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
-from isometron.desk.stages.eye.units import PAPER_RANGE, units
+from isometron.desk.stages.eye.units import PAPER_RANGE, on_paper
 from isometron.document.eyes.eye_setting import (
     Slopes,
     by_slopes,
@@ -24,7 +24,7 @@ class BySlopes(Section):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Slopes by pencil"), tr("Slopes read off a subject at its nearest upright"))
-        _, paper = units(session)
+        paper = on_paper(session)
         self._hint = self.words()
         grid = self.grid()
         tip = tr("Slope of the ground edge from the horizontal, rising away from the upright positive")
@@ -39,7 +39,7 @@ class BySlopes(Section):
             tr("Slope of the upper right edge; typing it sets the eye's height too"), self._take_top,
         )  # fmt: skip
         self._centre = self.field(
-            grid, tr("centre"), LengthField(tr("Centre of vision for the slopes"), paper, PAPER_RANGE),
+            grid, tr("centre"), PaperField(tr("Centre of vision for the slopes"), paper, PAPER_RANGE),
             tr("The freedom that two slopes leave: where the centre of vision lies, from the sheet's left edge"),
             self._take,
         )  # fmt: skip

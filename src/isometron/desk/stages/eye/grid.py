@@ -23,7 +23,7 @@ class Grid(Section):
         super().__init__(session, tr("Grid"), tr("Module squares on the ground or on a face"))
         grid = self.grid()
         self._module = self.field(
-            grid, tr("module"), LengthField(tr("Module of the grid"), lambda: session.document.unit, (0.0, 1e6)),
+            grid, tr("module"), LengthField(tr("Module of the grid"), lambda: session.document, (0.0, 1e6)),
             tr("Side of a square; 0 for no grid"), lambda value: self._set(grid_module=value),
         )  # fmt: skip
         self._on = QComboBox()

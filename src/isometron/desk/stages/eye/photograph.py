@@ -26,7 +26,7 @@ from isometron.desk.deeds.deed import OnDesk
 from isometron.desk.deeds.tools import TOOLS
 from isometron.desk.frame.theme import px
 from isometron.desk.stages.body import tool_buttons
-from isometron.desk.stages.eye.units import units
+from isometron.desk.stages.eye.units import on_paper
 from isometron.document.lengths.units import format_paper
 from isometron.document.pictures.picture_edits import change_picture, fitted, move_picture, remove_picture, show_only
 from isometron.document.pictures.placing import in_place
@@ -67,7 +67,7 @@ class Photograph(Section):
             desk.session, tr("Photograph"), tr("A picture under the drawing: its eye is found from marks on it")
         )
         self._desk, self._picked = desk, picked
-        self._unit, self._paper = units(desk.session)
+        self._paper = on_paper(desk.session)
         self._about = self.words(quiet=False)
         self._open = self.button(
             tr("Lay a picture…"), deed_tip("picture", tr("PNG, JPEG, TIFF, WebP or a page of a PDF; drop or paste one as well")),
@@ -93,19 +93,19 @@ class Photograph(Section):
         self._sizes = self.words()
         grid = self.grid()
         self._true = self.field(
-            grid, tr("is truly"), LengthField(tr("True length of the mark"), self._unit, (0.01, 1e7)),
+            grid, tr("is truly"), LengthField(tr("True length of the mark"), lambda: self.session.document, (0.01, 1e7)),
             tr("The true length of the picked edge, or a ring's diameter: it gives the scale"), self._take_true,
         )  # fmt: skip
         self._own = [
             self.field(
-                grid, tr("its {size} is", size=words), LengthField(tr("The volume's {size} is truly", size=words), self._unit, (0.01, 1e7)),
+                grid, tr("its {size} is", size=words), LengthField(tr("The volume's {size} is truly", size=words), lambda: self.session.document, (0.01, 1e7)),
                 tr("The true length of the selected volume: everything grows along with it"),
                 partial(self._take_size, axis),
             )
             for axis, words in enumerate((tr("length"), tr("width"), tr("height")))
         ]  # fmt: skip
         self._height = self.field(
-            grid, tr("eye height"), LengthField(tr("The photograph's eye height"), self._unit, (0.01, 1e6)),
+            grid, tr("eye height"), LengthField(tr("The photograph's eye height"), lambda: self.session.document, (0.01, 1e6)),
             tr("How high the camera stood over the ground: it gives the scale too"), self._take_height,
         )  # fmt: skip
         self.column = outer

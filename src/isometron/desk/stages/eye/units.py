@@ -7,13 +7,13 @@ from collections.abc import Callable
 from isometron.desk.frame.session import Session
 from isometron.document.lengths.units import UnitName, paper_unit
 
-__all__ = ["PAPER_RANGE", "units"]
+__all__ = ["PAPER_RANGE", "on_paper"]
 
 
 PAPER_RANGE = (-9e4, 9e4)
 """mm of paper that a vanishing point may lie off."""
 
 
-def units(session: Session) -> tuple[Callable[[], UnitName], Callable[[], UnitName]]:
-    """Return what gives the unit of the object and the unit of paper."""
-    return lambda: session.document.unit, lambda: paper_unit(session.document.unit)
+def on_paper(session: Session) -> Callable[[], UnitName]:
+    """Return what gives the unit of paper."""
+    return lambda: paper_unit(session.document.unit)

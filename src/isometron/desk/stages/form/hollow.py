@@ -21,7 +21,7 @@ class Hollow(Section):
         super().__init__(session, tr("Solid or hollow"), tr("The thickness of the selected body's wall"))
         grid = self.grid()
         self.wall = self.field(
-            grid, tr("wall"), LengthField(tr("Thickness of the wall"), lambda: session.document.unit, (0.0, 1e7)),
+            grid, tr("wall"), LengthField(tr("Thickness of the wall"), lambda: session.document, (0.0, 1e7)),
             tr("0 for a solid body"), self._set,
         )  # fmt: skip
         self.said = self.words()

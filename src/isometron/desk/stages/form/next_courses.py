@@ -47,7 +47,7 @@ class NextCourses(Section):
 
     def _length(self, grid: QGridLayout, words: str, tip: str) -> ValueField:
         return self.field(
-            grid, words, LengthField(words, lambda: self.session.document.unit, (0.0, 1e6)), tip, lambda _: None
+            grid, words, LengthField(words, lambda: self.session.document, (0.0, 1e6)), tip, lambda _: None
         )
 
     def _chosen(self) -> None:

@@ -49,8 +49,8 @@ class Planes(Section):
             partial(self._made, centre_line),
         )
         grid = self.grid()
-        unit = lambda: session.document.unit  # noqa: E731
-        self.every = self.field(grid, tr("every"), LengthField(tr("From section to section"), unit, (0.1, 1e6)),
+        document = lambda: session.document  # noqa: E731
+        self.every = self.field(grid, tr("every"), LengthField(tr("From section to section"), document, (0.1, 1e6)),
                                 tr("From one section line to the next"), lambda _: None)  # fmt: skip
         self.every.show_value(200.0)
         self.button(
@@ -59,10 +59,10 @@ class Planes(Section):
             self._sections,
         )
         grid = self.grid()
-        self.high = self.field(grid, tr("height"), LengthField(tr("Height of the belt"), unit, (0.0, 1e7)),
+        self.high = self.field(grid, tr("height"), LengthField(tr("Height of the belt"), document, (0.0, 1e7)),
                                tr("Over the foot of the selected volume"), lambda _: None)  # fmt: skip
         self.high.show_value(400.0)
-        self.band = self.field(grid, tr("width"), LengthField(tr("Width of the belt"), unit, (0.0, 1e6)),
+        self.band = self.field(grid, tr("width"), LengthField(tr("Width of the belt"), document, (0.0, 1e6)),
                                tr("Of a band; 0 for a single line"), lambda _: None)  # fmt: skip
         self.band.show_value(0.0)
         self.button(tr("Belt"), tr("A line carried all round the selected volume"), self._belt)
@@ -89,7 +89,7 @@ class Planes(Section):
         self.column.addWidget(self.rows)
         self.said = self.words()
         grid = self.grid()
-        self.apart = self.field(grid, tr("apart"), LengthField(tr("How far a parallel plane lies apart"), unit, (-1e7, 1e7)),
+        self.apart = self.field(grid, tr("apart"), LengthField(tr("How far a parallel plane lies apart"), document, (-1e7, 1e7)),
                                 tr("From the chosen plane; negative the other way"), lambda _: None)  # fmt: skip
         self.apart.show_value(100.0)
         items = (grid.itemAt(k) for k in range(grid.count()))

@@ -29,8 +29,8 @@ class RoundedEdges(Section):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Rounded edges"), tr("The radius of each, and where it grows"))
-        grid, unit = self.grid(), lambda: session.document.unit
-        self.radius = self.field(grid, tr("radius"), LengthField(tr("Radius of the next rounded edges"), unit, (0.01, 1e7)),
+        grid, document = self.grid(), lambda: session.document
+        self.radius = self.field(grid, tr("radius"), LengthField(tr("Radius of the next rounded edges"), document, (0.01, 1e7)),
                                  tr("Of edges that are rounded by a click"), lambda _: None)  # fmt: skip
         self.radius.show_value(20.0)
         self.button(

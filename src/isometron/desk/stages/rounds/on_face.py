@@ -39,11 +39,11 @@ class OnFace(Section):
         self.kind.activated.connect(lambda _: self._chosen())
         self.column.addWidget(self.kind)
         grid = self.grid()
-        unit = lambda: session.document.unit  # noqa: E731
-        self.deep = self.field(grid, tr("depth"), LengthField(tr("Depth"), unit, (0.0, 1e6)),
+        document = lambda: session.document  # noqa: E731
+        self.deep = self.field(grid, tr("depth"), LengthField(tr("Depth"), document, (0.0, 1e6)),
                                 tr("How far a hole is sunk or a button is raised"), lambda _: None)  # fmt: skip
         self.deep.show_value(20.0)
-        self.band = self.field(grid, tr("band"), LengthField(tr("Band round an arch"), unit, (0.0, 1e6)),
+        self.band = self.field(grid, tr("band"), LengthField(tr("Band round an arch"), document, (0.0, 1e6)),
                                tr("Thickness drawn round an arch"), lambda _: None)  # fmt: skip
         self.band.show_value(0.0)
         self.sweep = self.field(grid, tr("sweep"), AngleField(tr("Part of the ring"), (1.0, 360.0)),

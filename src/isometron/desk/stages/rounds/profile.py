@@ -22,7 +22,8 @@ from isometron.desk.controls.words import word_button
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import px
 from isometron.desk.stages.rounds.active import active_round
-from isometron.document.lengths.units import LengthError, format_length, parse_length, parse_percent
+from isometron.document.lengths.typed import read_length
+from isometron.document.lengths.units import LengthError, format_length
 from isometron.document.model import DocumentError
 from isometron.document.shapes.profile_svg import profile_from_svg
 from isometron.document.shapes.rounding import (
@@ -118,9 +119,8 @@ class ProfileSection(Section):
 
     def _part(self, text: str, volume: Turned, column: int) -> float:
         """Return what is typed, a length or a share such as 40 %, as a part of the whole."""
-        if text.strip().endswith("%"):
-            return parse_percent(text) / 100.0
-        return parse_length(text, self.session.document.unit) / _whole(volume, column)
+        whole = _whole(volume, column)
+        return read_length(text, self.session.document, whole) / whole
 
     def _run_on(self, row: int, then: Literal["straight", "round", "smooth"]) -> None:
         volume = active_round(self.session)
