@@ -7,6 +7,7 @@ import os
 import subprocess
 import sys
 
+import msgspec
 import pytest
 from PyQt6.QtCore import QPoint, Qt, QTimer
 from PyQt6.QtTest import QTest
@@ -15,7 +16,9 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLineEdit, QPu
 from isometron.demos.catalogue import demo
 from isometron.desk.cards.new_sheet import NewSheetDialog
 from isometron.document.eyes.eye_edits import tilt_view
+from isometron.document.fresh import new_document
 from isometron.document.store.files import load_document, save_document
+from isometron.volumes.box import Box
 
 
 def cell(hand, row, column):
@@ -264,3 +267,39 @@ def test_nothing_is_cut_off_in_other_windows(desk, size):
         if button.isVisible() and button.text():
             assert button.width() >= button.fontMetrics().horizontalAdvance(button.text()), button.text()
     assert hand.board.width() >= 400
+
+
+def test_figures_typed_in_the_edge_table_set_a_size_or_a_turn(desk):
+    chest = Box(id="c", name="Chest", corner=(-400.0, 200.0, 0.0), size=(900.0, 500.0, 600.0))
+    hand = desk(msgspec.structs.replace(new_document(away=3000.0, eye_height=1400.0), volumes=(chest,)))
+    hand.session.select(("c",))
+    table, said = hand.desk.edge_table, []
+    hand.session.said.connect(lambda words, _: said.append(words))
+
+    def typed(column, text):
+        place = table.visualItemRect(table.item(1, column)).center()
+        QTest.mouseClick(table.viewport(), Qt.MouseButton.LeftButton, pos=place)
+        QTest.mouseDClick(table.viewport(), Qt.MouseButton.LeftButton, pos=place)
+        editor = table.findChild(QLineEdit)
+        editor.selectAll()
+        QTest.keyClicks(editor, text)
+        QTest.keyClick(editor, Qt.Key.Key_Return)
+        for _ in range(5):
+            QApplication.processEvents()
+        return hand.session.drawing.measures(0)[0]
+
+    assert typed(2, "137 mm on paper").drawn == pytest.approx(137.0, abs=1e-3)
+    assert "137.0 mm on paper" in said[-1] and table.item(1, 2).text() == "137.0"
+    assert typed(1, "1 m 20 cm").true == pytest.approx(1200.0)
+    assert typed(1, "1/2 of it").true == pytest.approx(600.0)
+    assert typed(4, "12").slope_deg == pytest.approx(12.0, abs=1e-3)
+    assert "turn Chest to" in said[-1]
+    before = hand.session.document
+    typed(2, "long")
+    assert (
+        hand.session.document is before
+        and table.item(1, 2).text() == f"{hand.session.drawing.measures(0)[0].drawn:.1f}"
+    )
+    for _ in range(4):
+        hand.session.undo()
+    assert hand.session.document.volumes[0] == chest

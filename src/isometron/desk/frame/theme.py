@@ -113,7 +113,7 @@ QTableView {{ background: {Tone.PANEL}; border: 0; gridline-color: transparent; 
 QTableView:focus {{ border: 1px solid {Tone.ACCENT}; }}
 QTableView::item {{ padding: 0 3px; border: 0; }}
 QTableView::item:focus {{ border: 2px solid {Tone.ACCENT}; }}
-QTableView QLineEdit {{ padding: 0 2px; min-height: 16px; border-radius: 0; }}
+QTableView QLineEdit, QTableView QLineEdit:focus {{ padding: 0 2px; min-height: 16px; border-radius: 0; border-width: 1px; }}
 QHeaderView {{ background: {Tone.PANEL}; border: 0; }}
 QHeaderView::section {{ background: {Tone.PANEL}; color: {Tone.QUIET}; border: 0; border-bottom: 1px solid {Tone.RULE};
   padding: 2px 3px; font-size: 11px; }}

@@ -1,8 +1,11 @@
-"""The edges of the selected volume: what a ruler and a protractor would read, grouped by direction."""
+"""The edges of the selected volume: what a ruler and a protractor would read, grouped by direction, and typed where that is wanted."""
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from collections.abc import Callable
+from functools import partial
+
+from PyQt6.QtCore import QSignalBlocker, Qt, QTimer
 from PyQt6.QtGui import QBrush, QColor, QFont
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem, QWidget
 
@@ -10,7 +13,18 @@ from isometron.desk.controls.words import plain_tip
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import DIRECTION_COLOURS, Tone, px
 from isometron.desk.stages.register import stage_words
-from isometron.document.lengths.units import format_length, format_paper, paper_unit
+from isometron.document.edits import Edit
+from isometron.document.lengths.by_edge import edge_drawn_long, edge_sloping, edge_truly_long
+from isometron.document.lengths.typed import part_typed, read_length
+from isometron.document.lengths.units import (
+    LengthError,
+    format_length,
+    format_paper,
+    paper_unit,
+    parse_angle,
+    parse_length,
+)
+from isometron.document.model import Document
 from isometron.solve.measures import EdgeMeasure, going_words, off_sheet
 from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
@@ -19,6 +33,10 @@ __all__ = ["EdgeTable"]
 
 _FORESHORTENING = 3
 """The column whose head is the widest."""
+_TRUE, _DRAWN, _SLOPE = 1, 2, 4
+_TYPED = {_TRUE: edge_truly_long, _DRAWN: edge_drawn_long, _SLOPE: edge_sloping}
+"""What a figure typed in a column does."""
+_NUMBER = Qt.ItemDataRole.UserRole
 _HEADS = (tr("edge"), tr("true"), tr("drawn"), tr("foreshortening"), tr("slope"))
 
 
@@ -34,8 +52,9 @@ class EdgeTable(QTableWidget):
         self._session = session
         self.setAccessibleName(tr("Edges of the selected volume"))
         self.setHorizontalHeaderLabels(_HEADS)
-        self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        self.setSelectionMode(QAbstractItemView.SelectionMode.NoSelection)
+        trigger = QAbstractItemView.EditTrigger
+        self.setEditTriggers(trigger.DoubleClicked | trigger.EditKeyPressed | trigger.AnyKeyPressed)
+        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self.setShowGrid(False)
         self.setTabKeyNavigation(False)
         rows, columns = self.verticalHeader(), self.horizontalHeader()
@@ -43,6 +62,7 @@ class EdgeTable(QTableWidget):
         rows.hide()
         rows.setDefaultSectionSize(px(20))
         columns.setMinimumSectionSize(36)
+        columns.setHighlightSections(False)
         columns.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         for place in (0, _FORESHORTENING):
             columns.setSectionResizeMode(place, QHeaderView.ResizeMode.ResizeToContents)
@@ -53,10 +73,10 @@ class EdgeTable(QTableWidget):
             item.setTextAlignment(side | Qt.AlignmentFlag.AlignVCenter)
         tips = (
             tr("letter of the direction and number of the edge"),
-            tr("true length of the object's edge"),
-            tr("length on paper, mm"),
+            tr("true length of the object's edge; typed anew the size along it follows"),
+            tr("length on paper; typed anew the size along it follows"),
             tr("drawn length as a part of what it would be on the true line of measure"),
-            tr("angle from the horizontal on paper"),
+            tr("angle from the horizontal on paper; typed anew the volume is turned on the spot"),
         )
         for column, tip in enumerate(tips):
             item = self.horizontalHeaderItem(column)
@@ -65,10 +85,19 @@ class EdgeTable(QTableWidget):
         session.document_changed.connect(self.refresh)
         session.previewed_calmly.connect(self.refresh)
         session.selection_changed.connect(self.refresh)
+        self._waiting: Callable[[], None] | None = None
+        self.itemChanged.connect(self._typed)
+        delegate = self.itemDelegate()
+        assert delegate is not None
+        delegate.closeEditor.connect(lambda *_: QTimer.singleShot(0, self._edited))
         self.refresh()
 
     def refresh(self) -> None:
         """Show the active volume's edges."""
+        with QSignalBlocker(self):
+            self._show()
+
+    def _show(self) -> None:
         owner = self._session.active
         unit = self._session.document.unit
         self.setHorizontalHeaderLabels(
@@ -79,22 +108,23 @@ class EdgeTable(QTableWidget):
         if owner is None:
             self._head(tr("Select a volume to read its edges."), Tone.QUIET)
             return
-        measures = self._session.drawing.measures(owner)[:_MOST]
+        measures = list(enumerate(self._session.drawing.measures(owner)[:_MOST]))
         if not measures:
             self._head(tr("A round: its rings are told in {stage}.", stage=stage_words("Rounds")), Tone.QUIET)
         for axis, name in enumerate(DIRECTIONS):
-            group = [m for m in measures if m.axis == axis]
+            group = [found for found in measures if found[1].axis == axis]
             if group:
                 self._group(name, group)
-        slanted = [m for m in measures if m.axis < 0]
+        slanted = [found for found in measures if found[1].axis < 0]
         if slanted:
             self._head(tr("slanted, each with a vanishing point of its own"), Tone.QUIET)
-            for number, measure in enumerate(slanted, start=1):
-                self._edge(f"{tr('S')}{number}", measure)
+            for count, (number, measure) in enumerate(slanted, start=1):
+                self._edge(f"{tr('S')}{count}", number, measure)
 
-    def _group(self, name: str, group: list[EdgeMeasure]) -> None:
-        letter, colour = DIRECTION_COLOURS[group[0].going]
-        point = group[0].vanishing
+    def _group(self, name: str, group: list[tuple[int, EdgeMeasure]]) -> None:
+        first = group[0][1]
+        letter, colour = DIRECTION_COLOURS[first.going]
+        point = first.vanishing
         if point.at is None:
             where = tr("no vanishing point")
         else:
@@ -108,9 +138,9 @@ class EdgeTable(QTableWidget):
                 if far
                 else tr("VP {letter} on the sheet", letter=letter)
             )
-        self._head(f"{name} · {going_words(group[0].going)} · {where}", colour)
-        for number, measure in enumerate(group, start=1):
-            self._edge(f"{letter}{number}", measure)
+        self._head(f"{name} · {going_words(first.going)} · {where}", colour)
+        for count, (number, measure) in enumerate(group, start=1):
+            self._edge(f"{letter}{count}", number, measure)
 
     def _head(self, words: str, colour: str) -> None:
         row = self.rowCount()
@@ -122,11 +152,12 @@ class EdgeTable(QTableWidget):
         font.setWeight(QFont.Weight.DemiBold)
         item.setFont(font)
         item.setToolTip(plain_tip(words))
+        item.setFlags(Qt.ItemFlag.ItemIsEnabled)
         self.setItem(row, 0, item)
         self.setSpan(row, 0, 1, len(_HEADS))
         self.setRowHeight(row, px(24))
 
-    def _edge(self, name: str, m: EdgeMeasure) -> None:
+    def _edge(self, name: str, number: int, m: EdgeMeasure) -> None:
         row = self.rowCount()
         self.insertRow(row)
         cells = (
@@ -146,4 +177,47 @@ class EdgeTable(QTableWidget):
             if hidden:
                 item.setForeground(QBrush(QColor(Tone.QUIET)))
                 item.setToolTip(tr("mostly hidden"))
+            item.setData(_NUMBER, number)
+            if column not in _TYPED or m.axis < 0 or m.drawn is None:
+                item.setFlags(Qt.ItemFlag.ItemIsEnabled)
             self.setItem(row, column, item)
+
+    def _typed(self, item: QTableWidgetItem) -> None:
+        """Take what was typed in a cell; the old figures come back where it is none."""
+        owner, column, document = self._session.active, item.column(), self._session.document
+        if owner is None:
+            return
+        volume, edge = document.volumes[owner], self._session.drawing.measures(owner)[item.data(_NUMBER)]
+        try:
+            value = _read(column, item.text(), document, edge)
+        except LengthError as error:
+            self._session.say(str(error), caution=True)
+            self._waiting = self.refresh
+            return
+        # The rows are written anew by the edit: not before the cell's editor is gone.
+        self._waiting = partial(self._take, _TYPED[column], volume.id, item.data(_NUMBER), value)
+
+    def _edited(self) -> None:
+        waiting, self._waiting = self._waiting, None
+        if waiting is not None:
+            waiting()
+
+    def _take(
+        self, edit: Callable[[Document, str, int, float], Edit], volume_id: str, number: int, value: float
+    ) -> None:
+        before = self._session.document
+        if self._session.attempt(edit, volume_id, number, value) and self._session.document is not before:
+            self._session.say(self._session.undo_name or "")
+        self.refresh()
+
+
+def _read(column: int, text: str, document: Document, edge: EdgeMeasure) -> float:
+    """Return what is typed in a column: mm, or degrees; parts are of what is there now."""
+    if column == _SLOPE:
+        return parse_angle(text)
+    if column == _TRUE:
+        return read_length(text, document, edge.true)
+    part = part_typed(text)
+    if part is not None and edge.drawn is not None:
+        return part * edge.drawn
+    return parse_length(text.lower().removesuffix(tr("on paper")), paper_unit(document.unit))
