@@ -13,6 +13,7 @@ from isometron.solve.pick import corner_face, nearest_corner, nearest_edge, pick
 from isometron.tools.block import block_tool
 from isometron.tools.pencil import Act, Pencil, ToolContext
 from isometron.tools.pulling import on_plane, paper_direction, pulled_length, round_step, rounded
+from isometron.tools.round import round_tool
 from tests.strategies import boxes, eyes
 
 CART = solve(demo("tea-cart"))
@@ -197,3 +198,61 @@ def test_what_lies_under_the_pencil():
     empty = solve(new_document())
     assert nearest_edge(empty, 0, 0, 5.0) is None
     assert pick_volume(empty, 0, 0, 5.0) is None
+
+
+GROUND = solve(new_document(away=4000.0, eye_height=1600.0))
+
+
+@pytest.mark.parametrize("sign", [1.0, -1.0])
+def test_a_typed_pull_waits_for_the_hand_and_the_next_goes_where_it_sets_off(sign):
+    """The pull was typed longer than it was drawn: what counts is which way the hand goes on, not where the wire ends."""
+    stroke = Stroke(GROUND)
+    stroke.act(Act.PRESS, (0, 0, 0)).act(Act.MOVE, (500, 0, 0)).act(Act.TYPE, (500, 0, 0), "1000")
+    stroke.act(Act.ENTER, (500, 0, 0), "1000")
+    assert stroke.preview.step == 1
+    # The hand trembles and lets go where it is: nothing is begun, whatever lies under the pencil.
+    for act in (Act.MOVE, Act.RELEASE, Act.MOVE):
+        stroke.act(act, (501, 0, 0))
+    assert stroke.preview.step == 1 and len(stroke.preview.notes) == 1
+    for far in (60.0, 200.0):
+        stroke.act(Act.MOVE, (500, sign * far, 0))
+    stroke.act(Act.TYPE, (500, sign * 200.0, 0), "300").act(Act.ENTER, (500, sign * 200.0, 0), "300")
+    stroke.act(Act.RELEASE, (500, sign * 200.0, 0))
+    assert stroke.preview.step == 2 and stroke.edit is None
+    stroke.act(Act.MOVE, (500, sign * 200.0, 300)).act(Act.TYPE, (500, sign * 200.0, 300), "250")
+    stroke.act(Act.ENTER, (500, sign * 200.0, 300), "250")
+    box = stroke.edit.document.volumes[0]
+    assert box.size == (1000.0, 300.0, 250.0)
+    assert box.corner == pytest.approx((0.0, 0.0 if sign > 0 else -300.0, 0.0))
+
+
+def test_a_hand_that_goes_to_the_end_of_the_wire_is_taken_where_it_is():
+    stroke = Stroke(GROUND)
+    stroke.act(Act.PRESS, (0, 0, 0)).act(Act.MOVE, (500, 0, 0)).act(Act.ENTER, (500, 0, 0), "1000")
+    for place in ((700, 0, 0), (1000, 60, 0), (1000, 400, 0)):
+        stroke.act(Act.MOVE, place)
+    stroke.act(Act.RELEASE, (1000, 400, 0))
+    assert stroke.preview.step == 2
+    for place in ((1000, 400, 100), (1000, 400, 300)):
+        stroke.act(Act.MOVE, place)
+    stroke.act(Act.RELEASE, (1000, 400, 300))
+    assert stroke.edit.document.volumes[0].size == pytest.approx((1000.0, 400.0, 300.0))
+
+
+def test_a_ring_whose_diameter_is_typed_waits_for_its_height():
+    drawing = GROUND
+    tool = round_tool(ToolContext(drawing, 0.6))
+    next(tool)
+
+    def send(act, place, text=""):
+        return tool.send(Pencil(act, *(float(c) for c in drawing.document.eye.project([place])[0][0]), text))
+
+    send(Act.PRESS, (0, 0, 0))
+    send(Act.MOVE, (300, 400, 0))
+    assert send(Act.ENTER, (300, 400, 0), "800").step == 1
+    shown = send(Act.RELEASE, (300, 400, 0))
+    assert shown.step == 1 and len(shown.notes) == 1
+    send(Act.MOVE, (0, 0, 500))
+    with pytest.raises(StopIteration) as end:
+        send(Act.RELEASE, (0, 0, 500))
+    assert end.value.value.document.volumes[0].size == pytest.approx((800.0, 800.0, 500.0))

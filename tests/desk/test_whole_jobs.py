@@ -178,8 +178,9 @@ def test_an_arch_on_a_wall_and_its_repetition_along_the_face(hand):
     choose(place.kind, "arch")
     hand.board.setFocus()
     hand.key(Qt.Key.Key_A)
-    hand.press(-1300.0, 0.0, 3.0)
-    hand.release(-1100.0, 0.0, 600.0)
+    near = wall.corner[1]
+    hand.press(-1300.0, near, 10.0)
+    hand.release(-1100.0, near, 600.0)
     hand.key(Qt.Key.Key_Escape)
     hand.session.select((wall.id,))
     hand.key(Qt.Key.Key_F4)

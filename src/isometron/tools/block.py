@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Generator
+from dataclasses import replace
 
 import numpy as np
 
@@ -14,8 +15,8 @@ from isometron.solve.measures import going, going_words
 from isometron.tools.base import Base
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.picture_catch import edge_snap, over_picture
-from isometron.tools.pulling import paper_direction, pulled_length, round_step, rounded
-from isometron.tools.pulls import Pull, end_of, guides, pulled_box, strokes_from_base, typed_length, wire
+from isometron.tools.pulling import on_plane, paper_direction, pulled_length, round_step, rounded
+from isometron.tools.pulls import Pull, end_of, guides, pulled_box, rests, strokes_from_base, typed_length, wire
 from isometron.tools.snapping import Snap, level_targets, nearest_snap, size_targets
 from isometron.view.vanishing import vanishing
 from isometron.wording import tr
@@ -25,6 +26,8 @@ __all__ = ["block_tool"]
 _LEVEL = 4.0
 """Levels and equal sizes catch a pull within this many pointer steps."""
 
+_ALONG = 0.7
+"""Cosine of the angle within which a hand goes along a direction."""
 _LONGEST_BY_HAND = 1e6
 """Near a vanishing point a hair's breadth is kilometres; beyond one kilometre a length must be typed."""
 
@@ -41,6 +44,9 @@ def _pulls(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit 
     done: list[Pull] = []
     current: Pull | None = None
     refusal = ""
+    # Where the pencil took a typed pull, whose end is elsewhere, and whether the next one goes on from there.
+    taken: tuple[float, float] | None = None
+    goes_on: bool | None = None
     while True:
         pencil = yield _preview(context, base, done, current, refusal)
         refusal = ""
@@ -48,8 +54,17 @@ def _pulls(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit 
             if not done:
                 return None
             done.pop()
-            current = None
+            current, taken, goes_on = None, None, None
             continue
+        if goes_on is None and rests(context, pencil, taken):
+            continue
+        at = pencil.u, pencil.v
+        if taken is not None:
+            # What is typed without a move takes the side on which the pencil lies.
+            if goes_on is None and at != taken:
+                goes_on = _goes_on(context, base, done, taken, pencil)
+            if goes_on:
+                pencil = _from_the_end(context, base, done, taken, pencil)
         typed, refusal = typed_length(context, pencil.text)
         # A half-typed length is no mistake yet; it is said when the person wants to use it.
         if pencil.act is not Act.ENTER:
@@ -61,13 +76,51 @@ def _pulls(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit 
         if not finished or current is None or abs(current.length) < 0.01:
             continue
         done.append(current)
-        current = None
+        # The pencil is not where a typed pull ends: the next one begins when it moves, and not before.
+        taken = at if typed is not None or goes_on else None
+        current, goes_on = None, None
         if len(done) == 3:
             try:
                 return add_volume(context.drawing.document, pulled_box(context, base, done))
             except DocumentError as error:
                 refusal = str(error)
                 done.pop()
+
+
+def _goes_on(context: ToolContext, base: Base, done: list[Pull], taken: tuple[float, float], pencil: Pencil) -> bool:
+    """Tell whether a pencil sets off along the next pull's direction from where it took the last one, and not to the wire's end."""
+    eye, place = context.drawing.document.eye, end_of(base, done)
+    if len(done) == 2:
+        way, gone = paper_direction(eye, place, base.rotation[:, base.normal]), np.array([pencil.u, pencil.v]) - taken
+        return way is not None and abs(float(way @ gone)) > _ALONG * float(np.hypot(*gone))
+    step = _on_base(context, base, place, taken, pencil)
+    axis = _axis(context, base, done, place, pencil)
+    if step is None or axis is None:
+        return False
+    along = abs(float(step @ base.rotation[:, axis]))
+    return along > _ALONG * float(np.sqrt(step @ step))
+
+
+def _on_base(
+    context: ToolContext, base: Base, place: Floats, taken: tuple[float, float], pencil: Pencil
+) -> Floats | None:
+    """Return how far (3,) the pencil has gone in the plane that a block is begun on; None beyond the horizon."""
+    eye, normal = context.drawing.document.eye, base.rotation[:, base.normal]
+    one, two = (on_plane(eye, place, normal, *at) for at in (taken, (pencil.u, pencil.v)))
+    return None if one is None or two is None else two - one
+
+
+def _from_the_end(
+    context: ToolContext, base: Base, done: list[Pull], taken: tuple[float, float], pencil: Pencil
+) -> Pencil:
+    """Return the pencil as if it had set off from the end of the last pull, and not from where it took it."""
+    eye, place = context.drawing.document.eye, end_of(base, done)
+    step = _on_base(context, base, place, taken, pencil) if len(done) == 1 else None
+    start = eye.project(place)[0][0]
+    paper, depth = (start, np.ones(1)) if step is None else eye.project(place + step)
+    if step is not None and depth[0] > 0.0:
+        return replace(pencil, u=float(paper[0, 0]), v=float(paper[0, 1]))
+    return replace(pencil, u=float(start[0]) + pencil.u - taken[0], v=float(start[1]) + pencil.v - taken[1])
 
 
 def _pull(context: ToolContext, base: Base, done: list[Pull], pencil: Pencil, typed: float | None) -> Pull | None:

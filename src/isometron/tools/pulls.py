@@ -28,6 +28,7 @@ __all__ = [
     "end_of",
     "guides",
     "pulled_box",
+    "rests",
     "standing",
     "step_at",
     "strokes_from_base",
@@ -35,6 +36,8 @@ __all__ = [
     "wire",
 ]
 
+_STILL = 3.0
+"""Pointer steps that a hand moves while it types."""
 _SNAP = 8.0
 """Corners catch the pencil within this many pointer steps."""
 
@@ -46,6 +49,13 @@ class Pull:
     axis: int
     length: float
     why: str = ""
+
+
+def rests(context: ToolContext, pencil: Pencil, at: tuple[float, float] | None) -> bool:
+    """Tell whether the pencil is still where a typed length was taken (paper mm): a hand that only lets go there begins nothing."""
+    if at is None or pencil.act not in (Act.MOVE, Act.RELEASE):
+        return False
+    return bool(np.hypot(pencil.u - at[0], pencil.v - at[1]) <= _STILL * context.grain)
 
 
 def end_of(base: Base, done: list[Pull]) -> Floats:

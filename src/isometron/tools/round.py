@@ -14,7 +14,7 @@ from isometron.tools.base import Base
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.picture_catch import edge_snap
 from isometron.tools.pulling import on_plane, pulled_length, rounded
-from isometron.tools.pulls import standing, step_at, strokes_from_base, typed_length
+from isometron.tools.pulls import rests, standing, step_at, strokes_from_base, typed_length
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
@@ -38,13 +38,16 @@ def _draw(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit |
     radius: float | None = None
     length: float | None = None
     refusal = ""
+    taken: tuple[float, float] | None = None
     while True:
         pencil = yield _shown(context, base, radius, length, refusal)
         refusal = ""
         if pencil.act is Act.BACK:
             if length is None:
                 return None
-            length = None
+            length, taken = None, None
+            continue
+        if rests(context, pencil, taken):
             continue
         typed, words = typed_length(context, pencil.text)
         finished = pencil.act is Act.RELEASE or pencil.act is Act.ENTER
@@ -55,7 +58,7 @@ def _draw(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit |
             found = typed / 2 if typed is not None else _radius(context, base, pencil)
             radius = found if found is not None else radius
             if finished and radius is not None and radius > _LEAST:
-                length = 0.0
+                length, taken = 0.0, (pencil.u, pencil.v) if typed is not None else None
         else:
             pulled = typed if typed is not None else _pulled(context, base, pencil)
             length = pulled if pulled is not None else length
