@@ -1,5 +1,8 @@
 """Tools with plain values: no window, no toolkit."""
 
+import re
+
+import msgspec
 import numpy as np
 import pytest
 from hypothesis import assume, given
@@ -10,10 +13,12 @@ from isometron.document.fresh import new_document
 from isometron.document.lengths.units import UNITS
 from isometron.solve.drawing import solve
 from isometron.solve.pick import corner_face, nearest_corner, nearest_edge, pick_face, pick_volume
+from isometron.tools.base import find_base
 from isometron.tools.block import block_tool
 from isometron.tools.pencil import Act, Pencil, ToolContext
 from isometron.tools.pulling import on_plane, paper_direction, pulled_length, round_step, rounded
 from isometron.tools.round import round_tool
+from isometron.volumes.box import Box
 from tests.strategies import boxes, eyes
 
 CART = solve(demo("tea-cart"))
@@ -256,3 +261,28 @@ def test_a_ring_whose_diameter_is_typed_waits_for_its_height():
     with pytest.raises(StopIteration) as end:
         send(Act.RELEASE, (0, 0, 500))
     assert end.value.value.document.volumes[0].size == pytest.approx((800.0, 800.0, 500.0))
+
+
+@given(st.floats(-2500, 2500), st.floats(-1500, 4000), st.floats(-180, 180))
+def test_the_ground_is_told_by_what_stands_nearest(x, y, yaw):
+    box = Box(id="b", name="Body", corner=(-300.0, 900.0, 0.0), size=(800.0, 400.0, 500.0), yaw_deg=yaw)
+    drawing = solve(
+        msgspec.structs.replace(new_document(away=6000.0, eye_height=1600.0, turn_deg=0.0), volumes=(box,))
+    )
+    paper, depth = drawing.document.eye.project([(x, y, 0.0)])
+    assume(depth[0] > 500.0)
+    base = find_base(drawing, *paper[0], 0.01, 0.01)
+    assume(base is not None and base.host is None)
+    corners = drawing.scene.corners_of(0)[[0, 1, 3, 2], :2]
+    gaps = []
+    for a, b in zip(corners, np.roll(corners, -1, axis=0), strict=True):
+        part = np.clip((base.place[:2] - a) @ (b - a) / ((b - a) @ (b - a)), 0, 1)
+        gaps.append(base.place[:2] - a - part * (b - a))
+    step = min(gaps, key=lambda g: np.hypot(*g))
+    assume(np.hypot(*step) > 200.0 and abs(abs(step[0]) - abs(step[1])) > 1.0)
+    told = re.fullmatch(r"on the ground, (\d+) mm (behind|before|to the right of|to the left of) Body", base.words)
+    assert abs(float(told[1]) - np.hypot(*step)) <= 5.01
+    deep = abs(step[1]) > abs(step[0])
+    assert told[2] == (
+        ("behind" if step[1] > 0 else "before") if deep else f"to the {'right' if step[0] > 0 else 'left'} of"
+    )

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from isometron.document.lengths.units import format_length
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import HAIR
 from isometron.solve.drawing import Drawing
@@ -16,12 +17,16 @@ from isometron.volumes.faces.names import face_name
 from isometron.volumes.faces.plane import BodyFace
 from isometron.volumes.kinds import own_faces
 from isometron.volumes.volume import Volume
-from isometron.wording import tr
+from isometron.wording import mark, tr
 
 __all__ = ["Base", "find_base"]
 
 _FARTHEST = 200_000.0
 """A start farther than this from the eye (mm) is the horizon missed by a hair, not a place."""
+_MOST = 300
+"""Volumes of which it is asked which stands nearest, at every move of the pencil."""
+_NEARLY = 100.0
+"""mm beyond which a distance to something is told in whole centimetres."""
 
 
 @dataclass(frozen=True)
@@ -29,7 +34,8 @@ class Base:
     """A start place (3,), own directions in the columns of ``rotation``, the pull-off direction and its sense.
 
     host : the volume stood on, or None for the ground; angles : yaw, pitch, roll in degrees of ``rotation``; leaning : what the
-    face is called where it leans, else empty; upright : whether what is begun there stands upright all the same.
+    face is called where it leans, else empty; upright : whether what is begun there stands upright all the same; beside : on the
+    ground, where that is to what stands nearest, in words.
     """
 
     place: Floats
@@ -40,12 +46,13 @@ class Base:
     host: Volume | None
     leaning: str = ""
     upright: bool = False
+    beside: str = ""
 
     @property
     def words(self) -> str:
         """Where this is, for the prompt."""
         if self.host is None:
-            return tr("on the ground")
+            return tr("on the ground") + (f", {self.beside}" if self.beside else "")
         if not self.leaning:
             return tr("on {name}", name=self.host.name)
         if self.upright:
@@ -103,7 +110,38 @@ def _ground(drawing: Drawing, u: float, v: float, grain: float) -> Base | None:
         return None
     step = _step(drawing, place, grain)
     ground = np.array([rounded(place[0], step), rounded(place[1], step), 0.0])
-    return Base(ground, np.eye(3), (0.0, 0.0, 0.0), 2, 1.0, None)
+    return Base(ground, np.eye(3), (0.0, 0.0, 0.0), 2, 1.0, None, beside=_beside(drawing, ground))
+
+
+def _beside(drawing: Drawing, place: Floats) -> str:
+    """Return where a place on the ground lies to the volume that stands nearest to it, as one sees it; nothing where none stands."""
+    standing = [row for row, volume in enumerate(drawing.document.volumes) if not volume.put_away]
+    if not 0 < len(standing) <= _MOST:
+        return ""
+    scene = drawing.scene
+    steps = [_to_plan(scene.corners_of(row), scene.rotations[row], place[:2]) for row in standing]
+    nearest = min(range(len(steps)), key=lambda k: float(np.hypot(*steps[k])))
+    step, name = steps[nearest], drawing.document.volumes[standing[nearest]].name
+    far = float(np.hypot(*step))
+    if far <= HAIR:
+        return tr("under {name}", name=name)
+    right, look = (drawing.document.eye.axes[k, :2] for k in (0, 2))
+    aside, away = float(step @ right) / np.hypot(*right), float(step @ look) / max(float(np.hypot(*look)), HAIR)
+    long = format_length(float(np.round(far, -1 if far > _NEARLY else 0)), drawing.document.unit)
+    if abs(away) >= abs(aside):
+        words = mark("{long} behind {name}") if away > 0.0 else mark("{long} before {name}")
+    else:
+        words = mark("{long} to the right of {name}") if aside > 0.0 else mark("{long} to the left of {name}")
+    return tr(words, long=long, name=name)
+
+
+def _to_plan(corners: Floats, rotation: Floats, place: Floats) -> Floats:
+    """Return the way (2,) to a place from the nearest place of a volume in plan; of one that leans, of what lies round it."""
+    ways = rotation[:2, :2] if abs(float(rotation[2, 2])) > 1.0 - HAIR else np.eye(2)
+    own, at = corners[:, :2] @ ways, place @ ways
+    near = np.clip(at, own.min(axis=0), own.max(axis=0))
+    found: Floats = ways @ (at - near)
+    return found
 
 
 def _on_face(drawing: Drawing, hit: FaceHit, u: float, v: float, grain: float, reach: float) -> Base:
