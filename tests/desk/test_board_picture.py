@@ -7,8 +7,9 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from PyQt6.QtCore import QEvent, QPoint, QRect, Qt
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRect, Qt
 from PyQt6.QtGui import QImage
+from PyQt6.QtWidgets import QApplication
 from scipy import ndimage
 
 from isometron.demos.catalogue import demo
@@ -17,9 +18,11 @@ from isometron.desk.board.sheet_paint import paint_marks
 from isometron.desk.board.viewing import BoardView
 from isometron.document.edits import change_volume, delete_volumes
 from isometron.document.eyes.eye_edits import turn_object
+from isometron.document.fresh import new_document
 from isometron.solve.drawing import solve
 from isometron.solve.marks import Marks, Role, Singles
 from isometron.tools.handles import Grip
+from isometron.volumes.box import Box
 
 SIZE = (900, 640)
 
@@ -174,3 +177,40 @@ def test_paper_and_screen_lead_back_to_each_other_however_the_paper_is_turned(tu
     assert u0 <= u <= u1 and v0 <= v <= v1
     zoomed = view.zoomed(1.3, x, y)
     assert np.allclose(zoomed.point_to_screen(u, v), (x, y), atol=1e-6) and zoomed.turn_deg == view.turn_deg
+
+
+def test_a_selected_thing_keeps_its_lines_and_handles_grow_under_the_hand(desk):
+    """The halo lies round the lines: what was dark stays as it was; a handle from afar is a dot."""
+    chest = Box(id="c", name="Chest", corner=(-400.0, 200.0, 0.0), size=(900.0, 500.0, 600.0), yaw_deg=20.0)
+    hand = desk(msgspec.structs.replace(new_document(away=3000.0, eye_height=1400.0), volumes=(chest,)))
+
+    def pixels():
+        QApplication.processEvents()
+        picture = hand.board.grab().toImage().convertToFormat(QImage.Format.Format_RGB32)
+        data = picture.constBits().asarray(picture.sizeInBytes())
+        return (
+            np.frombuffer(data, dtype=np.uint8).reshape(picture.height(), -1, 4)[:, : picture.width(), :3].astype(int)
+        )
+
+    hand.session.select(())
+    bare = pixels()
+    hand.session.select(("c",))
+    haloed = pixels()
+    corners = [hand.pixel(*place) for place in hand.session.drawing.scene.corners_of(0)]
+    left, right = (f(c.x() for c in corners) for f in (min, max))
+    top, bottom = (f(c.y() for c in corners) for f in (min, max))
+    part = (slice(top - 3, bottom + 4), slice(left - 3, right + 4))
+    dark = bare[part].max(axis=2) < 90
+    kept = np.abs(haloed - bare)[part].max(axis=2)[dark] < 12
+    assert dark.sum() > 300 and kept.mean() > 0.4, "but for the leading corner its lines are as they were"
+    pale = np.abs(haloed - bare).max(axis=2) > 20
+    assert pale.sum() > 800
+    # A handle grows when the hand comes near, and no other.
+    on = hand.board.on_board()
+    face = next(h for h in on.handles if h.grip is Grip.FACE)
+    x, y = on.view.point_to_screen(*face.at)
+    hand.mouse(QEvent.Type.MouseMove, QPointF(x + 30.0, y), Qt.MouseButton.NoButton, Qt.MouseButton.NoButton)
+    near = pixels()
+    changed = np.argwhere(np.abs(near - haloed).max(axis=2) > 40)
+    assert len(changed) and np.abs(changed - (y, x)).max() < 120
+    assert face in [on.handles[k] for k in hand.board.on_board().near]

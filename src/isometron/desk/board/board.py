@@ -187,7 +187,15 @@ class Board(QWidget):
         """Return what stands on the board now."""
         pencil = self.pencil.at if self.pencil.by_key and self.hasFocus() else None
         return OnBoard(
-            self.session, self.view, self.size_in_pixels(), self.in_hand, self.grips, self.player, self._asked, pencil
+            self.session,
+            self.view,
+            self.size_in_pixels(),
+            self.in_hand,
+            self.grips,
+            self.player,
+            self._asked,
+            pencil,
+            self.pencil.at,
         )
 
     # --- events ---------------------------------------------------------------------------------------------------

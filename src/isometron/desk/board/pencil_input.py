@@ -71,6 +71,7 @@ class PencilInput:
         self.by_key = False
         self._straight = False
         self._panning: QPointF | None = None
+        self._near: frozenset[int] = frozenset()
 
     def _select(self, *, extend: bool) -> None:
         u, v = self._board.view.to_paper(*self.at)
@@ -141,6 +142,14 @@ class PencilInput:
         u, v = self._board.view.to_paper(*self.at)
         edge = None if self._board.busy else nearest_edge(self._board.session.drawing, u, v, self._board.reach)
         self._board.hovered.emit((u, v), edge)
+        self._handles_near()
+
+    def _handles_near(self) -> None:
+        """Handles grow as the hand comes near, and go back to dots as it leaves."""
+        near: frozenset[int] = frozenset() if self._board.busy else self._board.on_board().near
+        if near != self._near:
+            self._near = near
+            self._board.update()
 
     def release(self, event: QMouseEvent) -> None:
         """Finish a pull, or stop moving the sheet."""

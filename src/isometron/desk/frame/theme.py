@@ -33,6 +33,7 @@ class Tone:
     ACCENT_TEXT = "#A04421"
     CAUTION = "#B3261E"
     RING = "#3F7D5A"
+    HALO = "#F2E4C4"
 
 
 DIRECTION_COLOURS = {

@@ -1,4 +1,4 @@
-"""The handles of the active volume; the shape of each tells what it does."""
+"""The handles of the active volume; the shape of each tells what it does. Those that the hand is not near are small and quiet."""
 
 from __future__ import annotations
 
@@ -14,17 +14,23 @@ from isometron.tools.handles import Grip
 __all__ = ["HANDLES"]
 
 _ROOM = 9.0
+_QUIET = 2.2
+"""Pixels: the radius of a handle from afar."""
 
 
 def _paint(painter: QPainter, on: OnBoard) -> None:
     """Paint handles in the colour of the one direction each moves in; the shape tells what it does."""
     if on.construction is not None or (on.tool.busy and not on.tool.edits):
         return
-    for handle in on.handles:
+    for number, handle in enumerate(on.handles):
         x, y = on.view.point_to_screen(*handle.at)
         colour = QColor(DIRECTION_COLOURS[handle.going][1] if handle.going in DIRECTION_COLOURS else Tone.ACCENT)
         painter.setPen(QPen(colour, 2.0))
         painter.setBrush(QColor(Tone.SHEET))
+        if number not in on.near:
+            painter.setPen(QPen(colour, 1.0))
+            painter.drawEllipse(QPointF(x, y), _QUIET, _QUIET)
+            continue
         if handle.grip is Grip.FACE:
             painter.drawRect(QRectF(x - 4.5, y - 4.5, 9.0, 9.0))
         elif handle.grip is Grip.MOVE:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
+from math import hypot
 
 import numpy as np
 from PyQt6.QtGui import QPainter
@@ -22,13 +23,15 @@ from isometron.tools.handles import Handle, handles
 __all__ = ["OnBoard", "Overlay", "no_boxes"]
 
 _EDGE_MARGIN = 4.0
+_NEAR = 80.0
+"""Pixels within which a handle is near the hand."""
 
 
 @dataclass(frozen=True)
 class OnBoard:
     """What stands on the board now. asked : overlays that are painted only when they are asked for, by name.
 
-    pencil : its pixel while keys carry it.
+    pencil : its pixel while keys carry it; hand : the pixel where it is, however it came there.
     """
 
     session: Session
@@ -39,6 +42,7 @@ class OnBoard:
     player: Player | None
     asked: frozenset[str]
     pencil: tuple[float, float] | None
+    hand: tuple[float, float] = (-1e9, -1e9)
 
     @property
     def drawing(self) -> Drawing:
@@ -71,6 +75,12 @@ class OnBoard:
         if active is None or self.tool.lasting or (self.player is not None and self.player.open):
             return []
         return handles(self.drawing, active, 1.0 / self.view.scale)
+
+    @cached_property
+    def near(self) -> frozenset[int]:
+        """The numbers of the handles that the hand is near."""
+        at = (self.view.point_to_screen(*handle.at) for handle in self.handles)
+        return frozenset(k for k, (x, y) in enumerate(at) if hypot(x - self.hand[0], y - self.hand[1]) <= _NEAR)
 
 
 def no_boxes(on: OnBoard) -> Floats:

@@ -1,4 +1,4 @@
-"""The selected volumes: edges in the colours of their directions, with a letter each; rings and outlines firmly."""
+"""The selected volumes: a quiet halo under their own lines, the bounding volume and its leading corner in the directions' colours."""
 
 from __future__ import annotations
 
@@ -8,81 +8,77 @@ from PyQt6.QtGui import QPainter
 from isometron.desk.board.overlays.overlay import OnBoard, Overlay
 from isometron.desk.board.overlays.tags import paint_tag
 from isometron.desk.board.sheet_paint import strokes_in
-from isometron.desk.board.viewing import BoardView
 from isometron.desk.frame.theme import DIRECTION_COLOURS, Tone
 from isometron.geometry.clipping import clip_to_rectangle
 from isometron.geometry.frames import Floats
-from isometron.solve.drawing import Drawing
 from isometron.solve.marks import Marks, Role
 from isometron.solve.measures import going
 from isometron.surfaces.painters.qt_strokes import dashed, draw_lines, line_pen
 from isometron.view.vanishing import box_vanishing
-from isometron.volumes.box import BOX_EDGE_AXES, BOX_EDGES
+from isometron.volumes.box import BOX_EDGE_AXES, BOX_EDGES, Box
 
 __all__ = ["SELECTION"]
 
+_HALO = 7.0
+"""Pixels of halo, across a line."""
+_SHORT = 40.0
+"""Pixels that a line needs for its letter."""
+
 
 def _paint(painter: QPainter, on: OnBoard) -> None:
-    """Paint the selected volumes' edges in the colours of their directions, with letters and vanishing points."""
-    drawing, view, window = on.drawing, on.view, on.window
+    """Paint the halo of all that is selected, and each one's bounding volume."""
+    _halo(painter, on)
     for owner in on.selected:
-        points = box_vanishing(drawing.document.eye, drawing.scene.rotations[owner])
-        words = [going(point) for point in points]
-        if drawing.scene.turned[owner]:
-            _selected_round(painter, drawing, view, owner, words, window)
-            continue
-        own = drawing.edges.select(drawing.edges.owner == owner)
-        axis = drawing.scene.edge_axis[own.edge]
-        _bent_parts(painter, drawing, view, owner, window)
-        slanted = view.to_screen(own.points[(axis < 0) & (own.role != Role.HIDDEN)])
-        draw_lines(painter, clip_to_rectangle(slanted, *window), line_pen(Tone.ACCENT, 1.8))
-        for k, word in enumerate(words):
-            letter, colour = DIRECTION_COLOURS[word]
-            lines = own.select(axis == k)
-            hidden = lines.role == Role.HIDDEN
-            pixels = view.to_screen(lines.points.copy())
-            back = dashed(clip_to_rectangle(pixels[hidden], *window), 5.0, 4.0)
-            front = clip_to_rectangle(pixels[~hidden], *window)
-            draw_lines(painter, back, line_pen(colour, 1.2))
-            draw_lines(painter, front, line_pen(colour, 2.4))
-            _letter(painter, front if len(front) else back, letter, colour)
+        _bounds(painter, on, owner)
 
 
-def _selected_round(
-    painter: QPainter,
-    drawing: Drawing,
-    view: BoardView,
-    owner: int,
-    words: list[str],
-    window: tuple[float, float, float, float],
-) -> None:
-    """Paint a selected round: its bounding volume lightly in the colours of its directions, its rings and outline firmly."""
-    corners = drawing.scene.corners_of(owner)
-    paper, depth = drawing.document.eye.project(corners)
+def _halo(painter: QPainter, on: OnBoard) -> None:
+    """Lay a halo under the lines of the selected volumes: where they are darker they stay as they are.
+
+    Not of courses, nor of sections over them: hundreds of lines would make one surface of it.
+    """
+    drawing, chosen = on.drawing, np.array(on.selected, dtype=np.intp)
+    if not len(chosen):
+        return
+    own = Marks.joined([drawing.of("edges"), drawing.of("rounds"), drawing.of("curves")]).where(
+        lambda bag: np.isin(bag.owner, chosen)
+    )
+    strokes = strokes_in(on.view, on.window)
+    for role in (Role.OBJECT, Role.CONSTRUCTION):
+        strokes.add_lines(own.lines.points, own.lines.role, role)
+        strokes.add_arcs(own.arcs.shape, own.arcs.role, role)
+        strokes.add_curves(own.curves.points, own.curves.role, role)
+    painter.save()
+    painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Darken)
+    draw_lines(painter, strokes.all, line_pen(Tone.HALO, _HALO))
+    painter.restore()
+
+
+def _bounds(painter: QPainter, on: OnBoard, owner: int) -> None:
+    """Paint a volume's bounding volume in dashes of the directions' colours, and the edges at its leading corner firmly.
+
+    A block is its own bounding volume: of it only the leading corner.
+    """
+    drawing = on.drawing
+    words = [going(point) for point in box_vanishing(drawing.document.eye, drawing.scene.rotations[owner])]
+    paper, depth = drawing.document.eye.project(drawing.scene.corners_of(owner))
+    before = depth > 0.0
+    if not before.any():
+        return
+    leading = int(np.argmin(np.where(before, depth, np.inf)))
+    plain = isinstance(drawing.document.volumes[owner], Box)
     for axis, word in enumerate(words):
         letter, colour = DIRECTION_COLOURS[word]
         ends = BOX_EDGES[axis == BOX_EDGE_AXES]
-        ends = ends[(depth[ends] > 0.0).all(axis=1)]
-        lines = view.to_screen(np.hstack([paper[ends[:, 0]], paper[ends[:, 1]]]))
-        lines = clip_to_rectangle(lines, *window)
-        draw_lines(painter, dashed(lines, 3.0, 4.0), line_pen(colour, 1.0))
-        _letter(painter, lines, letter, colour)
-    _bent_parts(painter, drawing, view, owner, window)
-
-
-def _bent_parts(
-    painter: QPainter, drawing: Drawing, view: BoardView, owner: int, window: tuple[float, float, float, float]
-) -> None:
-    """Paint a selected volume's rings, arcs and outlines firmly."""
-    # Not its courses, nor sections over it: hundreds of thick lines would bury the drawing.
-    own = Marks.joined([drawing.of("rounds"), drawing.of("curves")]).where(lambda bag: bag.owner == owner)
-    bent = own.lines.select(own.lines.edge < 0)
-    strokes = strokes_in(view, window)
-    for role in (Role.OBJECT, Role.CONSTRUCTION):
-        strokes.add_lines(bent.points, bent.role, role)
-        strokes.add_arcs(own.arcs.shape, own.arcs.role, role)
-        strokes.add_curves(own.curves.points, own.curves.role, role)
-    draw_lines(painter, strokes.all, line_pen(Tone.RING, 2.2))
+        ends = ends[before[ends].all(axis=1)]
+        first = (ends == leading).any(axis=1)
+        lines = on.view.to_screen(np.hstack([paper[ends[:, 0]], paper[ends[:, 1]]]))
+        firm = clip_to_rectangle(lines[first], *on.window)
+        if not plain:
+            light = clip_to_rectangle(lines[~first], *on.window)
+            draw_lines(painter, dashed(light, 3.0, 4.0), line_pen(colour, 1.0))
+        draw_lines(painter, firm, line_pen(colour, 2.4 if plain else 1.6))
+        _letter(painter, firm, letter, colour)
 
 
 def _letter(painter: QPainter, lines: Floats, letter: str, colour: str) -> None:
@@ -90,7 +86,7 @@ def _letter(painter: QPainter, lines: Floats, letter: str, colour: str) -> None:
         return
     length = np.hypot(lines[:, 2] - lines[:, 0], lines[:, 3] - lines[:, 1])
     row = int(np.argmax(length))
-    if length[row] < 40.0:
+    if length[row] < _SHORT:
         return
     # Off the middle, where a handle may lie.
     x, y = lines[row, :2] + 0.3 * (lines[row, 2:] - lines[row, :2])
