@@ -1,5 +1,6 @@
 """The command line as a process, without a display; and the house rules that keep it light."""
 
+import argparse
 import json
 import os
 import subprocess
@@ -8,6 +9,7 @@ from pathlib import Path
 
 import pytest
 
+from isometron.cli.commands import _parser
 from isometron.document.store.files import load_document
 
 ENVIRONMENT = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
@@ -245,3 +247,21 @@ def test_an_error_of_the_program_is_told_without_a_traceback(cart, tmp_path, mon
     told = capsys.readouterr().err
     assert "an error in the program: ZeroDivisionError" in told and "Traceback" not in told
     assert "Traceback" in (tmp_path / "isometron" / "errors.log").read_text()
+
+
+def test_every_argument_is_explained():
+    """No option and no name of a file without words, in any command."""
+    commands = next(a for a in _parser()._actions if isinstance(a, argparse._SubParsersAction)).choices
+    assert {"open", "demo", "report", "export", "views", "match", "shot"} <= set(commands)
+    bare = [(name, action.dest) for name, parser in commands.items() for action in parser._actions if not action.help]
+    assert bare == []
+    assert all(
+        each.help
+        for each in next(a for a in _parser()._actions if isinstance(a, argparse._SubParsersAction))._choices_actions
+    )
+
+
+def test_a_png_is_written_on_a_clear_ground(cart, tmp_path):
+    out = tmp_path / "cart.png"
+    assert isometron("export", cart, out, "--dpi", "40", "--clear").returncode == 0
+    assert out.read_bytes()[25] == 6, "colours and how opaque they are"

@@ -2,6 +2,7 @@
 
 import io
 import re
+from pathlib import Path
 from xml.etree import ElementTree
 
 import ezdxf
@@ -17,6 +18,7 @@ from isometron.document.fresh import new_document
 from isometron.geometry.chains import chained, runs, straightened
 from isometron.solve.drawing import solve
 from isometron.solve.marks import Role
+from isometron.surfaces.export import export_bytes
 from isometron.surfaces.page import _two_lines, check_bar, sheet_page
 from isometron.surfaces.painters.pdf import _stroke_arc, pdf_bytes
 from isometron.surfaces.painters.qt_strokes import dashed
@@ -98,16 +100,29 @@ def test_a_pdf_tells_the_truth_about_itself():
     assert b"Isometron" in data
 
 
+@pytest.mark.parametrize("with_alpha", [False, True])
 @pytest.mark.parametrize("shape", [(1, 1), (33, 7), (64, 100), (2, 3)])
-def test_a_png_holds_what_was_painted(shape):
+def test_a_png_holds_what_was_painted(shape, with_alpha):
     dice = np.random.default_rng(5)
     pixels = np.full((*shape, 4), 255, dtype=np.uint8)
     some = dice.random(shape) < 0.3
-    pixels[some, :3] = dice.integers(0, 256, (int(some.sum()), 3))
+    pixels[some, : 3 + with_alpha] = dice.integers(0, 256, (int(some.sum()), 3 + with_alpha))
     told = []
-    picture = Image.open(io.BytesIO(png_file(pixels, 11811, told.append)))
-    assert np.array_equal(np.asarray(picture), pixels[..., [2, 1, 0]])
+    picture = Image.open(io.BytesIO(png_file(pixels, 11811, told.append, with_alpha=with_alpha)))
+    assert np.array_equal(np.asarray(picture), pixels[..., [2, 1, 0, 3][: 3 + with_alpha]])
     assert picture.info["dpi"] == pytest.approx((300.0, 300.0), abs=0.01) and told[0] == 0.0
+
+
+def test_a_png_on_a_clear_ground_is_the_same_drawing_laid_on_white():
+    drawing = solve(demo("tea-cart"))
+    clear, white = (
+        np.asarray(Image.open(io.BytesIO(export_bytes(drawing, Path("x.png"), dpi=60.0, clear=clear))))
+        for clear in (True, False)
+    )
+    assert clear.shape[2] == 4 and white.shape[2] == 3
+    assert (clear[..., 3] == 0).mean() > 0.7 and (clear[..., 3] == 255).any()
+    laid = clear[..., :3] * (clear[..., 3:] / 255.0) + 255.0 - clear[..., 3:]
+    assert np.abs(laid - white).max() <= 3.0
 
 
 def test_a_dxf_is_few_entities_and_its_dashes_fit_the_object(tmp_path):

@@ -1,16 +1,18 @@
 """Autosave and recovery, recent files, several windows, clipboard, printing, the key card, the invitation."""
 
 import configparser
+import json
 import os
 import subprocess
 import sys
 from pathlib import Path
 
+import msgspec
 import pypdfium2
 import pytest
 from defusedxml.ElementTree import parse
 from PyQt6.QtCore import QEvent, QMimeData, QPointF, Qt, QTimer, QUrl
-from PyQt6.QtGui import QDropEvent, QInputDevice, QPointingDevice, QTabletEvent
+from PyQt6.QtGui import QDropEvent, QImage, QInputDevice, QPointingDevice, QTabletEvent
 from PyQt6.QtPrintSupport import QPrinter
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QCheckBox, QPushButton
@@ -27,6 +29,7 @@ from isometron.desk.frame.theme import Tone, set_text_size
 from isometron.document.edits import delete_volumes
 from isometron.document.store.files import save_document
 from isometron.solve.drawing import solve
+from isometron.surfaces.export import export_bytes
 
 CONTROL = Qt.KeyboardModifier.ControlModifier
 
@@ -152,6 +155,43 @@ def test_copy_and_paste_between_windows(home, desk, qtbot):
     QApplication.clipboard().setText("words")
     second.key(Qt.Key.Key_V, CONTROL)
     assert "no volume and no picture on the clipboard" in second.words()
+
+
+def test_what_is_copied_is_text_and_a_drawing_at_once(home, desk):
+    hand = desk(demo("tea-cart"))
+    hand.session.select(("body",))
+    hand.key(Qt.Key.Key_C, CONTROL)
+    data = QApplication.clipboard().mimeData()
+    assert {"image/svg+xml", "image/png"} <= set(data.formats()) and data.hasText()
+    assert [v["name"] for v in json.loads(data.text())["isometron_volumes"]] == ["Body"]
+    svg = bytes(data.data("image/svg+xml")).decode()
+    assert svg.startswith("<?xml") and svg.count("<path") > 0
+    picture = QImage.fromData(data.data("image/png"))
+    wide, high = (
+        round(mm * 150.0 / 25.4) for mm in (hand.session.document.sheet.width, hand.session.document.sheet.height)
+    )
+    assert (picture.width(), picture.height()) == (wide, high)
+    # It is the volume that was copied, and not what stood beside it.
+    alone = export_bytes(solve(msgspec.structs.replace(hand.session.document, volumes=(hand.session.document.volume("body"),), planes=())), Path("x.svg"), construction=False)  # fmt: skip
+    assert svg.encode() == alone
+    hand.session.select(())
+    hand.key(Qt.Key.Key_C, CONTROL)
+    data = QApplication.clipboard().mimeData()
+    assert not data.hasText() and bytes(data.data("image/svg+xml")) == export_bytes(hand.session.drawing, Path("x.svg"), construction=False)  # fmt: skip
+
+
+def test_ctrl_y_brings_again_what_ctrl_z_took_back_and_ctrl_w_closes(home, desk, monkeypatch):
+    hand = desk(demo("tea-cart"))
+    hand.session.select(("body",))
+    hand.key(Qt.Key.Key_Delete)
+    without = hand.session.document
+    hand.key(Qt.Key.Key_Z, CONTROL)
+    assert hand.session.document == demo("tea-cart")
+    hand.key(Qt.Key.Key_Y, CONTROL)
+    assert hand.session.document == without
+    monkeypatch.setattr(hand.desk.paperwork, "may_leave", lambda: True)
+    hand.key(Qt.Key.Key_W, CONTROL)
+    assert not hand.window.isVisible()
 
 
 def test_another_window_has_a_document_of_its_own(home, desk):

@@ -171,28 +171,31 @@ def _parser() -> argparse.ArgumentParser:
     parser.add_argument("--version", action="version", version=tr("Isometron {version}", version=__version__))
     commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
     add = commands.add_parser("open", help=tr("open a document in the desk (the word may be left out)"))
-    add.add_argument("file", nargs="?", type=_path)
+    add.add_argument("file", nargs="?", type=_path, help=tr("the document; none for an empty sheet"))
     add = commands.add_parser("demo", help=tr("open a demo, or write its document with --save"))
     add.add_argument(
         "name",
         nargs="?",
         default="tea-cart",
         help=tr(
-            "tea-cart (the default), perch-stool, ember-lantern, stall-row, three-rows, market-snapshot or vessel-on-a-shelf"
+            "tea-cart (the default), perch-stool, ember-lantern, stall-row, three-rows, delivery-van, market-snapshot or vessel-on-a-shelf"
         ),
     )
-    add.add_argument("--save", type=_path, metavar="FILE")
+    add.add_argument("--save", type=_path, metavar="FILE", help=tr("write its document, and open no window"))
     commands.add_parser("schema", help=tr("print the JSON Schema of the file format"))
     add = commands.add_parser("report", help=tr("print what the drawing measures"))
-    add.add_argument("file", type=_path)
-    add.add_argument("--format", choices=("text", "json", "csv"), default="text")
+    add.add_argument("file", type=_path, help=_DOCUMENT)
+    add.add_argument(
+        "--format", choices=("text", "json", "csv"), default="text", help=tr("of what is printed (text)")
+    )
     _eye(add)
     _strict(add)
     add = commands.add_parser("export", help=tr("write the sheet at true scale; the ending chooses svg, pdf or png"))
-    add.add_argument("file", type=_path)
-    add.add_argument("out", type=_path)
+    add.add_argument("file", type=_path, help=_DOCUMENT)
+    add.add_argument("out", type=_path, help=tr("the file to write"))
     add.add_argument("--format", choices=("svg", "pdf", "png", "csv", "json"), help=tr("instead of the ending"))
     add.add_argument("--dpi", type=float, default=300.0, help=tr("dots per inch of a png (300)"))
+    add.add_argument("--clear", action="store_true", help=tr("a png whose ground is transparent"))
     add.add_argument("--no-construction", action="store_true", help=tr("object lines only"))
     add.add_argument("--no-picture", action="store_true", help=tr("leave the pictures under the drawing out"))
     add.add_argument(
@@ -201,15 +204,15 @@ def _parser() -> argparse.ArgumentParser:
     _eye(add)
     _strict(add)
     add = commands.add_parser("views", help=tr("write side, front and plan; the ending chooses pdf, svg or dxf"))
-    add.add_argument("file", type=_path)
-    add.add_argument("out", type=_path)
+    add.add_argument("file", type=_path, help=_DOCUMENT)
+    add.add_argument("out", type=_path, help=tr("the file to write"))
     add.add_argument("--format", choices=("pdf", "svg", "dxf"), help=tr("instead of the ending"))
     add = commands.add_parser("starter", help=tr("write a framework to begin with: a starter of a module"))
     add.add_argument("name", help=tr("such as low-car, side-chair, arched-row; a wrong one names them all"))
     add.add_argument("--module", metavar="LENGTH", help=tr("the size of its module, such as 620 or 24 in"))
-    add.add_argument("--save", type=_path, metavar="FILE", required=True)
+    add.add_argument("--save", type=_path, metavar="FILE", required=True, help=tr("the document to write"))
     add = commands.add_parser("construct", help=tr("construct a volume by a school: a worksheet, SVG steps, or JSON"))
-    add.add_argument("file", type=_path)
+    add.add_argument("file", type=_path, help=_DOCUMENT)
     add.add_argument("volume", help=tr("the volume's id, or its name"))
     add.add_argument("--school", metavar="NAME", help=tr("plan, measuring, diagonal, one-point, by-guess, three-point, turn, "
                                                          "height, parts, row, ring-8, stack, wheels, slide … (default: one that works; a wrong one names them all)"))  # fmt: skip
@@ -220,16 +223,25 @@ def _parser() -> argparse.ArgumentParser:
     add = commands.add_parser(
         "match", help=tr("find the eye of a photograph from marks on it, and the sizes of what is marked")
     )
-    add.add_argument("picture", type=_path)
+    add.add_argument("picture", type=_path, help=tr("the photograph, PNG or JPEG"))
     add.add_argument("--marks", type=_path, required=True, metavar="FILE", help=tr("an open JSON, see docs/marks.md"))
     add.add_argument("--save", type=_path, metavar="FILE", help=tr("write the document of what was found"))
-    add.add_argument("--format", choices=("text", "json"), default="text")
+    add.add_argument("--format", choices=("text", "json"), default="text", help=tr("of what is printed (text)"))
     add = commands.add_parser("shot", help=tr("take a picture of the real window, without a display"))
-    add.add_argument("file", type=_path)
-    add.add_argument("out", type=_path)
-    add.add_argument("--size", type=_size, default=(1280, 800), metavar="WIDTHxHEIGHT")
+    add.add_argument("file", type=_path, help=_DOCUMENT)
+    add.add_argument("out", type=_path, help=tr("the file to write"))
+    add.add_argument(
+        "--size",
+        type=_size,
+        default=(1280, 800),
+        metavar="WIDTHxHEIGHT",
+        help=tr("of the window, in pixels (1280x800)"),
+    )
     _eye(add)
     return parser
+
+
+_DOCUMENT = tr("the document; - for standard input")
 
 
 def _eye(parser: argparse.ArgumentParser) -> None:
@@ -312,7 +324,9 @@ def _export(options: argparse.Namespace, windows: Windows) -> int:
     if options.eyes is not None:
         return _export_eyes(document, name, options)
     drawing = solve(document)
-    data = export_bytes(drawing, name, construction=not options.no_construction, dpi=options.dpi, say=_tell)
+    data = export_bytes(
+        drawing, name, construction=not options.no_construction, dpi=options.dpi, clear=options.clear, say=_tell
+    )
     _write(data, options.out)
     if options.strict and drawing.findings:
         for finding in drawing.findings:

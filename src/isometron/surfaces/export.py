@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
 
 from isometron.errors import IsometronError
@@ -12,48 +13,57 @@ from isometron.surfaces.painters.painting import said_of
 from isometron.surfaces.painters.rasters import STRAIGHTENED
 from isometron.wording import tr
 
-__all__ = ["EXPORTS", "ExportError", "export_bytes"]
+__all__ = ["EXPORTS", "ExportError", "Wishes", "export_bytes"]
 
 
 class ExportError(IsometronError, ValueError):
     """A file ending that names no export format."""
 
 
-def _svg(drawing: Drawing, construction: bool, dpi: float, tell: Tell) -> bytes:
+@dataclass(frozen=True)
+class Wishes:
+    """What is wanted of an export: construction lines; of a picture its dots per inch, and a clear ground."""
+
+    construction: bool = True
+    dpi: float = 300.0
+    clear: bool = False
+
+
+def _svg(drawing: Drawing, how: Wishes, tell: Tell) -> bytes:
     from isometron.surfaces.painters.svg import svg_text
 
-    return svg_text(drawing, construction=construction).encode()
+    return svg_text(drawing, construction=how.construction).encode()
 
 
-def _pdf(drawing: Drawing, construction: bool, dpi: float, tell: Tell) -> bytes:
+def _pdf(drawing: Drawing, how: Wishes, tell: Tell) -> bytes:
     from isometron.surfaces.painters.pdf import pdf_bytes
 
-    return pdf_bytes(drawing, construction=construction)
+    return pdf_bytes(drawing, construction=how.construction)
 
 
-def _png(drawing: Drawing, construction: bool, dpi: float, tell: Tell) -> bytes:
+def _png(drawing: Drawing, how: Wishes, tell: Tell) -> bytes:
     from isometron.surfaces.offscreen import with_application
     from isometron.surfaces.png import png_bytes
 
     with with_application():
-        return png_bytes(drawing, dpi=dpi, construction=construction, tell=tell)
+        return png_bytes(drawing, dpi=how.dpi, construction=how.construction, clear=how.clear, tell=tell)
 
 
-def _csv(drawing: Drawing, construction: bool, dpi: float, tell: Tell) -> bytes:
+def _csv(drawing: Drawing, how: Wishes, tell: Tell) -> bytes:
     from isometron.solve.report import report
     from isometron.surfaces.tables import csv_text
 
     return csv_text(report(drawing, tell)).encode("utf-8-sig")  # the mark makes spreadsheets read it as UTF-8
 
 
-def _json(drawing: Drawing, construction: bool, dpi: float, tell: Tell) -> bytes:
+def _json(drawing: Drawing, how: Wishes, tell: Tell) -> bytes:
     from isometron.solve.report import report
     from isometron.surfaces.tables import json_text
 
     return json_text(report(drawing, tell)).encode()
 
 
-EXPORTS: dict[str, Callable[[Drawing, bool, float, Tell], bytes]] = {
+EXPORTS: dict[str, Callable[[Drawing, Wishes, Tell], bytes]] = {
     ".svg": _svg,
     ".pdf": _pdf,
     ".png": _png,
@@ -72,12 +82,13 @@ def export_bytes(
     *,
     construction: bool = True,
     dpi: float = 300.0,
+    clear: bool = False,
     tell: Tell = unheard,
     say: Callable[[str], None] | None = None,
 ) -> bytes:
     """Return the bytes of ``out`` in the format of its ending; raises `ExportError` for an unknown one.
 
-    say : told in words what of the drawing the format resamples or leaves out.
+    dpi, clear : of a picture, its dots per inch and whether its ground is. say : told in words what of the drawing the format resamples or leaves out.
     """
     ending = out.suffix.lower()
     if ending not in EXPORTS:
@@ -92,4 +103,4 @@ def export_bytes(
     if say is not None:
         for words in said_of(drawing.stream, NOTES.get(ending, {})):
             say(words)
-    return EXPORTS[ending](drawing, construction, dpi, tell)
+    return EXPORTS[ending](drawing, Wishes(construction, dpi, clear), tell)

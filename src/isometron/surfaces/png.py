@@ -18,6 +18,7 @@ from isometron.wording import tr
 __all__ = ["MOST_DPI", "ResolutionError", "png_bytes"]
 
 MOST_DPI = 1200
+_CLEAR = QImage.Format.Format_ARGB32_Premultiplied
 _MOST_PIXELS = 400_000_000
 
 
@@ -30,10 +31,10 @@ def png_bytes(
     *,
     dpi: float = 300.0,
     construction: bool = True,
-    paper: str = "#FFFFFF",
+    clear: bool = False,
     tell: Tell = unheard,
 ) -> bytes:
-    """Return the sheet as PNG; needs a Qt application object (offscreen is enough).
+    """Return the sheet as PNG, on white or on a ``clear`` ground; needs a Qt application object (offscreen is enough).
 
     Raises `ResolutionError` for a resolution outside 10 to 1200 dpi or a picture of more than 400 megapixels.
     """
@@ -55,14 +56,16 @@ def png_bytes(
                 height=height,
             )
         )
-    image = QImage(width, height, QImage.Format.Format_RGB32)
-    image.fill(QColor(paper))
+    image = QImage(width, height, _CLEAR if clear else QImage.Format.Format_RGB32)
+    image.fill(QColor(0, 0, 0, 0) if clear else QColor("#FFFFFF"))
     painter = QPainter(image)
     try:
         paint_page(painter, page, width / page.width, part_of(tell, 0.0, 0.4))
     finally:
         painter.end()
+    if clear:
+        image = image.convertToFormat(QImage.Format.Format_ARGB32)
     bits: Any = image.constBits()
     assert bits is not None
     pixels = np.frombuffer(bits.asarray(image.sizeInBytes()), np.uint8).reshape(height, image.bytesPerLine() // 4, 4)
-    return png_file(pixels[:, :width], round(dpi / 0.0254), part_of(tell, 0.4, 1.0))
+    return png_file(pixels[:, :width], round(dpi / 0.0254), part_of(tell, 0.4, 1.0), with_alpha=clear)

@@ -1,13 +1,19 @@
-"""Copy and paste of volumes as text, so that it works between windows and with a text editor."""
+"""Copy and paste: volumes as text, which works between windows and with a text editor, and at once as a drawing for other programs."""
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import msgspec
+from PyQt6.QtCore import QByteArray, QMetaType, QMimeData
+from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QApplication
 
 from isometron.desk.frame.picture_intake import lay_bytes, pasted_picture
 from isometron.desk.frame.session import Session
 from isometron.document.edits import delete_volumes, paste_volumes
+from isometron.document.model import Document
+from isometron.solve.drawing import solve
 from isometron.volumes.kinds import AnyVolume
 from isometron.wording import tr
 
@@ -20,13 +26,58 @@ class _Clip(msgspec.Struct, forbid_unknown_fields=True):
     isometron_volumes: tuple[AnyVolume, ...]
 
 
+_DPI = 150.0
+_SVG, _PNG, _TEXT = "image/svg+xml", "image/png", "text/plain"
+
+
+class _Drawn(QMimeData):
+    """A drawing on the clipboard: it is worked out as SVG or PNG when another program asks for it, and at once as our text."""
+
+    def __init__(self, document: Document, text: str) -> None:
+        super().__init__()
+        self._document, self._text = document, text
+        self._made: dict[str, bytes] = {}
+
+    def formats(self) -> list[str]:
+        """Return what it can be had as; the richest first."""
+        return [*([_TEXT] if self._text else []), _SVG, _PNG]
+
+    def hasFormat(self, kind: str | None) -> bool:
+        """Tell whether it can be had as ``kind``."""
+        return kind in self.formats()
+
+    def retrieveData(self, kind: str | None, preferred: QMetaType) -> object:
+        """Return the drawing as ``kind``."""
+        if kind == _TEXT and self._text:
+            return self._text
+        ending = {_SVG: ".svg", _PNG: ".png", "application/x-qt-image": ".png"}.get(kind or "")
+        if ending is None:
+            return None
+        if ending not in self._made:
+            from isometron.surfaces.export import export_bytes
+
+            self._made[ending] = export_bytes(
+                solve(self._document), Path(f"copied{ending}"), dpi=_DPI, construction=False
+            )
+        data = self._made[ending]
+        return QByteArray(data) if kind in (_SVG, _PNG) else QImage.fromData(data)
+
+
 def copy(session: Session) -> bool:
-    """Put the selected volumes on the clipboard; False when none is selected."""
+    """Put the selected volumes on the clipboard, as our text and as a drawing of them; of none the whole sheet, as a drawing.
+
+    True when volumes were copied.
+    """
     board = QApplication.clipboard()
-    if not session.selection or board is None:
+    if board is None:
+        return False
+    if not session.selection:
+        board.setMimeData(_Drawn(session.document, ""))
+        session.say(tr("Copied the sheet as a picture"))
         return False
     volumes = tuple(session.document.volume(i) for i in session.selection)
-    board.setText(msgspec.json.encode(_Clip(volumes)).decode())
+    alone = msgspec.structs.replace(session.document, volumes=volumes, planes=(), pictures=())
+    board.setMimeData(_Drawn(alone, msgspec.json.encode(_Clip(volumes)).decode()))
     session.say(
         tr("Copied {name}", name=volumes[0].name)
         if len(volumes) == 1

@@ -80,6 +80,9 @@ class HandOnStage(StageBody):
         row.addWidget(label)
         row.addWidget(self._dpi)
         layout.addLayout(row)
+        self._clear = QCheckBox(tr("PNG on a clear ground"))
+        self._clear.setToolTip(tr("Transparent, to lay over something else"))
+        layout.addWidget(self._clear)
         caution = Label(CAUTION)
         caution.setObjectName("quiet")
         caution.setWordWrap(True)
@@ -124,10 +127,12 @@ class HandOnStage(StageBody):
         """Write the drawing as it is now to ``path``, in the format of its ending, beside the window."""
         document, construction = self._document(), self._construction.isChecked()
         drawing = self.session.drawing if document is self.session.document else solve(document)
-        dpi = float(self._dpi.value())
+        dpi, clear = float(self._dpi.value()), self._clear.isChecked()
         self.session.hand_out(
             path,
-            lambda tell, say: export_bytes(drawing, path, construction=construction, dpi=dpi, tell=tell, say=say),
+            lambda tell, say: export_bytes(
+                drawing, path, construction=construction, dpi=dpi, clear=clear, tell=tell, say=say
+            ),
         )
 
     def finish(self) -> None:
