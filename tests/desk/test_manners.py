@@ -11,7 +11,7 @@ import msgspec
 import pypdfium2
 import pytest
 from defusedxml.ElementTree import parse
-from PyQt6.QtCore import QEvent, QMimeData, QPointF, Qt, QTimer, QUrl
+from PyQt6.QtCore import QEvent, QMimeData, QPointF, QSettings, Qt, QTimer, QUrl
 from PyQt6.QtGui import QDropEvent, QImage, QInputDevice, QPointingDevice, QTabletEvent
 from PyQt6.QtPrintSupport import QPrinter
 from PyQt6.QtTest import QTest
@@ -21,7 +21,7 @@ from isometron.demos.catalogue import demo
 from isometron.desk.cards.key_card import KeyCard, card_rows
 from isometron.desk.controls.fields import ValueField
 from isometron.desk.deeds.register import TOPICS
-from isometron.desk.frame.application import _WINDOWS
+from isometron.desk.frame.application import _WINDOWS, DeskWindow
 from isometron.desk.frame.printing import paint_page, printer_for
 from isometron.desk.frame.recovery import abandoned_work
 from isometron.desk.frame.settings import Settings, fresh_document, load_settings, recovery_folder, save_settings
@@ -192,6 +192,27 @@ def test_ctrl_y_brings_again_what_ctrl_z_took_back_and_ctrl_w_closes(home, desk,
     monkeypatch.setattr(hand.desk.paperwork, "may_leave", lambda: True)
     hand.key(Qt.Key.Key_W, CONTROL)
     assert not hand.window.isVisible()
+
+
+def test_a_window_stands_where_the_last_one_stood(home, desk, monkeypatch):
+    QSettings.setPath(QSettings.Format.IniFormat, QSettings.Scope.UserScope, str(home))
+    first = desk(demo("tea-cart"))
+    first.window.take_place()
+    first.window.setGeometry(0, 40, 1000, 701)
+    monkeypatch.setattr(first.desk.paperwork, "may_leave", lambda: False)
+    first.window.close()
+    assert not list(home.rglob("window.ini")), "it is still there"
+    monkeypatch.setattr(first.desk.paperwork, "may_leave", lambda: True)
+    first.window.close()
+    second = DeskWindow()
+    second.take_place()
+    assert (second.width(), second.height()) == (1000, 701)
+    # What cannot be read is no reason not to open.
+    (kept,) = home.rglob("window.ini")
+    kept.write_text("[General]\nplace=nonsense\n")
+    third = DeskWindow()
+    third.take_place()
+    assert (third.width(), third.height()) == (1280, 800)
 
 
 def test_another_window_has_a_document_of_its_own(home, desk):

@@ -11,7 +11,7 @@ from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QBuffer, QIODevice, QTimer
+from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QSettings, QTimer
 from PyQt6.QtGui import QCloseEvent, QColor, QIcon, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QApplication
 
@@ -40,6 +40,7 @@ class DeskWindow(Host):
 
     desk: Desk | None = None
     when_painted: Callable[[], None] | None = None
+    _keeps_place = False
 
     def __init__(self, size: tuple[int, int] = (1280, 800)) -> None:
         super().__init__()
@@ -59,6 +60,16 @@ class DeskWindow(Host):
         session.seen = seen
         self.desk = fill_window(self, session)
         return self.desk
+
+    def take_place(self) -> None:
+        """Stand where the last window stood, as large as it was, and remember it again when this one is closed.
+
+        Kept in a file of the toolkit's own, which is read before anything else is loaded.
+        """
+        self._keeps_place = True
+        kept = _kept_place().value(_PLACE)
+        if isinstance(kept, QByteArray):
+            self.restoreGeometry(kept)
 
     def lay_out_anew(self) -> None:
         """Put a new desk in for the same session: what is laid out by the text's size is laid out again."""
@@ -102,8 +113,19 @@ class DeskWindow(Host):
         assert event is not None
         if self.desk is not None:
             self.desk.closing(event)
-        if event.isAccepted() and self in _WINDOWS:
+        if not event.isAccepted():
+            return
+        if self._keeps_place:
+            _kept_place().setValue(_PLACE, self.saveGeometry())
+        if self in _WINDOWS:
             _WINDOWS.remove(self)
+
+
+_PLACE = "place"
+
+
+def _kept_place() -> QSettings:
+    return QSettings(QSettings.Format.IniFormat, QSettings.Scope.UserScope, "isometron", "window")
 
 
 def application() -> QApplication:
@@ -149,6 +171,7 @@ def show(load: Load, path: Path | None) -> int:
     with words_for_a_fatal_end():
         app = application()
     window = DeskWindow()
+    window.take_place()
     failed: list[IsometronError] = []
 
     def fill() -> None:
