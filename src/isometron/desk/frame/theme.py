@@ -138,8 +138,22 @@ QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::su
 
 
 _TABLES = {
-    False: {"TABLE": "#33403F", "SHEET": "#FBF8F1", "SHADOW": "#27322F", "RAIL": "#3B4947", "RAIL_CONE": "#495956"},
-    True: {"TABLE": "#171D1D", "SHEET": "#DDD7CA", "SHADOW": "#0E1212", "RAIL": "#1E2626", "RAIL_CONE": "#2C3635"},
+    False: {
+        "TABLE": "#33403F",
+        "SHEET": "#FBF8F1",
+        "SHADOW": "#27322F",
+        "RAIL": "#3B4947",
+        "RAIL_CONE": "#495956",
+        "HALO": "#F2E4C4",
+    },
+    True: {
+        "TABLE": "#171D1D",
+        "SHEET": "#DDD7CA",
+        "SHADOW": "#0E1212",
+        "RAIL": "#1E2626",
+        "RAIL_CONE": "#2C3635",
+        "HALO": "#CFBF98",
+    },
 }
 
 
