@@ -2,6 +2,7 @@
 
 import pytest
 from PyQt6.QtCore import QPoint, QRect, Qt
+from PyQt6.QtGui import QCursor
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -12,13 +13,14 @@ from PyQt6.QtWidgets import (
     QLabel,
     QLineEdit,
     QScrollBar,
+    QToolButton,
     QWidget,
 )
 
 from isometron.demos.catalogue import DEMOS, demo
 from isometron.desk.controls.section import Section
 from isometron.desk.controls.words import Wrapped
-from isometron.desk.frame.settings import Settings, save_settings
+from isometron.desk.frame.settings import Settings, load_settings, save_settings
 from isometron.desk.frame.theme import set_text_size
 from isometron.document.edits import change_volume
 from isometron.document.fresh import new_document
@@ -227,3 +229,63 @@ def test_nothing_sticks_out_of_its_parent_and_no_figure_is_shortened(home, desk,
             hand.window.hide()
     finally:
         set_text_size(QApplication.instance(), 100)
+
+
+def test_what_tells_of_a_selected_volume_takes_room_only_while_there_is_one(desk):
+    hand = desk(demo("tea-cart"))
+    hand.window.resize(1024, 700)
+    ledger, card, edges = hand.desk.ledger, hand.desk.card, hand.desk.edge_table
+
+    def rows():
+        QApplication.processEvents()
+        return sum(
+            ledger.viewport().rect().contains(ledger.visualRect(ledger.model().index(row, 0)))
+            for row in range(ledger.model().rowCount())
+        )
+
+    hand.session.select(())
+    assert rows() >= 6 and not card.isVisible() and not edges.isVisible()
+    hand.session.select(("body",))
+    assert rows() >= 4 and card.isVisible() and edges.isVisible()
+    hand.session.select(())
+    QApplication.processEvents()
+    # A row far down is named anew by a double click: nothing moves away from under the hand meanwhile.
+    place = ledger.visualRect(ledger.model().index(10, 0)).center()
+    QCursor.setPos(ledger.viewport().mapToGlobal(place))
+    QTest.mouseMove(ledger.viewport(), place)
+    QTest.mouseClick(ledger.viewport(), Qt.MouseButton.LeftButton, pos=place)
+    QTest.mouseDClick(ledger.viewport(), Qt.MouseButton.LeftButton, pos=place)
+    editor = ledger.findChild(QLineEdit)
+    assert editor is not None and editor.text() == hand.session.document.volumes[10].name
+
+
+def test_panels_fold_to_the_edge_by_key_and_click_and_stay_so(desk):
+    hand = desk(demo("tea-cart"))
+    hand.window.resize(1280, 800)
+    figures = hand.desk.ledger
+
+    def share():
+        """Of the window, what the sheet covers."""
+        QApplication.processEvents()
+        sheet = hand.session.document.sheet
+        scale = hand.board.view.scale
+        shown = min(sheet.width * scale, hand.board.width()) * min(sheet.height * scale, hand.board.height())
+        return shown / (hand.window.width() * hand.window.height())
+
+    before = share()
+    hand.key(Qt.Key.Key_1, Qt.KeyboardModifier.ControlModifier)
+    assert not hand.desk.stages.isVisible() and figures.isVisible() and share() >= 0.5 > before
+    (button,) = (
+        b for b in hand.desk.top_bar.findChildren(QToolButton) if b.accessibleName() == "Figures to the edge"
+    )
+    QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+    assert not figures.isVisible() and share() >= 0.5
+    # Keys work on: a tool is taken up and a stage is opened while its list is folded away.
+    hand.key(Qt.Key.Key_F4)
+    assert hand.desk.stages.opened_name == "Divide"
+    other = desk(demo("perch-stool"))
+    assert not other.desk.stages.isVisible() and not other.desk.ledger.isVisible()
+    for key in (Qt.Key.Key_1, Qt.Key.Key_2):
+        other.key(key, Qt.KeyboardModifier.ControlModifier)
+    assert other.desk.stages.isVisible() and other.desk.ledger.isVisible()
+    assert load_settings().folded == ()

@@ -21,6 +21,10 @@ __all__ = ["SAMPLES", "lifted_lines", "turning_lines"]
 SAMPLES = 97
 """Places along each curve that are known, ends included: 96 steps, so that every second, fourth or eighth will do too."""
 _STRIDES = (8, 4, 2, 1)
+_ALONG = 1e-3
+"""Sight lines that are off the axle by less are along it: a tyre of 200 mm then hides 0.2 mm of its far shoulder."""
+_DEEP = 5e-4
+"""Of its radius: what a line may run within a side that hides nothing of its outline by a thousandth (see `RoundParts.own_least`)."""
 _STEPS_TO_MM = 7.2
 """Times the root of a side's size on paper (mm): as many steps stray by less than 0.008 mm from a quarter round."""
 
@@ -48,13 +52,17 @@ def turning_lines(frames: Floats, curves: Floats, eye: Floats, look: Floats, dis
     return np.concatenate(both), np.concatenate([side, side])
 
 
-def lifted_lines(lines: Floats, frames: Floats) -> Floats:
-    """Return lines of contours (N, 2, 3) lifted off their sides until they touch them in the middle.
+def lifted_lines(lines: Floats, frames: Floats, eye: Floats) -> Floats:
+    """Return lines of contours (N, 2, 3), those that would be hidden by their own side lifted off it until they touch it in the middle.
 
-    A line from place to place round a side runs within it: seen along the axle, as wheels in plain views, or square to it, along
-    a rounded end, the side would hide its own outline between the places, though by far less than can be drawn.
-    frames : (N, 12) of the sides.
+    A line from place to place round a side runs within it. Seen along the axle, as wheels in plain views, or where it turns far
+    about the axle, as beside a rounded end that is seen square to it, the side would hide its own outline between the places,
+    though by far less than can be drawn. frames : (N, 12) of the sides; eye : (3,).
     """
+    sight = eye - frames[:, :3]
+    length = np.sqrt((frames[:, 3:6] ** 2).sum(axis=1))
+    along = np.abs((sight * frames[:, 3:6]).sum(axis=1)) / length
+    beside = np.sqrt(np.maximum((sight**2).sum(axis=1) - along**2, 0.0))
     off = lines - frames[:, None, :3]
     axle = frames[:, None, 3:6]
     across = off - (off * axle).sum(axis=2, keepdims=True) / (axle * axle).sum(axis=2, keepdims=True) * axle
@@ -62,7 +70,9 @@ def lifted_lines(lines: Floats, frames: Floats) -> Floats:
         ((across * way).sum(axis=2) / (way * way).sum(axis=2)) for way in (frames[:, None, 6:9], frames[:, None, 9:])
     )
     turn = np.arctan2(x[:, 0] * y[:, 1] - y[:, 0] * x[:, 1], x[:, 0] * x[:, 1] + y[:, 0] * y[:, 1])
-    lifted: Floats = lines + across * (1.0 / np.cos(turn / 2.0) - 1.0)[:, None, None]
+    rise = 1.0 / np.cos(turn / 2.0) - 1.0
+    lift = np.where((beside < _ALONG * along) | (rise > _DEEP), rise, 0.0)
+    lifted: Floats = lines + across * lift[:, None, None]
     return lifted
 
 

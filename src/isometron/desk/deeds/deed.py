@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from isometron.desk.board.board import Board
     from isometron.desk.frame.paperwork import Paperwork
     from isometron.desk.frame.session import Session
+    from isometron.desk.frame.settings import Side
     from isometron.desk.instruments.player import Player
 
 __all__ = ["Deed", "Hint", "OnDesk", "Topic", "key_words"]
@@ -46,6 +47,9 @@ class OnDesk(Protocol):
 
     def open_menu(self) -> None:
         """Open the document's menu."""
+
+    def fold(self, side: Side) -> None:
+        """Fold a panel away, or take it out again."""
 
     def toggle_night(self) -> None:
         """Change between the day and the night table."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Literal
 
 import msgspec
 from platformdirs import user_config_path, user_state_path
@@ -18,11 +18,13 @@ from isometron.view.sheet import PAPERS
 
 __all__ = [
     "Settings",
+    "Side",
     "fresh_document",
     "load_settings",
     "recent_files",
     "recovery_folder",
     "remember_file",
+    "remember_folded",
     "remember_rack",
     "remember_sheet",
     "remember_table",
@@ -36,6 +38,9 @@ _MOST_RECENT = 8
 _LARGEST = 2**20
 
 
+Side = Literal["left", "right"]
+
+
 class Settings(msgspec.Struct, frozen=True, kw_only=True):
     """Recent files (newest first), and the unit and paper that a new sheet starts with."""
 
@@ -45,6 +50,7 @@ class Settings(msgspec.Struct, frozen=True, kw_only=True):
     night: bool = False
     text_percent: Annotated[int, msgspec.Meta(ge=80, le=200)] = 100
     rack: Rack = Rack()
+    folded: tuple[Side, ...] = ()
 
 
 def settings_folder() -> Path:
@@ -121,6 +127,13 @@ def remember_table(*, night: bool) -> None:
 def remember_rack(rack: Rack) -> None:
     """Keep the person's templates."""
     save_settings(msgspec.structs.replace(load_settings(), rack=rack))
+
+
+def remember_folded(side: Side, *, folded: bool) -> None:
+    """Let a panel stay folded away, or unfolded."""
+    settings = load_settings()
+    others = tuple(other for other in settings.folded if other != side)
+    save_settings(msgspec.structs.replace(settings, folded=(*others, side) if folded else others))
 
 
 def remember_text(percent: int) -> None:

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction
-from PyQt6.QtWidgets import QHBoxLayout, QMenu, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QSizePolicy, QToolButton, QWidget
 
 from isometron.desk.controls.words import Label, word_button
 from isometron.desk.frame.session import Session
+from isometron.desk.frame.settings import Side
 from isometron.desk.frame.theme import px
 from isometron.document.edits import change_document
 from isometron.document.fresh import paper_size
@@ -18,10 +19,24 @@ from isometron.wording import tr
 __all__ = ["TopBar"]
 
 
+def _fold(action: QAction) -> QToolButton:
+    button = QToolButton()
+    button.setObjectName("fold")
+    button.setAutoRaise(True)
+    button.setFixedSize(px(26), px(32))
+    button.setStyleSheet(f"font-size: {px(22)}px; padding: 0 0 4px 0;")
+    button.setAccessibleName(action.text())
+    button.setToolTip(f"{action.toolTip()} ({action.shortcut().toString()})")
+    button.clicked.connect(action.trigger)
+    return button
+
+
 class TopBar(QWidget):
     """Words to press; each opens a menu or does one thing."""
 
-    def __init__(self, session: Session, document_menu: QMenu, undo: QAction, redo: QAction) -> None:
+    def __init__(
+        self, session: Session, document_menu: QMenu, undo: QAction, redo: QAction, folds: dict[Side, QAction]
+    ) -> None:
         super().__init__()
         self.setObjectName("topbar")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -41,18 +56,24 @@ class TopBar(QWidget):
         self._paper, self._unit = word_button("", "word"), word_button("", "word")
         self._paper.setMenu(self._paper_menu())
         self._unit.setMenu(self._unit_menu())
-        for widget in (self._name, self._state):
+        self._folds = {side: _fold(action) for side, action in folds.items()}
+        for widget in (self._folds["left"], self._name, self._state):
             layout.addWidget(widget)
         layout.addStretch(1)
         for widget in (self._undo, self._redo):
             layout.addWidget(widget)
         layout.addStretch(1)
-        for widget in (self._paper, self._unit):
+        for widget in (self._paper, self._unit, self._folds["right"]):
             layout.addWidget(widget)
         self._name.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Preferred)
         session.file_changed.connect(self.refresh)
         session.document_changed.connect(self.refresh)
         self.refresh()
+
+    def show_fold(self, side: Side, *, folded: bool) -> None:
+        """Show whether the panel on a side is folded away: the arrow points where it would go."""
+        left = (side == "left") ^ folded
+        self._folds[side].setText("‹" if left else "›")
 
     def open_menu(self) -> None:
         """Open the document's menu as a click on its name does."""

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent
-from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QAbstractItemView, QApplication, QFrame, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
 from isometron.demos.catalogue import DEMOS
 from isometron.desk.board.board import Board
@@ -28,9 +28,11 @@ from isometron.desk.frame.picture_intake import is_picture, lay_file
 from isometron.desk.frame.recovery import Recovery
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.settings import (
+    Side,
     load_settings,
     recent_files,
     recovery_folder,
+    remember_folded,
     remember_table,
     remember_text,
 )
@@ -59,6 +61,8 @@ _FROM_THE_START = ("Block", "Check", "Hand on")
 """Stages whose bodies stand from the start; the others are loaded when they are first opened."""
 
 _LEFT, _RIGHT = 228, 336
+_LEDGER = 122
+"""Its head and four rows."""
 
 
 class Desk(QWidget):
@@ -109,6 +113,7 @@ class Desk(QWidget):
             self.actions_by_deed.document_menu(),
             self.actions_by_deed["undo"],
             self.actions_by_deed["redo"],
+            {"left": self.actions_by_deed["fold_left"], "right": self.actions_by_deed["fold_right"]},
         )
         self.stages.setFixedWidth(px(_LEFT))
         middle = QVBoxLayout()
@@ -127,9 +132,13 @@ class Desk(QWidget):
         middle.addWidget(self.strip)
         row = QHBoxLayout()
         row.setSpacing(0)
-        row.addWidget(self.stages)
+        self._panels: dict[Side, QWidget] = {"left": self.stages, "right": self._right_side()}
+        row.addWidget(self._panels["left"])
         row.addLayout(middle, 1)
-        row.addWidget(self._right_side())
+        row.addWidget(self._panels["right"])
+        for side in load_settings().folded:
+            self._panels[side].hide()
+        self._tell_folds()
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
@@ -141,6 +150,20 @@ class Desk(QWidget):
             (self.board, self.ledger),
         ):
             QWidget.setTabOrder(first, second)
+
+    def fold(self, side: Side) -> None:
+        """Fold a panel away to the window's edge, or take it out again, and remember it."""
+        panel = self._panels[side]
+        folded = not panel.isHidden()
+        if folded and panel.isAncestorOf(QApplication.focusWidget()):
+            self.board.setFocus()
+        panel.setVisible(not folded)
+        remember_folded(side, folded=folded)
+        self._tell_folds()
+
+    def _tell_folds(self) -> None:
+        for side, panel in self._panels.items():
+            self.top_bar.show_fold(side, folded=panel.isHidden())
 
     def set_text(self, percent: int) -> None:
         """Set the size of all text and lay every window out anew for it; documents and histories stay."""
@@ -200,8 +223,10 @@ class Desk(QWidget):
         for box in self.card.switches.values():
             head.addWidget(box)
         top.addLayout(head)
+        self.ledger.setMinimumHeight(px(_LEDGER))
         top.addWidget(self.ledger, 1)
-        top.addWidget(_rule())
+        rule = _rule()
+        top.addWidget(rule)
         top.addWidget(self.card)
         bottom = QVBoxLayout(lower)
         bottom.setContentsMargins(12, 6, 12, 6)
@@ -216,13 +241,40 @@ class Desk(QWidget):
         splitter.addWidget(self.dial_panel)
         splitter.addWidget(upper)
         splitter.addWidget(lower)
-        splitter.setSizes([240, 286, 230])
+        splitter.setSizes([240, 330, 186])
         for row, share in enumerate((0, 1, 1)):
             splitter.setStretchFactor(row, share)  # a tall window is for the ledger and the edges
         layout = QVBoxLayout(side)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.addWidget(splitter)
+        self._of_selected = (rule, self.card, lower)
+        self._room = QTimer(side)
+        self._room.setSingleShot(True)
+        self._room.timeout.connect(self._give_room)
+        self.session.selection_changed.connect(self._selected_anew)
+        self.session.document_changed.connect(self._selected_anew)
+        self._give_room()
         return side
+
+    def _selected_anew(self) -> None:
+        """What tells of the selected volume takes room only while there is one.
+
+        A row of the ledger that was just pointed at stays under the hand until it cannot become a double click.
+        """
+        wait = self.ledger.underMouse() and self.session.active is not None and self.card.isHidden()
+        if wait:
+            self._room.start(QApplication.doubleClickInterval())
+        else:
+            self._give_room()
+
+    def _give_room(self) -> None:
+        if self.ledger.state() == QAbstractItemView.State.EditingState:
+            self._room.start(QApplication.doubleClickInterval())
+            return
+        for part in self._of_selected:
+            part.setVisible(self.session.active is not None)
+        if self.session.active is not None:
+            self.ledger.scrollTo(self.ledger.currentIndex())
 
     def _enable(self) -> None:
         row = self.session.active

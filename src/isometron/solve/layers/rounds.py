@@ -81,7 +81,7 @@ def outlines_of(eye: Eye, rounds: RoundParts) -> tuple[Floats, Ints, Floats]:
             rounds.panel_owner[panel],
         ]
     )
-    lifted = lifted_lines(lines, rounds.bends[bend])
+    lifted = lifted_lines(lines, rounds.bends[bend], eye.place)
     shown, asked = (
         np.concatenate([ends, lines, edges, bent, strips]),
         np.concatenate([ends, lifted, edges, bent, strips]),
