@@ -136,9 +136,8 @@ class Desk(QWidget):
         row.addWidget(self._panels["left"])
         row.addLayout(middle, 1)
         row.addWidget(self._panels["right"])
-        for side in load_settings().folded:
-            self._panels[side].hide()
-        self._tell_folds()
+        self._folded = set(load_settings().folded)
+        self._show_folds()
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
@@ -153,17 +152,19 @@ class Desk(QWidget):
 
     def fold(self, side: Side) -> None:
         """Fold a panel away to the window's edge, or take it out again, and remember it."""
-        panel = self._panels[side]
-        folded = not panel.isHidden()
-        if folded and panel.isAncestorOf(QApplication.focusWidget()):
+        self._folded ^= {side}
+        if side in self._folded and self._panels[side].isAncestorOf(QApplication.focusWidget()):
             self.board.setFocus()
-        panel.setVisible(not folded)
-        remember_folded(side, folded=folded)
-        self._tell_folds()
+        self._show_folds()
+        remember_folded(side, folded=side in self._folded)
 
-    def _tell_folds(self) -> None:
+    def _show_folds(self) -> None:
         for side, panel in self._panels.items():
-            self.top_bar.show_fold(side, folded=panel.isHidden())
+            if side in self._folded:
+                panel.hide()
+            elif panel.parent() is not None:
+                panel.show()
+            self.top_bar.show_fold(side, folded=side in self._folded)
 
     def set_text(self, percent: int) -> None:
         """Set the size of all text and lay every window out anew for it; documents and histories stay."""
