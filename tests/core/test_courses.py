@@ -12,6 +12,7 @@ from isometron.document.model import DocumentError
 from isometron.document.store.budget import hold_to_budget, parts_of
 from isometron.document.store.files import decode_document, encode_document
 from isometron.solve.drawing import solve
+from isometron.solve.layers.courses import _left
 from isometron.view.placing import place_eye
 from isometron.volumes.box import Box
 from isometron.volumes.copies import mirrored
@@ -77,6 +78,39 @@ def test_lines_never_come_nearer_on_paper_than_they_may_and_thin_out_from_the_fa
                 continue  # not beside the middle of line k
             off = (a + p / (p - q) * (b - a)) @ normal
             assert abs(off) > 0.9 * gap or abs(off) < 1e-6
+
+
+@settings(max_examples=30, deadline=None, derandomize=True)
+@given(st.floats(0.3, 3.0), st.floats(-70, 70), st.floats(100.0, 3000.0))
+def test_a_line_ends_just_where_the_next_that_is_left_comes_as_near_as_it_may(gap, turn, height):
+    eye = place_eye(height=height, away=6000.0, turn_deg=turn, viewing_distance=400.0)
+    courses = courses_of(
+        (wall(CourseMark(face=2, pattern="planks", high=40.0, joint=0.0, gap=gap), size=(12000.0, 300.0, 2000.0)),)
+    )
+    row, low, high = _left(eye, courses)
+    kept = dict(zip(row.tolist(), zip(low, high, strict=True), strict=True))
+    for k in range(0, len(courses), 3):
+        if courses.rank[k] > 1e6:
+            continue
+        start, end = courses.ends[k]
+        t = np.linspace(0.02, 0.98, 9)
+        places = start + t[:, None] * (end - start)
+        paper, depth = eye.project(
+            np.concatenate([places, places + 1e-3 * (end - start), places + 1e-3 * courses.step[k]])
+        )
+        if not (depth > 0.0).all():
+            continue
+        here, along, aside = paper.reshape(3, -1, 2)
+        along, aside = along - here, aside - here
+        apart = (
+            np.abs(aside[:, 0] * along[:, 1] - aside[:, 1] * along[:, 0])
+            / np.hypot(*along.T)
+            / 1e-3
+            * courses.rank[k]
+        )
+        inside = (t >= kept[k][0]) & (t <= kept[k][1]) if k in kept else np.zeros(len(t), dtype=bool)
+        sure = np.abs(apart - gap) > 0.02 * gap
+        assert (inside == (apart > gap))[sure].all()
 
 
 def test_fewer_lines_are_drawn_far_away_and_all_of_them_near():

@@ -150,6 +150,28 @@ def test_outlines_seen_square_to_the_axle_are_not_hidden_by_their_own_rounded_en
     assert asked > 60 and wrong == []
 
 
+def test_seams_of_a_see_through_cut_body_are_hidden_by_it_as_its_edges_are():
+    """Where two rounds cross, the body's edge is many short lines."""
+    side = (
+        (0.6276, 0.7673, 8.0),
+        (0.1667, 0.8205, 0.0),
+        (0.0615, 0.2656, 0.0),
+        (0.5571, 0.1801, 0.0),
+        (0.835, 0.5479, 0.0),
+    )
+    plan = ((0.5017, 0.8371, 0.2), (0.0384, 0.5913, 0.0), (0.4441, 0.2286, 0.2), (0.939, 0.5914, 0.0))
+    body = CutBody(
+        id="v", name="Body", corner=(-0.33, -2075.78, 2499.0), size=(180.0, 1094.41, 575.59), yaw_deg=90.0, see_through=True,
+        side=CutProfile.through(ProfileCorner(at=(x, y), round=r) for x, y, r in side),
+        plan=CutProfile.through(ProfileCorner(at=(x, y), bow=b) for x, y, b in plan),
+    )  # fmt: skip
+    eye = place_eye(height=864.0, away=6500.0, turn_deg=-17.4, viewing_distance=400.0)
+    document = msgspec.structs.replace(new_document(), eye=eye, volumes=(body,))
+    assert len(solve(document).scene.unit_rounds.strokes) > 4
+    wrong, asked = disagreements(document, np.random.default_rng(5), most=60)
+    assert asked > 60 and wrong == []
+
+
 def test_see_through_images_hide_themselves_though_they_fall_into_other_pieces():
     """The mirror image of a rounded plan is cut into other convex pieces than the plan itself."""
     rounds = zip(((0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)), (100.5, 375.7, 173.8, 56.3), strict=True)
