@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from isometron.document.lengths.units import format_length
-from isometron.geometry.frames import Floats
+from isometron.geometry.frames import Floats, Ints
 from isometron.geometry.tolerances import HAIR
 from isometron.solve.drawing import Drawing
 from isometron.solve.pick import FaceHit, corner_face, face_of_hit, nearest_corner, pick_face
@@ -23,8 +23,6 @@ __all__ = ["Base", "find_base"]
 
 _FARTHEST = 200_000.0
 """A start farther than this from the eye (mm) is the horizon missed by a hair, not a place."""
-_MOST = 300
-"""Volumes of which it is asked which stands nearest, at every move of the pencil."""
 _NEARLY = 100.0
 """mm beyond which a distance to something is told in whole centimetres."""
 
@@ -115,13 +113,12 @@ def _ground(drawing: Drawing, u: float, v: float, grain: float) -> Base | None:
 
 def _beside(drawing: Drawing, place: Floats) -> str:
     """Return where a place on the ground lies to the volume that stands nearest to it, as one sees it; nothing where none stands."""
-    standing = [row for row, volume in enumerate(drawing.document.volumes) if not volume.put_away]
-    if not 0 < len(standing) <= _MOST:
+    rows = np.array([k for k, volume in enumerate(drawing.document.volumes) if not volume.put_away], dtype=np.intp)
+    if not len(rows):
         return ""
-    scene = drawing.scene
-    steps = [_to_plan(scene.corners_of(row), scene.rotations[row], place[:2]) for row in standing]
-    nearest = min(range(len(steps)), key=lambda k: float(np.hypot(*steps[k])))
-    step, name = steps[nearest], drawing.document.volumes[standing[nearest]].name
+    steps = _to_plans(drawing, rows, place[:2])
+    nearest = int(np.argmin(np.hypot(*steps.T)))
+    step, name = steps[nearest], drawing.document.volumes[rows[nearest]].name
     far = float(np.hypot(*step))
     if far <= HAIR:
         return tr("under {name}", name=name)
@@ -135,12 +132,15 @@ def _beside(drawing: Drawing, place: Floats) -> str:
     return tr(words, long=long, name=name)
 
 
-def _to_plan(corners: Floats, rotation: Floats, place: Floats) -> Floats:
-    """Return the way (2,) to a place from the nearest place of a volume in plan; of one that leans, of what lies round it."""
-    ways = rotation[:2, :2] if abs(float(rotation[2, 2])) > 1.0 - HAIR else np.eye(2)
-    own, at = corners[:, :2] @ ways, place @ ways
-    near = np.clip(at, own.min(axis=0), own.max(axis=0))
-    found: Floats = ways @ (at - near)
+def _to_plans(drawing: Drawing, rows: Ints, place: Floats) -> Floats:
+    """Return the ways (N, 2) to a place from the nearest place of each volume in plan; of one that leans, of what lies round it."""
+    scene = drawing.scene
+    corners = scene.vertices[scene.corner_rows[rows], :2]
+    upright = np.abs(scene.rotations[rows, 2, 2]) > 1.0 - HAIR
+    ways = np.where(upright[:, None, None], scene.rotations[rows, :2, :2], np.eye(2))
+    own, at = corners @ ways, place @ ways
+    near = np.clip(at, own.min(axis=1), own.max(axis=1))
+    found: Floats = np.einsum("nij,nj->ni", ways, at - near)
     return found
 
 

@@ -31,7 +31,7 @@ _ARROWS = {
     Qt.Key.Key_Down: (0.0, 1.0),
 }
 _PLAIN = Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.KeypadModifier
-_SIGNS = set(".,/'\"″′ ×*+-()_%½¼¾")
+_SIGNS = set(".,/'\"″′ ×*+-()_%")
 """What may stand in a length beside figures and the letters of units and names."""
 
 

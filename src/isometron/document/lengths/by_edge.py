@@ -11,6 +11,7 @@ from isometron.document.edits import Edit, resize_volume, turn_volume
 from isometron.document.lengths.units import format_length, format_number, format_paper
 from isometron.document.model import Document, DocumentError
 from isometron.geometry.frames import Floats
+from isometron.geometry.intervals import turning_point
 from isometron.volumes.building import build_scene
 from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
@@ -18,8 +19,6 @@ from isometron.wording import tr
 __all__ = ["edge_drawn_long", "edge_sloping", "edge_truly_long"]
 
 _LEAST, _MOST = 0.01, 1e7
-_STEPS = 200
-"""Halvings of what is looked for, at most; twice as many as there are digits."""
 _TURN = 2.0
 """Degrees between two turns that are tried."""
 _MEETS = 1e-6
@@ -66,7 +65,7 @@ def edge_sloping(document: Document, volume_id: str, number: int, slope_deg: flo
         one, two = values[by], values.get(by + _TURN, float("nan"))
         # A slope that jumps from upright to upright has passed no slope between.
         if one == 0.0 or (one * two < 0.0 and abs(one - two) < 90.0):
-            at = by if one == 0.0 else _root(lambda t: off(volume.yaw_deg + t), by, by + _TURN, one)
+            at = turning_point(lambda t: off(volume.yaw_deg + t) < 0.0, by, by + _TURN) if one else by
             yaw = volume.yaw_deg + at
             yaw = round((yaw + 180.0) % 360.0 - 180.0, 9) + 0.0
             edit = turn_volume(document, volume_id, yaw)
@@ -137,26 +136,10 @@ def _sized(
     begins = off(low)
     if not (mm > 0.0 and begins <= 0.0 <= off(high)):
         raise DocumentError(tr("No size makes this edge {long} long.", long=words))
-    size = low if begins == 0.0 else _root(off, low, high, begins)
+    size = turning_point(lambda tried: off(tried) < 0.0, low, high) if begins else low
     if abs(off(size)) > max(_MEETS * mm, 1e-4):
         raise DocumentError(tr("No size makes this edge {long} long: so it would reach to the eye.", long=words))
     edit = resize_volume(document, volume_id, axis, round(size, 6))
     told = tr("make {volume} {size} {way}: its edge is {long}", volume=volume.name, way=tr(DIRECTIONS[axis]),
               size=format_length(round(size, 2), document.unit), long=words)  # fmt: skip
     return Edit(told, edit.document, edit.selection)
-
-
-def _root(off: Callable[[float], float], low: float, high: float, begins: float) -> float:
-    """Return where a value that changes its sign between two places is nothing, by halving."""
-    for _ in range(_STEPS):
-        middle = (low + high) / 2.0
-        if middle in (low, high):
-            break
-        value = off(middle)
-        if value == 0.0:
-            return middle
-        if (value < 0.0) == (begins < 0.0):
-            low = middle
-        else:
-            high = middle
-    return (low + high) / 2.0

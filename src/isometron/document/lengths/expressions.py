@@ -144,22 +144,18 @@ def evaluated(text: str, unit: UnitName, known: Callable[[str], bool], value: Lo
     values: dict[str, float] = dict(CONSTANTS)
     before = ""
     for token in _references(_mixed(text), known):
+        size = _unit_of(token, known) if before == "number" else None
+        if size is not None:
+            parts.append(f"*{size / factor!r}")
+            before = "unit"
+            continue
         if isinstance(token, _Token):
             words, kind = _plain(token), token.kind
         else:
             reference = token[0]
-            size = mm_per(str(reference))
-            if before == "number" and not known(reference.name) and size is not None:
-                parts.append(f"*{size / factor!r}")
-                before = "unit"
-                continue
             name = f"n{len(values)}"
             values[name] = value(reference) / factor
             words, kind = name, "name"
-        if kind == "sign" and before == "number" and words in "\"'":
-            parts.append(f"*{(mm_per(words) or factor) / factor!r}")
-            before = "unit"
-            continue
         if before in ("number", "name", "unit") and kind in ("number", "name"):
             parts.append("*")
         parts.append(words)
@@ -180,6 +176,13 @@ def evaluated(text: str, unit: UnitName, known: Callable[[str], bool], value: Lo
     if not isfinite(length):
         raise DocumentError(tr("{text!r} is too large a length.", text=text))
     return length
+
+
+def _unit_of(token: tuple[Reference, int, int] | _Token, known: Callable[[str], bool]) -> float | None:
+    """Return the millimetres in a unit; None for what is none, or is a name that is here."""
+    if isinstance(token, _Token):
+        return mm_per(token.text)
+    return None if known(token[0].name) else mm_per(str(token[0]))
 
 
 def _mixed(text: str) -> str:

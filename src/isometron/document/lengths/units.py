@@ -41,9 +41,9 @@ _TYPED: dict[str, float] = {
     "dm": 100.0, "decimetre": 100.0, "decimeter": 100.0, "metre": 1e3, "meter": 1e3,
     "km": 1e6, "kilometre": 1e6, "kilometer": 1e6,
     "inch": 25.4, "inche": 25.4, '"': 25.4, "″": 25.4, "ft": 304.8, "foot": 304.8, "feet": 304.8, "'": 304.8, "′": 304.8,
-    "yd": 914.4, "yard": 914.4, "hand": 101.6, "thou": 0.0254, "mil": 0.0254, "pt": 25.4 / 72.0, "point": 25.4 / 72.0, "pica": 25.4 / 6.0,
+    "yd": 914.4, "yard": 914.4,
 }  # fmt: skip
-"""Millimetres in each unit that may be typed (inches, feet, yards as agreed in 1959); points and picas are those of type."""
+"""Millimetres in each unit that may be typed (inches, feet, yards as agreed in 1959), without an s at their end."""
 _WHOLE_FRACTION = re.compile(r"[¼-¾⅐-⅞]")
 _DECIMALS: dict[UnitName, int] = {"mm": 2, "cm": 3, "m": 5, "in": 0}
 _FINEST_INCH = 16

@@ -5,10 +5,9 @@ from __future__ import annotations
 import msgspec
 import numpy as np
 
-from isometron.document.edits import Edit, fresh_id, fresh_name, with_volumes
-from isometron.document.joins import joined_as_it_lies
-from isometron.document.lengths.expressions import slug
-from isometron.document.model import Document, DocumentError, checked
+from isometron.document.edits import Edit
+from isometron.document.model import Document, DocumentError
+from isometron.document.shapes.companions import laid_by
 from isometron.document.shapes.shaping import shared_fields
 from isometron.geometry.faces.insets import polygon_inset
 from isometron.geometry.frames import Floats
@@ -19,7 +18,6 @@ from isometron.volumes.faces.turned import round_side
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.marks.holds import Measured
 from isometron.volumes.openings.edges import outer_edges
-from isometron.volumes.relations import SizeExpression
 from isometron.volumes.rounded import RoundedEdge
 from isometron.volumes.sections.lines import sections_of
 from isometron.volumes.sections.plane import KeptPlane
@@ -61,22 +59,9 @@ def rolled_rim(document: Document, volume_id: str, high: float, radius: float) -
         raise DocumentError(
             tr("A rim goes round blocks, cut bodies and turned ones; {volume} is none.", volume=volume.name)
         )
-    return _laid(document, volume, rim, axis)
-
-
-def _laid(document: Document, volume: AnyVolume, rim: AnyVolume, axis: int) -> Edit:
-    name = fresh_name(document, tr("Rim of {volume}", volume=volume.name)[:110])
-    stem = slug(volume.name)
-    says = tuple(
-        SizeExpression(drives=drives, text=f"{stem}.{drives} {rim.size[k] - volume.size[k]:+.9g} mm")
-        for k, drives in enumerate(DIRECTIONS)
-        if k != axis and not isinstance(volume, CutBody)
-    )
-    placed = msgspec.structs.replace(
-        rim, id=fresh_id(document, "rim"), name=name, joined=joined_as_it_lies(rim, volume), says=says
-    )
-    whole = with_volumes(document, (*document.volumes, checked(placed, f"volume {name!r}")), (placed.id,))
-    return Edit(tr("lay a rim round {volume}", volume=volume.name), whole, (placed.id,))
+    follows = [] if isinstance(volume, CutBody) else [k for k in range(3) if k != axis]
+    names = tr("Rim of {volume}", volume=volume.name), "rim"
+    return laid_by(document, volume, rim, names, follows, tr("lay a rim round {volume}", volume=volume.name))
 
 
 Size = tuple[float, float, float]

@@ -9,15 +9,15 @@ import msgspec
 
 from isometron.document.edits import Edit, fresh_id, fresh_name, with_volumes
 from isometron.document.joins import joined_as_it_lies
-from isometron.document.lengths.expressions import slug
 from isometron.document.model import Document, DocumentError, checked
+from isometron.document.shapes.companions import laid_by
 from isometron.document.shapes.shaping import shared_fields
 from isometron.volumes.box import Box
 from isometron.volumes.cut.corners import CutProfile, ProfileCorner
 from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.marks.holds import Held, Measured
-from isometron.volumes.relations import Drives, Repeat, SizeExpression
+from isometron.volumes.relations import Repeat
 from isometron.wording import tr
 
 __all__ = ["ROOFS", "RoofKind", "fence", "roof_over"]
@@ -50,25 +50,8 @@ def roof_over(
         body, roof = walls, _hipped(walls, along, slope, eaves, upright)
     else:
         body, roof = _pitched(walls, along, slope, eaves, gable, upright, lean=kind == "lean-to")
-    return _laid(document, body, roof, along)
-
-
-def _laid(document: Document, body: AnyVolume, roof: CutBody, along: int) -> Edit:
-    name = fresh_name(document, tr("Roof of {walls}", walls=body.name)[:110])
-    stem = slug(body.name)
-    says = tuple(
-        SizeExpression(drives=drives, text=f"{stem}.{drives} + {roof.size[k] - body.size[k]:.9g} mm")
-        for k, drives in enumerate(_LEVEL)
-    )
-    placed = msgspec.structs.replace(
-        roof, id=fresh_id(document, "roof"), name=name, says=says, joined=joined_as_it_lies(roof, body)
-    )
-    volumes = tuple(body if volume.id == body.id else volume for volume in document.volumes)
-    whole = with_volumes(document, (*volumes, checked(placed, f"volume {name!r}")), (placed.id, body.id))
-    return Edit(tr("lay a roof over {volume}", volume=body.name), whole, (placed.id,))
-
-
-_LEVEL: tuple[Drives, Drives] = ("long", "wide")
+    names = tr("Roof of {walls}", walls=body.name), "roof"
+    return laid_by(document, body, roof, names, (0, 1), tr("lay a roof over {volume}", volume=body.name))
 
 
 def _profile(*corners: tuple[Held, Held]) -> CutProfile:

@@ -59,14 +59,16 @@ def _bounds(painter: QPainter, on: OnBoard, owner: int) -> None:
 
     A block is its own bounding volume: of it only the leading corner.
     """
-    drawing = on.drawing
+    drawing, volume = on.drawing, on.drawing.document.volumes[owner]
+    if volume.put_away:
+        return
     words = [going(point) for point in box_vanishing(drawing.document.eye, drawing.scene.rotations[owner])]
     paper, depth = drawing.document.eye.project(drawing.scene.corners_of(owner))
     before = depth > 0.0
     if not before.any():
         return
     leading = int(np.argmin(np.where(before, depth, np.inf)))
-    plain = isinstance(drawing.document.volumes[owner], Box)
+    plain = isinstance(volume, Box)
     for axis, word in enumerate(words):
         letter, colour = DIRECTION_COLOURS[word]
         ends = BOX_EDGES[axis == BOX_EDGE_AXES]
