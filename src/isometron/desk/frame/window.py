@@ -10,13 +10,12 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent
-from PyQt6.QtWidgets import QAbstractItemView, QApplication, QFrame, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QVBoxLayout, QWidget
 
 from isometron.demos.catalogue import DEMOS
 from isometron.desk.board.board import Board
 from isometron.desk.cards.invitation import Invitation
 from isometron.desk.cards.key_card import KeyCard
-from isometron.desk.controls.words import Label
 from isometron.desk.deeds.menus import DeskActions
 from isometron.desk.deeds.tools import TOOLS
 from isometron.desk.frame.banner import Banner
@@ -38,10 +37,8 @@ from isometron.desk.frame.settings import (
 )
 from isometron.desk.frame.theme import lay_table, px, set_text_size
 from isometron.desk.frame.top_bar import TopBar
-from isometron.desk.instruments.dial_panel import DialPanel
-from isometron.desk.instruments.edge_table import EdgeTable
+from isometron.desk.instruments.figures import Figures
 from isometron.desk.instruments.horizon_rail import HorizonRail
-from isometron.desk.instruments.ledger import Ledger, VolumeCard
 from isometron.desk.instruments.player import Player
 from isometron.desk.instruments.step_strip import StepStrip
 from isometron.desk.instruments.strip import Strip
@@ -60,9 +57,7 @@ __all__ = ["Desk", "fill_window"]
 _FROM_THE_START = ("Block", "Check", "Hand on")
 """Stages whose bodies stand from the start; the others are loaded when they are first opened."""
 
-_LEFT, _RIGHT = 228, 336
-_LEDGER = 122
-"""Its head and four rows."""
+_LEFT = 228
 
 
 class Desk(QWidget):
@@ -75,7 +70,9 @@ class Desk(QWidget):
         self._views: PlainViews | None = None
         self.paperwork = Paperwork(session, self)
         self.board = Board(session)
-        self.ledger = Ledger(session)
+        self.figures = Figures(session)
+        self.ledger, self.card = self.figures.ledger, self.figures.card
+        self.edge_table, self.dial_panel = self.figures.edge_table, self.figures.dial_panel
         self.strip = Strip(session, self.board)
         self.player = Player(session, self)
         self.board.watch(self.player)
@@ -98,11 +95,9 @@ class Desk(QWidget):
         self.stages.opened.connect(lambda _: self._ask_board())
         session.file_changed.connect(self._title)
         session.document_changed.connect(self._title)
-        session.selection_changed.connect(self._enable)
         session.replaced.connect(self.lay_aside)
         self.paperwork.sheet_laid.connect(lambda: self.take_tool("block"))
         self._title()
-        self._enable()
         self.stages.open("Block" if session.document.volumes else "Eye")
 
     # --- layout ---------------------------------------------------------------------------------------------------
@@ -132,7 +127,7 @@ class Desk(QWidget):
         middle.addWidget(self.strip)
         row = QHBoxLayout()
         row.setSpacing(0)
-        self._panels: dict[Side, QWidget] = {"left": self.stages, "right": self._right_side()}
+        self._panels: dict[Side, QWidget] = {"left": self.stages, "right": self.figures}
         row.addWidget(self._panels["left"])
         row.addLayout(middle, 1)
         row.addWidget(self._panels["right"])
@@ -208,87 +203,9 @@ class Desk(QWidget):
         self.invitation.setVisible(empty and not self.board.has_tool)
         self.invitation.centre()
 
-    def _right_side(self) -> QWidget:
-        side = QWidget()
-        side.setObjectName("panel")
-        side.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        side.setFixedWidth(px(_RIGHT))
-        upper, lower = QWidget(), QWidget()
-        top = QVBoxLayout(upper)
-        top.setContentsMargins(12, 10, 12, 6)
-        top.setSpacing(4)
-        self.card = VolumeCard(self.session)
-        head = QHBoxLayout()
-        head.addWidget(_heading(tr("Ledger")))
-        head.addStretch(1)
-        for box in self.card.switches.values():
-            head.addWidget(box)
-        top.addLayout(head)
-        self.ledger.setMinimumHeight(px(_LEDGER))
-        top.addWidget(self.ledger, 1)
-        rule = _rule()
-        top.addWidget(rule)
-        top.addWidget(self.card)
-        bottom = QVBoxLayout(lower)
-        bottom.setContentsMargins(12, 6, 12, 6)
-        bottom.setSpacing(4)
-        self._edges_of = _heading(tr("Edges"))
-        bottom.addWidget(self._edges_of)
-        self.edge_table = EdgeTable(self.session)
-        bottom.addWidget(self.edge_table, 1)
-        splitter = QSplitter(Qt.Orientation.Vertical)
-        splitter.setChildrenCollapsible(False)
-        self.dial_panel = DialPanel(self.session)
-        splitter.addWidget(self.dial_panel)
-        splitter.addWidget(upper)
-        splitter.addWidget(lower)
-        splitter.setSizes([240, 330, 186])
-        for row, share in enumerate((0, 1, 1)):
-            splitter.setStretchFactor(row, share)  # a tall window is for the ledger and the edges
-        layout = QVBoxLayout(side)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(splitter)
-        self._of_selected = (rule, self.card, lower)
-        self._room = QTimer(side)
-        self._room.setSingleShot(True)
-        self._room.timeout.connect(self._give_room)
-        self.session.selection_changed.connect(self._selected_anew)
-        self.session.document_changed.connect(self._selected_anew)
-        self._give_room()
-        return side
-
-    def _selected_anew(self) -> None:
-        """What tells of the selected volume takes room only while there is one.
-
-        A row of the ledger that was just pointed at stays under the hand until it cannot become a double click.
-        """
-        wait = self.ledger.underMouse() and self.session.active is not None and self.card.isHidden()
-        if wait:
-            self._room.start(QApplication.doubleClickInterval())
-        else:
-            self._give_room()
-
-    def _give_room(self) -> None:
-        if self.ledger.state() == QAbstractItemView.State.EditingState:
-            self._room.start(QApplication.doubleClickInterval())
-            return
-        for part in self._of_selected:
-            part.setVisible(self.session.active is not None)
-        if self.session.active is not None:
-            self.ledger.scrollTo(self.ledger.currentIndex())
-
-    def _enable(self) -> None:
-        row = self.session.active
-        name = "" if row is None else tr(" of {name}", name=self.session.document.volumes[row].name)
-        metrics = self._edges_of.fontMetrics()
-        self._edges_of.setText(
-            metrics.elidedText(tr("Edges{name}", name=name), Qt.TextElideMode.ElideRight, px(_RIGHT) - 30)
-        )
-
     def _title(self) -> None:
         self.host.setWindowTitle(f"{self.session.document.title}[*] – Isometron")
         self.host.setWindowModified(self.session.changed)
-        self._enable()
 
     def _body_made(self, body: StageBody) -> None:
         body.tool_chosen.connect(self.take_tool)
@@ -437,19 +354,6 @@ class Desk(QWidget):
             event.accept()
         else:
             event.ignore()
-
-
-def _heading(words: str) -> Label:
-    label = Label(words)
-    label.setObjectName("heading")
-    return label
-
-
-def _rule() -> QFrame:
-    line = QFrame()
-    line.setObjectName("ruled")
-    line.setFixedHeight(1)
-    return line
 
 
 def fill_window(window: Host, session: Session) -> Desk:

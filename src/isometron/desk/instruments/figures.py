@@ -1,0 +1,116 @@
+"""The figures beside the board: plan dial, ledger, and what tells of the selected volume."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtWidgets import QAbstractItemView, QApplication, QFrame, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
+
+from isometron.desk.controls.words import Label
+from isometron.desk.frame.session import Session
+from isometron.desk.frame.theme import px
+from isometron.desk.instruments.dial_panel import DialPanel
+from isometron.desk.instruments.edge_table import EdgeTable
+from isometron.desk.instruments.ledger import Ledger, VolumeCard
+from isometron.wording import tr
+
+__all__ = ["Figures"]
+
+_WIDE = 336
+_LEDGER = 122
+"""Its head and four rows."""
+
+
+class Figures(QWidget):
+    """Dial, ledger and edges, one above the other. What tells of the selected volume takes room only while there is one."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedWidth(px(_WIDE))
+        self.ledger, self.card = Ledger(session), VolumeCard(session)
+        self.edge_table, self.dial_panel = EdgeTable(session), DialPanel(session)
+        self._edges_of = _heading(tr("Edges"))
+        rule, lower = _rule(), self._lower()
+        splitter = QSplitter(Qt.Orientation.Vertical)
+        splitter.setChildrenCollapsible(False)
+        for part in (self.dial_panel, self._upper(rule), lower):
+            splitter.addWidget(part)
+        splitter.setSizes([240, 330, 186])
+        for row, share in enumerate((0, 1, 1)):
+            splitter.setStretchFactor(row, share)  # a tall window is for the ledger and the edges
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addWidget(splitter)
+        self._of_selected = (rule, self.card, lower)
+        self._room = QTimer(self)
+        self._room.setSingleShot(True)
+        self._room.timeout.connect(self._give_room)
+        session.selection_changed.connect(self.refresh)
+        session.document_changed.connect(self.refresh)
+        self.refresh()
+
+    def _upper(self, rule: QFrame) -> QWidget:
+        upper = QWidget()
+        top = QVBoxLayout(upper)
+        top.setContentsMargins(12, 10, 12, 6)
+        top.setSpacing(4)
+        head = QHBoxLayout()
+        head.addWidget(_heading(tr("Ledger")))
+        head.addStretch(1)
+        for box in self.card.switches.values():
+            head.addWidget(box)
+        top.addLayout(head)
+        self.ledger.setMinimumHeight(px(_LEDGER))
+        top.addWidget(self.ledger, 1)
+        top.addWidget(rule)
+        top.addWidget(self.card)
+        return upper
+
+    def _lower(self) -> QWidget:
+        lower = QWidget()
+        bottom = QVBoxLayout(lower)
+        bottom.setContentsMargins(12, 6, 12, 6)
+        bottom.setSpacing(4)
+        bottom.addWidget(self._edges_of)
+        bottom.addWidget(self.edge_table, 1)
+        return lower
+
+    def refresh(self) -> None:
+        """Name the volume whose edges are told, and give its figures room.
+
+        A row of the ledger that was just pointed at stays under the hand until it cannot become a double click.
+        """
+        row = self._session.active
+        name = "" if row is None else tr(" of {name}", name=self._session.document.volumes[row].name)
+        metrics = self._edges_of.fontMetrics()
+        self._edges_of.setText(
+            metrics.elidedText(tr("Edges{name}", name=name), Qt.TextElideMode.ElideRight, px(_WIDE) - 30)
+        )
+        if self.ledger.underMouse() and row is not None and self.card.isHidden():
+            self._room.start(QApplication.doubleClickInterval())
+        else:
+            self._give_room()
+
+    def _give_room(self) -> None:
+        if self.ledger.state() == QAbstractItemView.State.EditingState:
+            self._room.start(QApplication.doubleClickInterval())
+            return
+        for part in self._of_selected:
+            part.setVisible(self._session.active is not None)
+        if self._session.active is not None:
+            self.ledger.scrollTo(self.ledger.currentIndex())
+
+
+def _heading(words: str) -> Label:
+    label = Label(words)
+    label.setObjectName("heading")
+    return label
+
+
+def _rule() -> QFrame:
+    line = QFrame()
+    line.setObjectName("ruled")
+    line.setFixedHeight(1)
+    return line
