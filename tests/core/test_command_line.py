@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 
-from isometron.cli.commands import _parser
+from isometron.cli.commands import parser
 from isometron.document.store.files import load_document
 
 ENVIRONMENT = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
@@ -251,13 +251,13 @@ def test_an_error_of_the_program_is_told_without_a_traceback(cart, tmp_path, mon
 
 def test_every_argument_is_explained():
     """No option and no name of a file without words, in any command."""
-    commands = next(a for a in _parser()._actions if isinstance(a, argparse._SubParsersAction)).choices
+    commands = next(a for a in parser()._actions if isinstance(a, argparse._SubParsersAction)).choices
     assert {"open", "demo", "report", "export", "views", "match", "shot"} <= set(commands)
     bare = [(name, action.dest) for name, parser in commands.items() for action in parser._actions if not action.help]
     assert bare == []
     assert all(
         each.help
-        for each in next(a for a in _parser()._actions if isinstance(a, argparse._SubParsersAction))._choices_actions
+        for each in next(a for a in parser()._actions if isinstance(a, argparse._SubParsersAction))._choices_actions
     )
 
 

@@ -129,7 +129,7 @@ def test_point_select_delete_undo(desk, turn):
     hand.board.turn(turn)
     hand.click(1700, 0, 1020)
     assert hand.session.selection == ("counter",)
-    hand.click(1000, 0, 1800)
+    hand.click(1000, 0, 1720)
     assert hand.session.selection == ("canopy",)
     hand.key(Qt.Key.Key_Delete)
     assert hand.session.document.index_of("canopy") is None
@@ -142,7 +142,7 @@ def test_point_select_delete_undo(desk, turn):
 
 def test_duplicate_see_through_rename_by_keys(desk):
     hand = desk(demo("tea-cart"))
-    hand.click(1000, 0, 1800)
+    hand.click(1000, 0, 1720)
     hand.key(Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier)
     assert hand.session.document.volumes[-1].name == "Canopy 2"
     hand.key(Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)
@@ -181,5 +181,5 @@ def test_what_is_painted_is_the_drawing(desk):
     left, _, _, upper = hand.session.document.sheet.rectangle
     x, y = hand.board.view.point_to_screen(left + 10, upper - 10)
     assert picture.pixelColor(round(x), round(y)).name() == "#fbf8f1"
-    x, y = hand.board.view.point_to_screen(left - 8, upper - 10)
+    x, y = hand.board.view.point_to_screen(left + 10, upper + 8)
     assert picture.pixelColor(round(x), round(y)).name() == "#33403f"

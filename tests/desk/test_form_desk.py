@@ -279,7 +279,7 @@ def test_lines_are_drawn_on_the_ground_and_on_a_pane_level_with_what_stands(pers
     stage = form(person)
     choose(stage.line.then, "straight runs")
     person.key(Qt.Key.Key_L)
-    for place in ((-1100.0, -900.0, 0.0), (-604.0, -900.0, 0.0), (-900.0, -1300.0, 0.0)):
+    for place in ((-1100.0, -900.0, 0.0), (-602.0, -900.0, 0.0), (-900.0, -1300.0, 0.0)):
         person.click(*place)
     person.hand.board.setFocus()
     person.hand.key(Qt.Key.Key_Return)

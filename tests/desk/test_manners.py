@@ -253,7 +253,7 @@ def test_the_key_card_tells_keys_that_work(home, desk):
         card.reject()
 
     QTimer.singleShot(50, look)
-    hand.key(Qt.Key.Key_F1)
+    hand.key(Qt.Key.Key_F1, Qt.KeyboardModifier.ShiftModifier)
     assert shown
     told = {key for topic in TOPICS for key, _ in card_rows(topic)}
     real = {action.shortcut().toString() for action in hand.desk.actions_by_deed} - {""}
@@ -367,12 +367,12 @@ def test_text_stands_out_from_its_ground(ink, ground):
 
 def test_desktop_files_are_well_formed():
     share = Path(__file__).parents[2] / "share"
-    for name in ("isometron-mime.xml", "isometron.metainfo.xml"):
+    for name in ("org.isometron.Isometron.xml", "org.isometron.Isometron.metainfo.xml"):
         parse(share / name)
     entry = configparser.ConfigParser(interpolation=None)
-    entry.read(share / "isometron.desktop")
-    assert entry["Desktop Entry"]["Exec"] == "isometron %f"
-    assert 'glob pattern="*.isometron"' in (share / "isometron-mime.xml").read_text()
+    entry.read(share / "org.isometron.Isometron.desktop")
+    assert entry["Desktop Entry"]["Exec"] == "isometron open %f"
+    assert 'glob pattern="*.isometron"' in (share / "org.isometron.Isometron.xml").read_text()
 
 
 @pytest.mark.parametrize("percent", [100, 130])

@@ -144,7 +144,9 @@ def test_rings_and_spokes_on_the_ends(cart):
 
 def test_rings_are_told_with_the_template_of_the_persons_rack(cart, tmp_path):
     place = section(cart, 3)
-    assert "degree" in place._words.text() and "template" in place._words.text()
+    assert place.table.rowCount() == 10 and "minor axis" in place._words.text() and "template" in place._words.text()
+    cells = [place.table.item(0, column).text() for column in range(4)]
+    assert cells[0] == "504" and cells[1].endswith("°") and cells[2].count("°") == 1 and float(cells[3]) < 2.0
     before = place._words.text()
     path = tmp_path / "rack.csv"
     path.write_text("degrees,20,30\nmajors,1 1/4 in,20 mm,55\n")

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QLabel
+from PyQt6.QtWidgets import QApplication, QTableWidget
 
 from isometron.document.fresh import new_document
 from isometron.document.store.files import encode_document, load_document
@@ -83,8 +83,9 @@ def test_a_body_with_four_wheels_in_two_pairs_and_their_template_list(hand):
     QTest.mouseClick(told.head, Qt.MouseButton.LeftButton)
     for _ in range(6):
         QApplication.processEvents()
-    words = " ".join(label.text() for label in told.findChildren(QLabel))
-    assert words.count("template") >= 4 and "⌀ 620 mm" in words and "degree" in words
+    table = told.findChild(QTableWidget)
+    rows = [[table.item(row, column).text() for column in range(4)] for row in range(table.rowCount())]
+    assert len(rows) >= 4 and any(row[0] == "620" for row in rows) and all("°" in row[2] for row in rows)
     rings = report(hand.session.drawing)["volumes"][-1]["rings"]
     assert all(ring["template_gap"] is None or ring["template_gap"] < 30.0 for ring in rings)
     assert json.dumps(rings)

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from isometron.document.model import Document
     from isometron.document.store.disk import Seen
 
-__all__ = ["FINE", "WARNINGS", "WRONG_INPUT", "Load", "Windows", "run"]
+__all__ = ["FINE", "WARNINGS", "WRONG_INPUT", "Load", "Windows", "parser", "run"]
 
 Load = Callable[[], "tuple[Document, Seen | None] | None"]
 """Gives a window's document and its file as it is on disk, if it has one; None for an empty sheet."""
@@ -54,7 +54,7 @@ def run(arguments: Sequence[str], windows: Windows) -> int:
     if sys.stdout is not None:
         sys.stdout.reconfigure(errors="backslashreplace")  # type: ignore[union-attr]
     try:
-        options = _parser().parse_args(words)
+        options = parser().parse_args(words)
         code = int(COMMANDS[options.command](options, windows))
         if sys.stdout is not None:
             sys.stdout.flush()
@@ -157,8 +157,9 @@ def _named(out: Path, kind: str | None) -> Path:
     return out
 
 
-def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(
+def parser() -> argparse.ArgumentParser:
+    """Return the parser of the command line, every argument explained."""
+    made = argparse.ArgumentParser(
         prog="isometron",
         description=tr(
             "Frameworks of boxes in true perspective. Without a command it opens FILE, or an empty sheet."
@@ -168,8 +169,8 @@ def _parser() -> argparse.ArgumentParser:
             "(with --strict), 2 bad input or not all was written, 3 an error in the program."
         ),
     )
-    parser.add_argument("--version", action="version", version=tr("Isometron {version}", version=__version__))
-    commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
+    made.add_argument("--version", action="version", version=tr("Isometron {version}", version=__version__))
+    commands = made.add_subparsers(dest="command", required=True, metavar="COMMAND")
     add = commands.add_parser("open", help=tr("open a document in the desk (the word may be left out)"))
     add.add_argument("file", nargs="?", type=_path, help=tr("the document; none for an empty sheet"))
     add = commands.add_parser("demo", help=tr("open a demo, or write its document with --save"))
@@ -190,19 +191,35 @@ def _parser() -> argparse.ArgumentParser:
     )
     _eye(add)
     _strict(add)
-    add = commands.add_parser("export", help=tr("write the sheet at true scale; the ending chooses svg, pdf or png"))
+    add = commands.add_parser(
+        "export", help=tr("write the sheet at true scale; the ending chooses svg, pdf, png or dxf")
+    )
     add.add_argument("file", type=_path, help=_DOCUMENT)
     add.add_argument("out", type=_path, help=tr("the file to write"))
-    add.add_argument("--format", choices=("svg", "pdf", "png", "csv", "json"), help=tr("instead of the ending"))
+    add.add_argument(
+        "--format", choices=("svg", "pdf", "png", "dxf", "csv", "json"), help=tr("instead of the ending")
+    )
     add.add_argument("--dpi", type=float, default=300.0, help=tr("dots per inch of a png (300)"))
     add.add_argument("--clear", action="store_true", help=tr("a png whose ground is transparent"))
     add.add_argument("--no-construction", action="store_true", help=tr("object lines only"))
     add.add_argument("--no-picture", action="store_true", help=tr("leave the pictures under the drawing out"))
     add.add_argument(
+        "--tiles",
+        choices=("a4", "letter"),
+        help=tr("a pdf in pages of the printer's paper that overlap, to lay together"),
+    )
+    add.add_argument(
         "--eyes", choices=("page", "each"), help=tr("all kept eyes: small on one page, or a sheet for each (pdf)")
     )
     _eye(add)
     _strict(add)
+    add = commands.add_parser("templates", help=tr("print which template is laid where for each ring"))
+    add.add_argument("file", type=_path, help=_DOCUMENT)
+    add.add_argument(
+        "--format", choices=("text", "csv", "json"), default="text", help=tr("of what is printed (text)")
+    )
+    add.add_argument("--rack", type=_path, metavar="FILE", help=tr("your templates, a csv with a row of degrees and one of majors (a usual set)"))  # fmt: skip
+    _eye(add)
     add = commands.add_parser("views", help=tr("write side, front and plan; the ending chooses pdf, svg or dxf"))
     add.add_argument("file", type=_path, help=_DOCUMENT)
     add.add_argument("out", type=_path, help=tr("the file to write"))
@@ -224,7 +241,9 @@ def _parser() -> argparse.ArgumentParser:
         "match", help=tr("find the eye of a photograph from marks on it, and the sizes of what is marked")
     )
     add.add_argument("picture", type=_path, help=tr("the photograph, PNG or JPEG"))
-    add.add_argument("--marks", type=_path, required=True, metavar="FILE", help=tr("an open JSON, see docs/marks.md"))
+    add.add_argument(
+        "--marks", type=_path, required=True, metavar="FILE", help=tr("an open JSON, see the handbook, page Marks")
+    )
     add.add_argument("--save", type=_path, metavar="FILE", help=tr("write the document of what was found"))
     add.add_argument("--format", choices=("text", "json"), default="text", help=tr("of what is printed (text)"))
     add = commands.add_parser("shot", help=tr("take a picture of the real window, without a display"))
@@ -238,7 +257,7 @@ def _parser() -> argparse.ArgumentParser:
         help=tr("of the window, in pixels (1280x800)"),
     )
     _eye(add)
-    return parser
+    return made
 
 
 _DOCUMENT = tr("the document; - for standard input")
@@ -310,8 +329,7 @@ def _report(options: argparse.Namespace, windows: Windows) -> int:
 
         values["pictures"] = picture_values(document)
     text = TABLES[options.format](values, document.unit)
-    encoding = sys.stdout.encoding if sys.stdout is not None and options.format == "text" else "utf-8"
-    _write(text.encode(encoding, "backslashreplace"), Path(STANDARD))
+    _write(text.encode(_encoding(options.format), "backslashreplace"), Path(STANDARD))
     return WARNINGS if options.strict and drawing.findings else FINE
 
 
@@ -325,14 +343,32 @@ def _export(options: argparse.Namespace, windows: Windows) -> int:
         return _export_eyes(document, name, options)
     drawing = solve(document)
     data = export_bytes(
-        drawing, name, construction=not options.no_construction, dpi=options.dpi, clear=options.clear, say=_tell
-    )
+        drawing, name, construction=not options.no_construction, dpi=options.dpi, clear=options.clear, tiles=options.tiles,
+        say=_tell,
+    )  # fmt: skip
     _write(data, options.out)
     if options.strict and drawing.findings:
         for finding in drawing.findings:
             _tell(finding.message)
         return WARNINGS
     return FINE
+
+
+def _templates(options: argparse.Namespace, windows: Windows) -> int:
+    from isometron.document.rack import rack_from_csv
+    from isometron.document.store.disk import read_text
+    from isometron.solve.drawing import solve
+    from isometron.surfaces.template_tables import template_table
+
+    rack = None if options.rack is None else rack_from_csv(read_text(options.rack))
+    text = template_table(solve(_seen(options)), options.format, rack)
+    _write(text.encode(_encoding(options.format), "backslashreplace"), Path(STANDARD))
+    return FINE
+
+
+def _encoding(form: str) -> str:
+    """Return how what is printed is encoded: words as the terminal has them, tables as UTF-8."""
+    return sys.stdout.encoding if sys.stdout is not None and form == "text" else "utf-8"
 
 
 def _export_eyes(document: Document, name: Path, options: argparse.Namespace) -> int:
@@ -441,6 +477,7 @@ COMMANDS: dict[str, Callable[[argparse.Namespace, Windows], int]] = {
     "schema": _schema,
     "report": _report,
     "export": _export,
+    "templates": _templates,
     "views": _views,
     "starter": _starter,
     "construct": _construct,

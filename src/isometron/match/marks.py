@@ -52,7 +52,11 @@ def read_marks(data: bytes, name: str) -> PictureMarks:
         marks: PictureMarks = msgspec.json.decode(data, type=PictureMarks)
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
         raise MarksError(
-            tr("{name} holds no marks: {error}. docs/marks.md says what they look like.", name=name, error=error)
+            tr(
+                "{name} holds no marks: {error}. The handbook says what they look like (page Marks).",
+                name=name,
+                error=error,
+            )
         ) from error
     boxes = {line.box for line in marks.lines if line.box}
     for number, line in enumerate(marks.lines, 1):

@@ -153,7 +153,7 @@ def _marks_away(document: Document, picture: Picture) -> Iterator[Finding]:
                 at = picture.paper[picture.scene.corner_rows[owner]].mean(axis=0)
                 yield Finding(
                     "mark-away", (volume.id,), None if np.isnan(at).any() else (float(at[0]), float(at[1])), 0.0, "mm",
-                    tr("{volume}: mark {number}, a {mark} on the {face}, has no place on the body now and is not drawn. It comes "
+                    tr("{volume}: the {mark} (mark {number}, on {face}) has no place on the body now and is not drawn. It comes "
                        "back with its face; or change its place, or take it off.", volume=volume.name, number=number,
                        mark=mark.__struct_config__.tag, face=face_name(volume, getattr(mark, "face", 0))),
                 )  # fmt: skip

@@ -55,19 +55,37 @@ class FaceHit:
 
 
 def nearest_edge(
-    drawing: Drawing, u: float, v: float, within: float, *, locked: bool = True
+    drawing: Drawing,
+    u: float,
+    v: float,
+    within: float,
+    *,
+    locked: bool = True,
+    hidden: bool = True,
+    first: int | None = None,
 ) -> tuple[int, int] | None:
     """Return (owner, edge row) of the drawn edge nearest to the paper point within ``within`` mm, or None.
 
-    A visible stretch is preferred to a hidden one at the same distance; without ``locked`` the edges of locked
-    volumes are passed over.
+    What can be seen comes before what is hidden, which must be twice as near; without ``locked`` the edges of locked volumes are passed over,
+    without ``hidden`` hidden stretches. first : so many of each volume's edges count, all without it.
     """
-    lines = drawing.edges if locked else drawing.edges.select(~_locked(drawing)[drawing.edges.owner])
+    lines = drawing.edges
+    wanted = np.ones(len(lines), dtype=bool)
+    if not locked:
+        wanted &= ~_locked(drawing)[lines.owner]
+    if first is not None:
+        begins = np.array([drawing.scene.edges_of(owner).start for owner in range(len(drawing.scene.volumes))])
+        wanted &= lines.edge - begins[lines.owner] < first
+    lines = lines.select(wanted)
     if len(lines) == 0:
         return None
-    distance = _distance(lines.points, np.array([u, v])) + np.where(lines.role == Role.HIDDEN, 0.5 * within, 0.0)
-    row = int(np.argmin(distance))
-    return (int(lines.owner[row]), int(lines.edge[row])) if distance[row] <= within else None
+    behind = lines.role == Role.HIDDEN
+    distance = _distance(lines.points, np.array([u, v]))
+    for rows, far in ((np.flatnonzero(~behind), within), (np.flatnonzero(behind & hidden), 0.5 * within)):
+        if len(rows) and distance[rows].min() <= far:
+            row = int(rows[np.argmin(distance[rows])])
+            return int(lines.owner[row]), int(lines.edge[row])
+    return None
 
 
 def _locked(drawing: Drawing) -> Bools:
@@ -281,12 +299,12 @@ def _beside(face: BodyFace, place: Floats) -> bool:
 
 
 def pick_volume(drawing: Drawing, u: float, v: float, within: float) -> int | None:
-    """Return the position of the volume under the pencil: by its edge first, then by its face."""
-    edge = nearest_edge(drawing, u, v, within, locked=False)
-    if edge is not None:
-        return edge[0]
-    face = pick_face(drawing, u, v, locked=False)
-    return None if face is None else face.owner
+    """Return the position of the volume under the pencil: by an edge that can be seen, then by its face, then by a hidden edge."""
+    edge = nearest_edge(drawing, u, v, within, locked=False, hidden=False)
+    face = None if edge is not None else pick_face(drawing, u, v, locked=False)
+    if edge is None and face is None:
+        edge = nearest_edge(drawing, u, v, within, locked=False)
+    return edge[0] if edge is not None else None if face is None else face.owner
 
 
 def corner_under(drawing: Drawing, u: float, v: float, within: float) -> tuple[int, Floats] | None:

@@ -5,11 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 from isometron.errors import IsometronError
 from isometron.progress import Tell, unheard
 from isometron.solve.drawing import Drawing
-from isometron.surfaces.painters.painting import said_of
+from isometron.surfaces.page import sheet_page
+from isometron.surfaces.painters.dxf import DXF_NOTES
+from isometron.surfaces.painters.painting import paint, said_of
 from isometron.surfaces.painters.rasters import STRAIGHTENED
 from isometron.wording import tr
 
@@ -22,11 +25,13 @@ class ExportError(IsometronError, ValueError):
 
 @dataclass(frozen=True)
 class Wishes:
-    """What is wanted of an export: construction lines; of a picture its dots per inch, and a clear ground."""
+    """What is wanted of an export: construction lines; of a picture its dots per inch, and a clear ground; tiles : of a page the
+    printer's paper that it is parted into, a name of `tiles.TILE_PAPERS`."""
 
     construction: bool = True
     dpi: float = 300.0
     clear: bool = False
+    tiles: str | None = None
 
 
 def _svg(drawing: Drawing, how: Wishes, tell: Tell) -> bytes:
@@ -37,7 +42,10 @@ def _svg(drawing: Drawing, how: Wishes, tell: Tell) -> bytes:
 
 def _pdf(drawing: Drawing, how: Wishes, tell: Tell) -> bytes:
     from isometron.surfaces.painters.pdf import pdf_bytes
+    from isometron.surfaces.tiles import tiled_pdf
 
+    if how.tiles is not None:
+        return tiled_pdf(drawing, construction=how.construction, paper=how.tiles, tell=tell)
     return pdf_bytes(drawing, construction=how.construction)
 
 
@@ -47,6 +55,17 @@ def _png(drawing: Drawing, how: Wishes, tell: Tell) -> bytes:
 
     with with_application():
         return png_bytes(drawing, dpi=how.dpi, construction=how.construction, clear=how.clear, tell=tell)
+
+
+def _dxf(drawing: Drawing, how: Wishes, tell: Tell) -> bytes:
+    """The sheet as it is drawn, in mm from its lower left corner."""
+    from isometron.surfaces.painters.dxf import DxfPainter
+
+    page = sheet_page(drawing, construction=how.construction)
+    painter = DxfPainter(page.owners, page.width / 4)
+    painter.rim(page.width, page.height)
+    paint([page.marks], painter)
+    return painter.text().encode()
 
 
 def _csv(drawing: Drawing, how: Wishes, tell: Tell) -> bytes:
@@ -67,12 +86,13 @@ EXPORTS: dict[str, Callable[[Drawing, Wishes, Tell], bytes]] = {
     ".svg": _svg,
     ".pdf": _pdf,
     ".png": _png,
+    ".dxf": _dxf,
     ".csv": _csv,
     ".json": _json,
 }
 
 
-NOTES: dict[str, dict[str, str]] = {".svg": STRAIGHTENED, ".pdf": STRAIGHTENED}
+NOTES: dict[str, dict[str, str]] = {".svg": STRAIGHTENED, ".pdf": STRAIGHTENED, ".dxf": DXF_NOTES}
 """What a format does not hold as it is, by the kind of mark; formats that are not listed hold all, or no marks at all."""
 
 
@@ -80,16 +100,15 @@ def export_bytes(
     drawing: Drawing,
     out: Path,
     *,
-    construction: bool = True,
-    dpi: float = 300.0,
-    clear: bool = False,
     tell: Tell = unheard,
     say: Callable[[str], None] | None = None,
+    **wishes: Any,
 ) -> bytes:
     """Return the bytes of ``out`` in the format of its ending; raises `ExportError` for an unknown one.
 
-    dpi, clear : of a picture, its dots per inch and whether its ground is. say : told in words what of the drawing the format resamples or leaves out.
+    say : told in words what of the drawing the format resamples or leaves out; wishes : fields of `Wishes`.
     """
+    how = Wishes(**wishes)
     ending = out.suffix.lower()
     if ending not in EXPORTS:
         raise ExportError(
@@ -100,7 +119,9 @@ def export_bytes(
                 names=", ".join(EXPORTS),
             )
         )
+    if how.tiles is not None and ending != ".pdf":
+        raise ExportError(tr("Tiles are pages of a PDF: give a name that ends in .pdf."))
     if say is not None:
         for words in said_of(drawing.stream, NOTES.get(ending, {})):
             say(words)
-    return EXPORTS[ending](drawing, Wishes(construction, dpi, clear), tell)
+    return EXPORTS[ending](drawing, how, tell)

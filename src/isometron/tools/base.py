@@ -69,7 +69,7 @@ def find_base(
     if corner is not None and (hit is None or (hit.owner != corner.owner and _nearer(drawing, corner, hit))):
         hit = corner
     if hit is None:
-        return _ground(drawing, u, v, grain)
+        return _ground(drawing, u, v, grain, reach)
     base = _on_face(drawing, hit, u, v, grain, reach)
     slope = face_of_hit(drawing, hit)
     if base.host is None or not isinstance(slope, str) or not _leans(hit, base):
@@ -101,14 +101,22 @@ def _nearer(drawing: Drawing, one: FaceHit, other: FaceHit) -> bool:
     return bool(depth[0] < depth[1])
 
 
-def _ground(drawing: Drawing, u: float, v: float, grain: float) -> Base | None:
+def _ground(drawing: Drawing, u: float, v: float, grain: float, reach: float) -> Base | None:
     eye = drawing.document.eye
     place = on_plane(eye, np.zeros(3), np.array([0.0, 0.0, 1.0]), u, v)
     if place is None or float(np.abs(place - eye.place).max()) > _FARTHEST:
         return None
     step = _step(drawing, place, grain)
     ground = np.array([rounded(place[0], step), rounded(place[1], step), 0.0])
+    if not drawing.document.volumes and _meets_start(drawing, u, v, reach):
+        ground = np.zeros(3)
     return Base(ground, np.eye(3), (0.0, 0.0, 0.0), 2, 1.0, None, beside=_beside(drawing, ground))
+
+
+def _meets_start(drawing: Drawing, u: float, v: float, reach: float) -> bool:
+    """Whether a paper point lies within reach (mm) of where the start of all measures is drawn."""
+    start = drawing.document.eye.project(np.zeros((1, 3)))[0][0]
+    return bool(np.hypot(*(start - (u, v))) <= reach)
 
 
 def _beside(drawing: Drawing, place: Floats) -> str:

@@ -147,7 +147,8 @@ def _tick(context: ToolContext, pencil: Pencil, wish: DividePlan) -> _Found | No
     """Return the ticks of the edge under the pencil: of a box, whose edges are its first twelve."""
     if not wish.across:
         return None
-    edge = nearest_edge(context.drawing, pencil.u, pencil.v, 0.6 * _CATCH * context.grain, locked=False)
+    within = 0.6 * _CATCH * context.grain
+    edge = nearest_edge(context.drawing, pencil.u, pencil.v, within, locked=False, first=len(BOX_EDGES))
     if edge is None:
         return None
     volume = context.drawing.document.volumes[edge[0]]

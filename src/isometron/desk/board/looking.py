@@ -66,7 +66,7 @@ class Looking:
         all_points = np.array([(left, lower), (right, upper), *points])
         (u0, v0), (u1, v1) = all_points.min(axis=0).tolist(), all_points.max(axis=0).tolist()
         self._fitted = False
-        self._take(BoardView.fitting((u0, v0, u1, v1), *self._size(), 0.08, self.view.turn_deg))
+        self._take(BoardView.fitting((u0, v0, u1, v1), *self._size(), 0.08 * min(self._size()), self.view.turn_deg))
 
     def zoom(self, factor: float, x: float | None = None, y: float | None = None) -> None:
         """Zoom about a pixel, the board's middle without one."""

@@ -98,12 +98,13 @@ class BoardView:
         rectangle: tuple[float, float, float, float],
         width: float,
         height: float,
-        margin: float = 0.045,
+        margin: float = 3.0,
         turn_deg: float = 0.0,
     ) -> BoardView:
-        """Return the view that shows left, lower, right, upper (mm) whole, in the middle, with a margin."""
+        """Return the view that shows left, lower, right, upper (mm) whole, in the middle, with a margin of so many pixels."""
         left, lower, right, upper = rectangle
         x0, y0, x1, y1 = BoardView(turn_deg=turn_deg).bounds(left, lower, right, upper)
-        scale = min(width / (x1 - x0), height / (y1 - y0)) * (1 - 2 * margin)
+        room = max(width - 2 * margin, 1.0), max(height - 2 * margin, 1.0)
+        scale = min(room[0] / (x1 - x0), room[1] / (y1 - y0))
         view = BoardView(float(np.clip(scale, _LEAST, _MOST)), turn_deg=turn_deg)
         return view._holding(((left + right) / 2, (lower + upper) / 2), width / 2, height / 2)

@@ -23,7 +23,7 @@ from isometron.desk.controls.fields import AngleField, PaperField, ValueField
 from isometron.desk.controls.words import Label
 from isometron.desk.frame.theme import px
 from isometron.document.edits import add_volume
-from isometron.document.fresh import new_document, paper_size
+from isometron.document.fresh import new_document, paper_size, usual_distance
 from isometron.document.lengths.units import UNITS, UnitName, paper_unit
 from isometron.document.model import Document
 from isometron.errors import IsometronError
@@ -55,7 +55,9 @@ class _Preview(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         if self._drawing is not None:
-            view = BoardView.fitting(self._drawing.document.sheet.rectangle, self.width(), self.height(), 0.09)
+            view = BoardView.fitting(
+                self._drawing.document.sheet.rectangle, self.width(), self.height(), 0.09 * self.height()
+            )
             painter.drawImage(
                 0,
                 0,
@@ -175,6 +177,9 @@ class NewSheetDialog(QDialog):
             old = self._fields["height"].value or 297.0
             width, height = paper_size(self._paper.currentText(), landscape=self._landscape.isChecked())
             part = (self._fields["horizon at"].value or 0.0) / old
+            distance = self._fields["viewing distance"]
+            if distance.value == usual_distance(old):
+                distance.show_value(usual_distance(height))
             self._fields["width"].show_value(width)
             self._fields["height"].show_value(height)
             self._fields["horizon at"].show_value(round(part * height, 1))

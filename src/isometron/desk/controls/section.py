@@ -30,7 +30,7 @@ class Section(QWidget):
         self._title = words
         self.head.setAccessibleName(words)
         self.column = QVBoxLayout(self)
-        self.column.setContentsMargins(8, 2, 0, 8)
+        self.column.setContentsMargins(6, 2, 0, 8)
         self.column.setSpacing(6)
         self.setVisible(False)
 
@@ -57,7 +57,7 @@ class Section(QWidget):
     def grid(self) -> QGridLayout:
         """Add a grid of labels and fields."""
         grid = QGridLayout()
-        grid.setHorizontalSpacing(8)
+        grid.setHorizontalSpacing(4)
         grid.setVerticalSpacing(6)
         grid.setColumnStretch(1, 1)
         self.column.addLayout(grid)

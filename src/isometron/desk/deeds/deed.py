@@ -45,6 +45,12 @@ class OnDesk(Protocol):
     def show_keys(self) -> None:
         """Show the card of keys."""
 
+    def show_handbook(self) -> None:
+        """Show the handbook."""
+
+    def show_about(self) -> None:
+        """Show versions and licence."""
+
     def open_menu(self) -> None:
         """Open the document's menu."""
 

@@ -6,27 +6,62 @@ from collections.abc import Iterable, Iterator
 from functools import partial
 from typing import Any
 
-from PyQt6.QtCore import QObject
+from PyQt6.QtCore import QObject, Qt
 from PyQt6.QtGui import QAction, QKeySequence
-from PyQt6.QtWidgets import QMenu, QWidget
+from PyQt6.QtWidgets import QMenu
 
 from isometron.demos.catalogue import DEMOS
 from isometron.desk.controls.words import plain_tip
 from isometron.desk.deeds.register import DEEDS
 from isometron.desk.frame.settings import load_settings, recent_files
 from isometron.document.store.disk import shown_name
-from isometron.wording import tr
+from isometron.wording import mark, tr
 
 __all__ = ["DeskActions"]
 
-_PAPER = (("save", "save_as", "title"), ("print", "preview"), ("window", "full_screen", "keys", "close"))
-_LOOK = ("fit", "fit_all", "larger", "smaller", "views", "night")
-_ON_VOLUME = (
-    ("construct", "rename", "duplicate"),
-    ("see_through", "put_away", "group"),
-    ("copy", "cut", "paste", "delete"),
-)
-_ON_PAPER = (("block", "round", "paste", "select_all"), ("picture", "hide_picture"), ("fit", "fit_all"))
+Blocks = tuple[tuple[str, ...], ...]
+"""Deeds by name, a rule between each block and the next."""
+
+_PAPER: Blocks = (("save", "save_as", "title"), ("print", "preview"), ("window", "close"))
+_BAR: dict[str, tuple[str, Blocks]] = {
+    "edit": (
+        mark("Edit"),
+        (
+            ("undo", "redo"),
+            ("copy", "cut", "paste", "duplicate", "delete"),
+            ("select_all", "rename", "group"),
+            ("see_through", "put_away", "lock", "front", "lay_on_body"),
+            ("earlier", "later"),
+        ),
+    ),
+    "view": (
+        mark("View"),
+        (
+            ("fit", "fit_all", "larger", "smaller"),
+            ("views", "next_eye", "last_eye", "hide_picture"),
+            ("fold_left", "fold_right", "full_screen", "night"),
+        ),
+    ),
+    "help": (mark("Help"), (("handbook", "keys"), ("about",))),
+}
+"""Menus in the bar beside the document's, with their words."""
+
+_AT: dict[str, Blocks] = {
+    "volume": (
+        ("construct", "rename", "duplicate"),
+        ("see_through", "put_away", "lock", "group"),
+        ("copy", "cut", "paste", "delete"),
+    ),
+    "paper": (("block", "round", "paste", "select_all"), ("picture", "hide_picture"), ("fit", "fit_all", "views")),
+    "ledger": (
+        ("rename", "construct", "duplicate"),
+        ("see_through", "put_away", "lock", "group"),
+        ("earlier", "later", "select_all"),
+        ("copy", "cut", "paste", "delete"),
+    ),
+    "edges": (("copy_edges",), ("construct", "measure"), ("see_through", "put_away")),
+}
+"""Menus at the pencil, by what it points at."""
 
 
 class DeskActions(QObject):
@@ -75,28 +110,35 @@ class DeskActions(QObject):
                 menu.addAction(self._actions[name])
         return menu
 
-    def board_menu(self, parent: QWidget, *, on_volume: bool) -> QMenu:
-        """Return the menu that stands where the pencil points."""
-        return self._fill(QMenu(parent), _ON_VOLUME if on_volume else _ON_PAPER)
+    def menu_at(self, place: str) -> QMenu:
+        """Return the menu of what the pencil points at: ``volume``, ``paper``, ``ledger`` or ``edges``."""
+        menu = QMenu(self._desk)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        return self._fill(menu, _AT[place])
 
-    def document_menu(self) -> QMenu:
+    def menus(self) -> dict[str, tuple[str, QMenu]]:
+        """Return the bar's menus by name, each with its words; the document's has none, it stands under the title."""
+        made = {"document": ("", self._document_menu())}
+        for name, (words, blocks) in _BAR.items():
+            made[name] = (tr(words), self._fill(QMenu(self._desk), blocks))
+        made["view"][1].addMenu(self._text_menu())
+        return made
+
+    def _text_menu(self) -> QMenu:
+        text = QMenu(tr("Text size"), self._desk)
+        for percent in (100, 115, 130):
+            text.addAction(f"{percent} %", partial(self._desk.set_text, percent))
+        return text
+
+    def _document_menu(self) -> QMenu:
         """Return the menu under the document's name."""
         menu = self._fill(QMenu(self._desk), (("new", "open"),))
         self._recent_menu = menu.addMenu(tr("Recent"))
         demos = menu.addMenu(tr("Demos"))
-        look, text = QMenu(tr("Look at"), menu), QMenu(tr("Text size"), menu)
         assert demos is not None
         for name in DEMOS:
             demos.addAction(tr(DEMOS[name].title), partial(self._desk.paperwork.open_demo, name))
-        for name in _LOOK:
-            look.addAction(self._actions[name])
-        look.addMenu(text)
-        for percent in (100, 115, 130):
-            text.addAction(f"{percent} %", partial(self._desk.set_text, percent))
-        self._fill(menu, _PAPER[:1])
-        menu.addSeparator()
-        menu.addMenu(look)
-        self._fill(menu, _PAPER[1:])
+        self._fill(menu, _PAPER)
         self._fill_recent()
         self._desk.paperwork.recent_changed.connect(self._fill_recent)
         return menu

@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import QApplication
 
 from isometron.desk.frame.display import need_display, words_for_a_fatal_end
 from isometron.desk.frame.host import Host
+from isometron.desk.frame.panel_widths import BAR, panel_widths
 from isometron.desk.frame.theme import Tone, dress, set_text_size
 from isometron.errors import IsometronError
 
@@ -100,9 +101,10 @@ class DeskWindow(Host):
         if self.desk is None:
             painter = QPainter(self)
             painter.fillRect(self.rect(), QColor(Tone.TABLE))
-            painter.fillRect(0, 0, self.width(), 44, QColor(Tone.PANEL))
-            painter.fillRect(0, 0, 228, self.height(), QColor(Tone.PANEL))
-            painter.fillRect(self.width() - 336, 0, 336, self.height(), QColor(Tone.PANEL))
+            left, right = panel_widths(self.width())
+            painter.fillRect(0, 0, self.width(), BAR, QColor(Tone.PANEL))
+            painter.fillRect(0, 0, left, self.height(), QColor(Tone.PANEL))
+            painter.fillRect(self.width() - right, 0, right, self.height(), QColor(Tone.PANEL))
             painter.end()
         if self.when_painted is not None:
             QTimer.singleShot(0, self.when_painted)
@@ -138,7 +140,7 @@ def application() -> QApplication:
     made = QApplication(sys.argv[:1] or ["isometron"])
     made.setApplicationName("isometron")
     made.setApplicationDisplayName("Isometron")
-    made.setDesktopFileName("isometron")
+    made.setDesktopFileName("org.isometron.Isometron")
     icon = Path(__file__).parents[2] / "assets" / "icons" / "isometron.svg"
     made.setWindowIcon(QIcon(str(icon)))
     dress(made)

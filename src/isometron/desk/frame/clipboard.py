@@ -15,6 +15,7 @@ from isometron.document.edits import delete_volumes, paste_volumes
 from isometron.document.model import Document
 from isometron.solve.drawing import solve
 from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
 __all__ = ["copy", "cut", "paste"]
@@ -84,6 +85,21 @@ def copy(session: Session) -> bool:
         else tr("Copied {count} volumes", count=len(volumes))
     )
     return True
+
+
+def copy_edges(session: Session) -> None:
+    """Put what the table of edges tells of the selected volume on the clipboard, as a table with tabs between its columns."""
+    board, owner = QApplication.clipboard(), session.active
+    if board is None or owner is None:
+        return
+    rows = [tr("direction\ttrue mm\tdrawn mm\tforeshortening %\tslope deg")]
+    for edge in session.drawing.measures(owner):
+        direction = DIRECTIONS[edge.axis] if edge.axis >= 0 else tr("slanted")
+        percent = None if edge.foreshortening is None else 100 * edge.foreshortening
+        figures = (edge.true, edge.drawn, percent, edge.slope_deg)
+        rows.append("\t".join([direction, *("" if value is None else f"{value:.3f}" for value in figures)]))
+    board.setText("\n".join(rows) + "\n")
+    session.say(tr("Copied the figures of {count} edges", count=len(rows) - 1))
 
 
 def cut(session: Session) -> None:

@@ -24,7 +24,10 @@ from isometron.solve.drawing import Drawing, solve
 from isometron.volumes.kinds import AnyVolume
 from isometron.wording import tr
 
-__all__ = ["Session"]
+__all__ = ["Maker", "Session"]
+
+Maker = Callable[[Tell, Callable[[str], None]], bytes]
+"""Makes a file's bytes: told how far it is, and what must be said of it."""
 
 
 _CALM_MS = 80
@@ -253,7 +256,7 @@ class Session(QObject):
         """Put words on the strip."""
         self.said.emit(words, caution)
 
-    def hand_out(self, path: Path, make: Callable[[Tell, Callable[[str], None]], bytes]) -> None:
+    def hand_out(self, path: Path, make: Maker) -> None:
         """Make a file beside the window and write it; say so, and what the maker says of it, or why not."""
         notes: list[str] = []
         self.hand_out_all(path, lambda tell: [(path, make(tell, notes.append))], notes)

@@ -90,10 +90,10 @@ QPushButton#word:hover {{ background: {Tone.PANEL_LOW}; }}
 QPushButton#word:focus {{ border: 2px solid {Tone.ACCENT}; padding: 2px 6px; }}
 QPushButton#word:disabled {{ color: #8F8F86; }}
 QPushButton#stage {{ background: transparent; border: 0; border-left: 4px solid transparent; border-radius: 0;
-  padding: 8px 12px; font-size: 16px; text-align: left; }}
+  padding: 3px 10px; min-height: 21px; font-size: 14px; text-align: left; }}
 QPushButton#stage:hover {{ background: {Tone.PANEL_LOW}; }}
 QPushButton#stage:checked {{ border-left: 4px solid {Tone.ACCENT}; background: {Tone.PANEL_LOW}; font-weight: 700; }}
-QPushButton#stage:focus {{ border: 2px solid {Tone.ACCENT}; padding: 6px 10px; }}
+QPushButton#stage:focus {{ border: 2px solid {Tone.ACCENT}; padding: 1px 10px; }}
 QPushButton#section {{ background: transparent; border: 1px solid transparent; padding: 5px 4px; text-align: left;
   font-weight: 600; }}
 QPushButton#section:hover {{ background: {Tone.PANEL_LOW}; }}
@@ -112,7 +112,7 @@ QCheckBox:focus {{ border-color: {Tone.ACCENT}; }}
 QTableView {{ background: {Tone.PANEL}; border: 0; gridline-color: transparent; outline: 0;
   selection-background-color: {Tone.PANEL_LOW}; selection-color: {Tone.TEXT}; }}
 QTableView:focus {{ border: 1px solid {Tone.ACCENT}; }}
-QTableView::item {{ padding: 0 3px; border: 0; }}
+QTableView::item {{ padding: 0 1px; border: 0; }}
 QTableView::item:focus {{ border: 2px solid {Tone.ACCENT}; }}
 QTableView QLineEdit, QTableView QLineEdit:focus {{ padding: 0 2px; min-height: 16px; border-radius: 0; border-width: 1px; }}
 QHeaderView {{ background: {Tone.PANEL}; border: 0; }}
@@ -128,8 +128,8 @@ QSlider::handle:horizontal {{ width: 10px; height: 16px; margin: -8px 0; backgro
   border: 2px solid {Tone.ACCENT}; border-radius: 3px; }}
 QSlider::handle:horizontal:disabled {{ border-color: {Tone.RULE}; }}
 QSlider:focus {{ border: 2px solid {Tone.ACCENT}; border-radius: 3px; }}
-QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
-QScrollBar::handle:vertical {{ background: #C9C0AE; border-radius: 4px; min-height: 28px; margin: 1px; }}
+QScrollBar:vertical {{ background: transparent; width: 8px; margin: 0; }}
+QScrollBar::handle:vertical {{ background: #C9C0AE; border-radius: 3px; min-height: 28px; margin: 1px; }}
 QScrollBar:horizontal {{ background: transparent; height: 10px; }}
 QScrollBar::handle:horizontal {{ background: #C9C0AE; border-radius: 4px; min-width: 28px; margin: 1px; }}
 QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page {{

@@ -7,13 +7,14 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QSizePolicy, QToolButton, QWidget
 
 from isometron.desk.controls.words import Label, word_button
+from isometron.desk.frame.panel_widths import BAR
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.settings import Side
 from isometron.desk.frame.theme import px
 from isometron.document.edits import change_document
-from isometron.document.fresh import paper_size
+from isometron.document.fresh import paper_size, take_paper
 from isometron.document.lengths.units import UNITS
-from isometron.view.sheet import PAPERS, Sheet, paper_name
+from isometron.view.sheet import PAPERS, paper_name
 from isometron.wording import tr
 
 __all__ = ["TopBar"]
@@ -35,18 +36,23 @@ class TopBar(QWidget):
     """Words to press; each opens a menu or does one thing."""
 
     def __init__(
-        self, session: Session, document_menu: QMenu, undo: QAction, redo: QAction, folds: dict[Side, QAction]
+        self,
+        session: Session,
+        menus: dict[str, tuple[str, QMenu]],
+        undo: QAction,
+        redo: QAction,
+        folds: dict[Side, QAction],
     ) -> None:
         super().__init__()
         self.setObjectName("topbar")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedHeight(px(44))
+        self.setFixedHeight(px(BAR))
         self._session, self._undo_action, self._redo_action = session, undo, redo
         layout = QHBoxLayout(self)
         layout.setContentsMargins(12, 0, 12, 0)
         layout.setSpacing(4)
         self._name = word_button("", "word", tr("New, open, save, demos"))
-        self._name.setMenu(document_menu)
+        self._name.setMenu(menus["document"][1])
         self._name.setStyleSheet(f"font-size: {px(16)}px; font-weight: 700;")
         self._state = Label()
         self._state.setObjectName("quiet")
@@ -59,6 +65,11 @@ class TopBar(QWidget):
         self._folds = {side: _fold(action) for side, action in folds.items()}
         for widget in (self._folds["left"], self._name, self._state):
             layout.addWidget(widget)
+        for name, (words, menu) in menus.items():
+            if name != "document":
+                button = word_button(words, "word")
+                button.setMenu(menu)
+                layout.addWidget(button)
         layout.addStretch(1)
         for widget in (self._undo, self._redo):
             layout.addWidget(widget)
@@ -113,12 +124,7 @@ class TopBar(QWidget):
         return menu
 
     def _set_paper(self, width: float, height: float) -> None:
-        sheet = self._session.document.sheet
-        x, y = sheet.centre_of_vision
-        # The middle of the sheet stays on the same place of the picture.
-        centre = (x + (width - sheet.width) / 2, y + (height - sheet.height) / 2)
-        changed = Sheet(width=width, height=height, centre_of_vision=centre)
-        self._session.attempt(change_document, tr("take {paper}", paper=paper_name(width, height)), sheet=changed)
+        self._session.attempt(take_paper, width, height)
 
     def _unit_menu(self) -> QMenu:
         menu = QMenu(self)

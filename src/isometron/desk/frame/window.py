@@ -9,7 +9,7 @@ from types import TracebackType
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, Qt, QTimer
-from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QVBoxLayout, QWidget
 
 from isometron.demos.catalogue import DEMOS
@@ -22,6 +22,7 @@ from isometron.desk.frame.banner import Banner
 from isometron.desk.frame.focus import FIELDS, KeysGoBack
 from isometron.desk.frame.host import Host
 from isometron.desk.frame.long_work import WorkBar
+from isometron.desk.frame.panel_widths import panel_widths
 from isometron.desk.frame.paperwork import Paperwork
 from isometron.desk.frame.picture_intake import is_picture, lay_file
 from isometron.desk.frame.recovery import Recovery
@@ -35,7 +36,7 @@ from isometron.desk.frame.settings import (
     remember_table,
     remember_text,
 )
-from isometron.desk.frame.theme import lay_table, px, set_text_size
+from isometron.desk.frame.theme import lay_table, set_text_size
 from isometron.desk.frame.top_bar import TopBar
 from isometron.desk.instruments.figures import Figures
 from isometron.desk.instruments.horizon_rail import HorizonRail
@@ -50,14 +51,13 @@ from isometron.document.store.disk import told_aside
 from isometron.wording import tr
 
 if TYPE_CHECKING:
+    from isometron.desk.cards.handbook_card import HandbookCard
     from isometron.desk.cards.plain_views import PlainViews
 
 __all__ = ["Desk", "fill_window"]
 
 _FROM_THE_START = ("Block", "Check", "Hand on")
 """Stages whose bodies stand from the start; the others are loaded when they are first opened."""
-
-_LEFT = 228
 
 
 class Desk(QWidget):
@@ -68,6 +68,7 @@ class Desk(QWidget):
         self.session = session
         self.host = window
         self._views: PlainViews | None = None
+        self._handbook: HandbookCard | None = None
         self.paperwork = Paperwork(session, self)
         self.board = Board(session)
         self.figures = Figures(session)
@@ -91,6 +92,8 @@ class Desk(QWidget):
         self._keys_go_back = KeysGoBack(self)
         self.board.wished.connect(lambda _: self.stages.open("Eye"))
         self.board.menu_wanted.connect(self._show_menu)
+        self.ledger.menu_wanted.connect(lambda at: self.actions_by_deed.menu_at("ledger").popup(at))
+        self.edge_table.menu_wanted.connect(lambda at: self.actions_by_deed.menu_at("edges").popup(at))
         self.stages.body("Check").counted.connect(self._show_count)
         self.stages.opened.connect(lambda _: self._ask_board())
         session.file_changed.connect(self._title)
@@ -105,12 +108,11 @@ class Desk(QWidget):
     def _lay_out(self) -> None:
         self.top_bar = TopBar(
             self.session,
-            self.actions_by_deed.document_menu(),
+            self.actions_by_deed.menus(),
             self.actions_by_deed["undo"],
             self.actions_by_deed["redo"],
             {"left": self.actions_by_deed["fold_left"], "right": self.actions_by_deed["fold_right"]},
         )
-        self.stages.setFixedWidth(px(_LEFT))
         middle = QVBoxLayout()
         middle.setSpacing(0)
         self.rail = HorizonRail(self.session)
@@ -144,6 +146,13 @@ class Desk(QWidget):
             (self.board, self.ledger),
         ):
             QWidget.setTabOrder(first, second)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Give the panels the widths that suit the window."""
+        left, right = panel_widths(self.width())
+        self.stages.setFixedWidth(left)
+        self.figures.setFixedWidth(right)
+        super().resizeEvent(event)
 
     def fold(self, side: Side) -> None:
         """Fold a panel away to the window's edge, or take it out again, and remember it."""
@@ -222,7 +231,7 @@ class Desk(QWidget):
         self.board.ask(frozenset(shown))
 
     def _show_menu(self, at: QPoint, on_volume: bool) -> None:
-        self.actions_by_deed.board_menu(self, on_volume=on_volume).popup(at)
+        self.actions_by_deed.menu_at("volume" if on_volume else "paper").popup(at)
 
     def show_views(self) -> None:
         """Show side, front and plan in a card of their own."""
@@ -344,6 +353,22 @@ class Desk(QWidget):
     def show_keys(self) -> None:
         """Show the card of keys."""
         KeyCard(self).exec()
+
+    def show_handbook(self) -> None:
+        """Show the handbook beside the window, at the page it was left at."""
+        from isometron.desk.cards.handbook_card import HandbookCard
+
+        if self._handbook is None:
+            self._handbook = HandbookCard(self)
+        self._handbook.show()
+        self._handbook.raise_()
+        self._handbook.activateWindow()
+
+    def show_about(self) -> None:
+        """Show versions and licence."""
+        from isometron.desk.cards.about import About
+
+        About(self).exec()
 
     def closing(self, event: QCloseEvent) -> None:
         """Let the window close, or keep it open."""

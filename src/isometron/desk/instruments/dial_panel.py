@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from isometron.desk.controls.fields import AngleField, PaperField, ValueField
@@ -32,18 +33,14 @@ class DialPanel(QWidget):
         super().__init__(parent)
         self._session = session
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(12, 8, 12, 4)
+        layout.setContentsMargins(10, 6, 10, 2)
         layout.setSpacing(2)
-        head = QHBoxLayout()
-        title = Label(tr("Plan dial"))
-        title.setObjectName("heading")
-        self._away = Label()
-        self._away.setObjectName("quiet")
-        head.addWidget(title)
-        head.addStretch(1)
-        head.addWidget(self._away)
-        layout.addLayout(head)
         self.dial = PlanDial(session)
+        self._title = Label(tr("Plan dial"), self.dial)
+        self._title.setObjectName("heading")
+        self._away = Label("", self.dial)
+        self._away.setObjectName("quiet")
+        self._away.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self._numbers()
         layout.addWidget(self.dial, 1)
         layout.addLayout(self._switches())
@@ -77,27 +74,29 @@ class DialPanel(QWidget):
     def _place_numbers(self) -> None:
         width, height, wide, high = self.dial.width(), self.dial.height(), px(62), px(26)
         top = round(PLANE_Y) + 8
+        self._title.setGeometry(0, 0, width // 2, px(18))
+        self._away.setGeometry(width // 3, 0, width - width // 3, px(18))
         self._letters[0].setGeometry(2, top, 14, high)
         self._left.setGeometry(16, top, wide, high)
         self._right.setGeometry(width - wide - 16, top, wide, high)
         self._letters[1].setGeometry(width - 13, top, 14, high)
-        self._distance.setGeometry(width // 2 + 16, height - high - 2, px(84), high)
+        self._distance.setGeometry(min(width // 2 + 16, width - px(84)), height - high - 2, px(84), high)
 
     def _switches(self) -> QHBoxLayout:
         row = QHBoxLayout()
         row.setSpacing(6)
-        self._turns_view = QCheckBox(tr("turn the view"))
+        self._turns_view = QCheckBox(tr("turn view"))
         self._turns_view.setToolTip(
             tr(
                 "Off: the square turns the object, and the eye walks round it. On: the square turns "
                 "the head; the object moves across the sheet and is drawn from the same side."
             )
         )
-        self._keeps_size = QCheckBox(tr("keep size on paper"))
+        self._keeps_size = QCheckBox(tr("keep size"))
         self._keeps_size.setChecked(True)
         self._keeps_size.setToolTip(
             tr(
-                "On: pulling the station point walks back as well, so the object keeps its size and "
+                "On: the size on paper is kept: pulling the station point walks back as well, so the object keeps its size and "
                 "only gets flatter. Off: the eye stays where it is, and the picture grows with the "
                 "distance."
             )

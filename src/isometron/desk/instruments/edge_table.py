@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PyQt6.QtCore import QSignalBlocker, Qt, QTimer
-from PyQt6.QtGui import QBrush, QColor, QFont
+from PyQt6.QtCore import QSignalBlocker, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QBrush, QColor, QContextMenuEvent, QFont
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem, QWidget
 
 from isometron.desk.controls.words import plain_tip
@@ -32,12 +32,12 @@ from isometron.wording import tr
 __all__ = ["EdgeTable"]
 
 _FORESHORTENING = 3
-"""The column whose head is the widest."""
+"""The column that is as wide as its figures."""
 _TRUE, _DRAWN, _SLOPE = 1, 2, 4
 _TYPED = {_TRUE: edge_truly_long, _DRAWN: edge_drawn_long, _SLOPE: edge_sloping}
 """What a figure typed in a column does."""
 _NUMBER = Qt.ItemDataRole.UserRole
-_HEADS = (tr("edge"), tr("true"), tr("drawn"), tr("foreshortening"), tr("slope"))
+_HEADS = ("", tr("true"), tr("drawn"), tr("foresh."), tr("slope"))
 
 
 _MOST = 60
@@ -45,7 +45,12 @@ _MOST = 60
 
 
 class EdgeTable(QTableWidget):
-    """Twelve edges in three groups; each group's head says where it vanishes and how far that is off the sheet."""
+    """Twelve edges in three groups; each group's head says where it vanishes and how far that is off the sheet.
+
+    Signal: ``menu_wanted`` with the place on the screen.
+    """
+
+    menu_wanted = pyqtSignal(object)
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(0, len(_HEADS), parent)
@@ -61,11 +66,13 @@ class EdgeTable(QTableWidget):
         assert rows is not None and columns is not None
         rows.hide()
         rows.setDefaultSectionSize(px(20))
-        columns.setMinimumSectionSize(36)
+        columns.setMinimumSectionSize(px(28))
         columns.setHighlightSections(False)
         columns.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
-        for place in (0, _FORESHORTENING):
-            columns.setSectionResizeMode(place, QHeaderView.ResizeMode.ResizeToContents)
+        columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Fixed)
+        columns.setSectionResizeMode(_FORESHORTENING, QHeaderView.ResizeMode.ResizeToContents)
+        self.setColumnWidth(0, px(28))
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         for column in range(len(_HEADS)):
             item = self.horizontalHeaderItem(column)
             assert item is not None
@@ -75,7 +82,7 @@ class EdgeTable(QTableWidget):
             tr("letter of the direction and number of the edge"),
             tr("true length of the object's edge; typed anew the size along it follows"),
             tr("length on paper; typed anew the size along it follows"),
-            tr("drawn length as a part of what it would be on the true line of measure"),
+            tr("foreshortening: drawn length as a part of what it would be on the true line of measure"),
             tr("angle from the horizontal on paper; typed anew the volume is turned on the spot"),
         )
         for column, tip in enumerate(tips):
@@ -92,6 +99,12 @@ class EdgeTable(QTableWidget):
         delegate.closeEditor.connect(lambda *_: QTimer.singleShot(0, self._edited))
         self.refresh()
 
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        """Ask for the menu of the edges."""
+        assert event is not None
+        if self._session.active is not None:
+            self.menu_wanted.emit(event.globalPos())
+
     def refresh(self) -> None:
         """Show the active volume's edges."""
         with QSignalBlocker(self):
@@ -101,7 +114,12 @@ class EdgeTable(QTableWidget):
         owner = self._session.active
         unit = self._session.document.unit
         self.setHorizontalHeaderLabels(
-            [_HEADS[0], tr("true {unit}", unit=unit), tr("drawn {unit}", unit=paper_unit(unit)), *_HEADS[3:]]
+            [
+                unit,
+                _HEADS[_TRUE],
+                tr("drawn") if paper_unit(unit) == unit else tr("dr. {unit}", unit=paper_unit(unit)),
+                *_HEADS[3:],
+            ]
         )
         self.clearSpans()
         self.setRowCount(0)
@@ -131,18 +149,18 @@ class EdgeTable(QTableWidget):
             far = off_sheet(self._session.document, point.at)
             where = (
                 tr(
-                    "VP {letter} {far} off the sheet",
+                    "VP {letter} {far} off",
                     letter=letter,
                     far=format_paper(far, self._session.document.unit),
                 )
                 if far
                 else tr("VP {letter} on the sheet", letter=letter)
             )
-        self._head(f"{name} · {going_words(first.going)} · {where}", colour)
+        self._head(f"{name} · {where}", colour, f"{name} · {going_words(first.going)} · {where}")
         for count, (number, measure) in enumerate(group, start=1):
             self._edge(f"{letter}{count}", number, measure)
 
-    def _head(self, words: str, colour: str) -> None:
+    def _head(self, words: str, colour: str, more: str = "") -> None:
         row = self.rowCount()
         self.insertRow(row)
         item = QTableWidgetItem(words)
@@ -151,7 +169,7 @@ class EdgeTable(QTableWidget):
         font.setPixelSize(px(12))
         font.setWeight(QFont.Weight.DemiBold)
         item.setFont(font)
-        item.setToolTip(plain_tip(words))
+        item.setToolTip(plain_tip(more or words))
         item.setFlags(Qt.ItemFlag.ItemIsEnabled)
         self.setItem(row, 0, item)
         self.setSpan(row, 0, 1, len(_HEADS))

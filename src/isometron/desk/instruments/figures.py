@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtWidgets import QAbstractItemView, QApplication, QFrame, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QAbstractItemView, QApplication, QFrame, QSizePolicy, QSplitter, QVBoxLayout, QWidget
 
-from isometron.desk.controls.words import Label
+from isometron.desk.controls.words import Label, plain_tip
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import px
 from isometron.desk.instruments.dial_panel import DialPanel
@@ -15,9 +15,7 @@ from isometron.wording import tr
 
 __all__ = ["Figures"]
 
-_WIDE = 336
-_LEDGER = 122
-"""Its head and four rows."""
+_SIDE = 10
 
 
 class Figures(QWidget):
@@ -28,7 +26,6 @@ class Figures(QWidget):
         self._session = session
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedWidth(px(_WIDE))
         self.ledger, self.card = Ledger(session), VolumeCard(session)
         self.edge_table, self.dial_panel = EdgeTable(session), DialPanel(session)
         self._edges_of = _heading(tr("Edges"))
@@ -37,7 +34,7 @@ class Figures(QWidget):
         splitter.setChildrenCollapsible(False)
         for part in (self.dial_panel, self._upper(rule), lower):
             splitter.addWidget(part)
-        splitter.setSizes([240, 330, 186])
+        splitter.setSizes([210, 340, 186])
         for row, share in enumerate((0, 1, 1)):
             splitter.setStretchFactor(row, share)  # a tall window is for the ledger and the edges
         layout = QVBoxLayout(self)
@@ -54,26 +51,21 @@ class Figures(QWidget):
     def _upper(self, rule: QFrame) -> QWidget:
         upper = QWidget()
         top = QVBoxLayout(upper)
-        top.setContentsMargins(12, 10, 12, 6)
-        top.setSpacing(4)
-        head = QHBoxLayout()
-        head.addWidget(_heading(tr("Ledger")))
-        head.addStretch(1)
-        for box in self.card.switches.values():
-            head.addWidget(box)
-        top.addLayout(head)
-        self.ledger.setMinimumHeight(px(_LEDGER))
+        top.setContentsMargins(_SIDE, 2, _SIDE, 2)
+        top.setSpacing(2)
         top.addWidget(self.ledger, 1)
         top.addWidget(rule)
         top.addWidget(self.card)
+        upper.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
         return upper
 
     def _lower(self) -> QWidget:
         lower = QWidget()
         bottom = QVBoxLayout(lower)
-        bottom.setContentsMargins(12, 6, 12, 6)
-        bottom.setSpacing(4)
+        bottom.setContentsMargins(_SIDE, 2, _SIDE, 2)
+        bottom.setSpacing(2)
         bottom.addWidget(self._edges_of)
+        self.edge_table.setMinimumHeight(px(44))
         bottom.addWidget(self.edge_table, 1)
         return lower
 
@@ -84,10 +76,10 @@ class Figures(QWidget):
         """
         row = self._session.active
         name = "" if row is None else tr(" of {name}", name=self._session.document.volumes[row].name)
-        metrics = self._edges_of.fontMetrics()
-        self._edges_of.setText(
-            metrics.elidedText(tr("Edges{name}", name=name), Qt.TextElideMode.ElideRight, px(_WIDE) - 30)
-        )
+        words = tr("Edges{name}", name=name)
+        room = self.width() - 2 * _SIDE
+        self._edges_of.setText(self._edges_of.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, room))
+        self._edges_of.setToolTip(plain_tip(words))
         if self.ledger.underMouse() and row is not None and self.card.isHidden():
             self._room.start(QApplication.doubleClickInterval())
         else:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from math import prod
 
-from PyQt6.QtCore import QAbstractTableModel, QItemSelection, QItemSelectionModel, QModelIndex, Qt
-from PyQt6.QtGui import QColor, QFont, QKeyEvent, QResizeEvent
+from PyQt6.QtCore import QAbstractTableModel, QItemSelection, QItemSelectionModel, QModelIndex, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QContextMenuEvent, QFont, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QAbstractItemView, QCheckBox, QGridLayout, QHeaderView, QTableView, QWidget
 
 from isometron.desk.controls.fields import AngleField, LengthField, ValueField
@@ -23,7 +23,9 @@ from isometron.wording import tr
 
 __all__ = ["Ledger", "VolumeCard"]
 
-_COLUMN = 64
+_COLUMN = 36
+_ROW, _ROWS = 22, 6
+"""Rows that are always shown where there are so many."""
 _MOST_MEASURED = 2000
 _SWITCHES: dict[str, tuple[str, tuple[str, str], str]] = {
     "see_through": (
@@ -42,7 +44,7 @@ _SWITCHES: dict[str, tuple[str, tuple[str, str], str]] = {
         tr("The pencil passes through it; only the ledger changes it"),
     ),
 }
-_HEADS = (tr("volume"), tr("long"), tr("wide"), tr("high"))
+_HEADS = (tr("Ledger"), tr("long"), tr("wide"), tr("high"))
 
 
 class _Rows(QAbstractTableModel):
@@ -74,8 +76,7 @@ class _Rows(QAbstractTableModel):
         if orientation != Qt.Orientation.Horizontal:
             return None
         if role == Qt.ItemDataRole.DisplayRole:
-            unit = self._session.document.unit
-            return _HEADS[0] if section == 0 else f"{_HEADS[section]} {unit}"
+            return f"{_HEADS[0]}, {self._session.document.unit}" if section == 0 else _HEADS[section]
         if role == Qt.ItemDataRole.TextAlignmentRole:
             side = Qt.AlignmentFlag.AlignLeft if section == 0 else Qt.AlignmentFlag.AlignRight
             return side | Qt.AlignmentFlag.AlignVCenter
@@ -156,13 +157,18 @@ class _Rows(QAbstractTableModel):
 
 
 class Ledger(QTableView):
-    """The table of volumes. Its selection is the session's; a double click or F2 edits in place."""
+    """The table of volumes. Its selection is the session's; a double click or Enter edits in place.
+
+    Signal: ``menu_wanted`` with the place on the screen.
+    """
+
+    menu_wanted = pyqtSignal(object)
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
         self._rows = _Rows(session)
-        self._following = False
+        self._following, self._high = False, 0
         self.setModel(self._rows)
         self.setAccessibleName(tr("Ledger of volumes"))
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
@@ -175,20 +181,32 @@ class Ledger(QTableView):
         rows, columns = self.verticalHeader(), self.horizontalHeader()
         assert rows is not None and columns is not None
         rows.hide()
-        rows.setDefaultSectionSize(px(22))
+        rows.setDefaultSectionSize(px(_ROW))
         columns.setHighlightSections(False)
         columns.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
         for column in range(1, len(_HEADS)):
             self.setColumnWidth(column, px(_COLUMN))
         columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
-        columns.setMinimumSectionSize(48)
+        columns.setMinimumSectionSize(px(30))
         chosen = self.selectionModel()
         assert chosen is not None
         chosen.selectionChanged.connect(self._chosen)
         self._fit_columns()
+        self._take_room()
         session.document_changed.connect(self._changed)
         session.previewed_calmly.connect(self._changed)
         session.selection_changed.connect(self._follow)
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        """Ask for the menu of the row under the hand, or of the chosen one."""
+        assert event is not None
+        by_mouse = event.reason() == QContextMenuEvent.Reason.Mouse
+        row = self.rowAt(event.pos().y()) if by_mouse else self.currentIndex().row()
+        if 0 <= row < len(self._session.document.volumes):
+            wanted = self._session.document.volumes[row].id
+            if wanted not in self._session.selection:
+                self._session.select((wanted,))
+        self.menu_wanted.emit(event.globalPos())
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Delete removes the selected volumes; Enter edits the cell."""
@@ -217,9 +235,24 @@ class Ledger(QTableView):
         for column in range(1, len(_HEADS)):
             texts = {str(model.data(model.index(row, column))) for row in rows}
             longest = max((metrics.horizontalAdvance(text) for text in texts), default=0)
-            self.setColumnWidth(column, max(px(_COLUMN), longest + px(20)))
+            self.setColumnWidth(column, max(px(_COLUMN), longest + px(8)))
+
+    def _take_room(self) -> None:
+        """Be no higher than the rows there are, nor lower than the first few of them."""
+        head = self.horizontalHeader()
+        assert head is not None
+        rows, frame = self._rows.rowCount(), head.sizeHint().height() + 2 * self.frameWidth()
+        self.setMinimumHeight(frame + min(max(rows, 1), _ROWS) * px(_ROW))
+        self._high = frame + max(rows, 1) * px(_ROW)
+        self.setMaximumHeight(self._high)
+        self.updateGeometry()
+
+    def sizeHint(self) -> QSize:
+        """As high as all rows."""
+        return QSize(super().sizeHint().width(), self._high)
 
     def _changed(self) -> None:
+        self._take_room()
         self._following = True
         self._rows.refresh()
         self._fit_columns()
@@ -255,37 +288,41 @@ class Ledger(QTableView):
 
 
 class VolumeCard(QWidget):
-    """Position, turn, tilt and roll of the selected volume; ``switches`` are laid out by whoever holds the card."""
+    """Position, turn, tilt and roll of the selected volume, and its switches."""
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
         grid = QGridLayout(self)
-        grid.setContentsMargins(0, 4, 0, 4)
+        grid.setContentsMargins(0, 2, 0, 2)
         grid.setHorizontalSpacing(8)
-        grid.setVerticalSpacing(4)
+        grid.setVerticalSpacing(1)
         self._places = [LengthField(tr("Position {axis}", axis=axis), lambda: session.document) for axis in "xyz"]
         self._corner = Label()
         self._corner.setObjectName("quiet")
-        grid.addWidget(self._corner, 0, 0, 1, 3)
-        for k, (field, words) in enumerate(zip(self._places, (tr("x right"), tr("y away"), tr("z up")), strict=True)):
-            self._put(grid, 1, k, words, field)
-            field.committed.connect(lambda value, axis=k: self._move(axis, value))
+        grid.addWidget(self._corner, 0, 0, 1, 2)
         self._turn, self._tilt, self._roll = AngleField(tr("Turn")), AngleField(tr("Tilt")), AngleField(tr("Roll"))
-        self._put(grid, 3, 0, tr("turn"), self._turn)
-        self._put(grid, 3, 1, tr("tilt"), self._tilt)
-        self._put(grid, 3, 2, tr("roll"), self._roll)
+        own: list[tuple[str, ValueField]] = [
+            *zip((tr("x right"), tr("y away"), tr("z up")), self._places, strict=True),
+            (tr("turn"), self._turn), (tr("tilt"), self._tilt), (tr("roll"), self._roll),
+        ]  # fmt: skip
+        for k, (words, field) in enumerate(own):
+            self._put(grid, 1 + 2 * (k // 2), k % 2, words, field)
+        for axis, place in enumerate(self._places):
+            place.committed.connect(lambda value, k=axis: self._move(k, value))
         self._turn.committed.connect(lambda value: self._attempt(turn_volume, value))
         self._tilt.committed.connect(lambda value: self._attempt(change_volume, tr("tilt"), pitch_deg=value))
         self._roll.committed.connect(lambda value: self._attempt(change_volume, tr("roll"), roll_deg=value))
         self.told = Label()
         self.told.setObjectName("quiet")
         self.told.setAccessibleName(tr("Proportion of the selected volume"))
-        grid.addWidget(self.told, 5, 0, 1, 3)
         self.switches = {name: QCheckBox(words) for name, (words, _, _) in _SWITCHES.items()}
         for name, box in self.switches.items():
             box.setToolTip(_SWITCHES[name][2])
             box.clicked.connect(lambda on, f=name: self._switch(f, on))
+        for k, widget in enumerate(self.switches.values()):
+            grid.addWidget(widget, 7 + k // 2, k % 2)
+        grid.addWidget(self.told, 9, 0, 1, 2)
         fields: list[ValueField] = [*self._places, self._turn, self._tilt, self._roll]
         for each in fields:
             each.refused.connect(lambda words: session.say(words, caution=True))

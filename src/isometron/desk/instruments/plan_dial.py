@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import QWidget
 
 from isometron.desk.board.overlays.tags import interface_font
 from isometron.desk.frame.session import Session
-from isometron.desk.frame.theme import DIRECTION_COLOURS, Tone
+from isometron.desk.frame.theme import DIRECTION_COLOURS, Tone, px
 from isometron.desk.instruments.instrument import Instrument
 from isometron.document.eyes.eye_edits import (
     pivot,
@@ -37,7 +37,7 @@ from isometron.wording import tr
 
 __all__ = ["PLANE_Y", "PlanDial"]
 
-PLANE_Y = 56.0
+PLANE_Y = 60.0
 """Pixels from the dial's upper edge to the picture plane."""
 
 _BELOW = 20.0
@@ -85,7 +85,7 @@ class PlanDial(Instrument[_Hold]):
         super().__init__(session, tr("Plan dial"), words, parent)
         self.turns_object = True
         self.keeps_size = True
-        self.setMinimumHeight(140)
+        self.setMinimumHeight(round(PLANE_Y) + 14 + 2 * px(26))
 
     # --- geometry -------------------------------------------------------------------------------------------------
 
@@ -246,8 +246,13 @@ class PlanDial(Instrument[_Hold]):
         left = tip.x() + (6.0 if ux > 0.3 else -wide - 6.0 if ux < -0.3 else -wide / 2.0)
         foot = tip.y() + (high + 3.0 if uy > 0.3 else -4.0 if uy < -0.3 else high / 2.0)
         left, foot = min(max(left, 2.0), self.width() - wide - 2.0), min(max(foot, high + 1.0), self.height() - 3.0)
-        painter.fillRect(QRectF(left - 2.0, foot - high, wide + 4.0, high + 3.0), QColor(Tone.PANEL))
-        painter.drawText(QPointF(left, foot), word)
+        # Where a field lies on it, it stands over the picture plane instead.
+        for place_of in (foot, PLANE_Y - 6.0):
+            box = QRectF(left - 2.0, place_of - high, wide + 4.0, high + 3.0)
+            if not any(box.intersects(QRectF(field.geometry())) for field in self.findChildren(QWidget)):
+                painter.fillRect(box, QColor(Tone.PANEL))
+                painter.drawText(QPointF(left, place_of), word)
+                return
 
     def _square(self, painter: QPainter, place: _Place) -> None:
         """The arms run from the station point through the picture plane; the small square marks the right angle."""

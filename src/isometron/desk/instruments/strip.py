@@ -24,7 +24,7 @@ class Strip(QWidget):
         super().__init__(parent)
         self.setObjectName("strip")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setMinimumHeight(px(46))
+        self.setMinimumHeight(px(38))
         self._session = session
         self._words = Label()
         self._words.setWordWrap(True)
@@ -33,7 +33,7 @@ class Strip(QWidget):
         self._place.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self._place.setAccessibleName(tr("Under the pencil"))
         layout = QHBoxLayout(self)
-        layout.setContentsMargins(20, 4, 20, 4)
+        layout.setContentsMargins(14, 2, 14, 2)
         layout.setSpacing(20)
         layout.addWidget(self._words, 1)
         layout.addWidget(self._place)

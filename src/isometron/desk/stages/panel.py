@@ -17,8 +17,8 @@ from isometron.wording import tr
 __all__ = ["StagePanel"]
 
 
-class StagePanel(QScrollArea):
-    """A column of stage names; the open one shows its body, which is made when it is first asked for.
+class StagePanel(QWidget):
+    """The stages' names, always in sight, and under them the body of the open one, made when it is first asked for.
 
     Signals: ``opened`` with the stage's name; ``made_body`` with its body.
     """
@@ -29,29 +29,36 @@ class StagePanel(QScrollArea):
     def __init__(self, desk: OnDesk) -> None:
         super().__init__()
         self._desk = desk
-        self.setWidgetResizable(True)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setAccessibleName(tr("Stages"))
-        column = QWidget()
-        column.setObjectName("panel")
-        layout = self._layout = QVBoxLayout(column)
-        layout.setContentsMargins(0, 8, 0, 8)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 4, 0, 0)
         layout.setSpacing(0)
         self._buttons: dict[str, WordButton] = {}
         self._bodies: dict[str, StageBody] = {}
         self._keys = {stage.name: stage.key for stage in STAGES}
         for number, stage in enumerate(STAGES, start=1):
             name = stage.name
-            button = word_button(f"{number}   {tr(name)}\t{stage.key}", "stage", tr(stage.tip))
+            button = word_button(f"{number}  {tr(name)}\t{stage.key}", "stage", tr(stage.tip))
             button.setAccessibleName(tr("Stage {name}", name=tr(name)))
             button.setCheckable(True)
             button.setAutoExclusive(True)
             button.clicked.connect(lambda _, n=name: self.open(n))
             layout.addWidget(button)
             self._buttons[name] = button
-        layout.addStretch(1)
-        self.setWidget(column)
+        self._room = QScrollArea()
+        self._room.setWidgetResizable(True)
+        self._room.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._room.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        column = QWidget()
+        column.setObjectName("panel")
+        self._layout = QVBoxLayout(column)
+        self._layout.setContentsMargins(0, 4, 0, 8)
+        self._layout.setSpacing(0)
+        self._layout.addStretch(1)
+        self._room.setWidget(column)
+        layout.addWidget(self._room, 1)
         self.opened_name = ""
 
     def body(self, name: str) -> Any:
@@ -60,7 +67,7 @@ class StagePanel(QScrollArea):
             home = next(stage.home for stage in STAGES if stage.name == name)
             body: StageBody = import_module(home).make(self._desk)
             body.setVisible(False)
-            self._layout.insertWidget(self._layout.indexOf(self._buttons[name]) + 1, body)
+            self._layout.insertWidget(self._layout.count() - 1, body)
             self._bodies[name] = body
             self.made_body.emit(body)
         return self._bodies[name]
@@ -74,6 +81,9 @@ class StagePanel(QScrollArea):
         self.body(name)
         for other, body in self._bodies.items():
             body.setVisible(other == name)
+        bar = self._room.verticalScrollBar()
+        if bar is not None and name != self.opened_name:
+            bar.setValue(0)
         self._buttons[name].setChecked(True)
         self.opened_name = name
         self.opened.emit(name)

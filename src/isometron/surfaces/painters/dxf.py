@@ -43,6 +43,12 @@ class DxfPainter:
         self._drawing.write(out)
         return out.getvalue()
 
+    def rim(self, width: float, height: float) -> None:
+        """Add the paper's edge, on a layer of its own."""
+        self._drawing.layers.add("sheet", color=9)
+        corners = [(0.0, 0.0), (width, 0.0), (width, height), (0.0, height)]
+        self._space.add_lwpolyline(corners, close=True, dxfattribs={"layer": "sheet"})
+
     def _layer(self, owner: int, role: Role) -> dict[str, Any]:
         """Return the layer of a mark, made when it is first used; names hold only what every reader takes."""
         name = self._owners[owner][0] if owner >= 0 else "aids"

@@ -46,7 +46,7 @@ def svg_of(page: Page, *, told: str = "") -> str:
     described = f"<desc>{escape(told)}</desc>\n" if told else ""
     return (
         '<?xml version="1.0" encoding="UTF-8"?>\n'
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}mm" height="{height}mm" viewBox="0 0 {width} {height}">\n'
+        f'<svg xmlns="http://www.w3.org/2000/svg" {_LAYERS} width="{width}mm" height="{height}mm" viewBox="0 0 {width} {height}">\n'
         f"<title>{escape(page.title)}</title>\n{described}"
         f'<clipPath id="sheet"><rect width="{width}" height="{height}"/></clipPath>\n'
         '<g clip-path="url(#sheet)" fill="none" stroke-linecap="butt" stroke-linejoin="round">\n'
@@ -165,15 +165,24 @@ _LETTERING = NOBODY - 1
 """Stands for the owner of lettering, which is put behind all else of its role."""
 
 
+_LAYERS = 'xmlns:inkscape="http://www.inkscape.org/namespaces/inkscape"'
+"""SVG has no layers of its own: editors show as one what this widely read extension calls one."""
+
+
+def _layer(name: str) -> str:
+    return f'inkscape:groupmode="layer" inkscape:label={quoteattr(name.translate(_NO_XML))}'
+
+
 def _role_group(role: Role) -> str:
     pen = PENS[role]
     dash = "" if pen.dash is None else ' stroke-dasharray="' + " ".join(f"{d:g}" for d in pen.dash) + '"'
-    return f'<g id="{role.word}" stroke="{pen.colour}" stroke-width="{pen.width:g}"{dash}>'
+    layer = _layer(role.word.replace("_", " "))
+    return f'<g id="{role.word}" {layer} stroke="{pen.colour}" stroke-width="{pen.width:g}"{dash}>'
 
 
 def _volume_group(role: Role, volume_id: str, name: str, elements: list[str]) -> str:
     label = quoteattr(f"{role.word}-{volume_id}")
-    return f"<g id={label}><title>{escape(name)}</title>{''.join(elements)}</g>"
+    return f"<g id={label} {_layer(name)}><title>{escape(name)}</title>{''.join(elements)}</g>"
 
 
 def _path(points: Floats, height: float) -> str:

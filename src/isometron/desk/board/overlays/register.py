@@ -11,12 +11,14 @@ from isometron.desk.board.overlays.overlay import Overlay
 from isometron.desk.board.overlays.pencil import PENCIL
 from isometron.desk.board.overlays.preview import PREVIEW
 from isometron.desk.board.overlays.selection import SELECTION
+from isometron.desk.board.overlays.start import START
 from isometron.desk.board.overlays.stretch import STRETCH
 
 __all__ = ["OVERLAYS"]
 
 OVERLAYS: dict[str, Overlay] = {
     "card": CARD,
+    "start": START,
     "construction": CONSTRUCTION,
     "selection": SELECTION,
     "handles": HANDLES,

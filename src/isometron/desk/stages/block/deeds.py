@@ -29,7 +29,7 @@ class Deeds(Section):
             self.column.addWidget(button)
         self.column.setSpacing(2)
         self.keeps = {
-            "ratio": QCheckBox(tr("a pull keeps long : wide : high")),
+            "ratio": QCheckBox(tr("a pull keeps the ratio")),
             "cube": QCheckBox(tr("a pull makes a cube")),
         }
         for key, box in self.keeps.items():

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
 
 import msgspec
@@ -10,24 +12,52 @@ from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QSpinBox
 from isometron.desk.cards.ask_path import ask_path
 from isometron.desk.controls.words import Label, word_button
 from isometron.desk.deeds.deed import OnDesk
-from isometron.desk.frame.session import Session
+from isometron.desk.frame.session import Maker, Session
+from isometron.desk.frame.settings import load_settings
 from isometron.desk.stages.body import StageBody
 from isometron.document.eyes.keeping import eyes_of
 from isometron.document.model import Document
-from isometron.solve.drawing import solve
+from isometron.solve.drawing import Drawing, solve
+from isometron.solve.template_list import has_rings
 from isometron.surfaces.export import export_bytes
 from isometron.surfaces.page import CAUTION
+from isometron.surfaces.template_tables import TEMPLATE_ENDINGS, template_table
+from isometron.surfaces.tiles import tiling
 from isometron.wording import tr
 
 __all__ = ["HandOnStage", "make"]
 
+
+@dataclass(frozen=True)
+class _Kind:
+    """A button that writes a file. made : what it holds, a method of the stage; possible : whether there is anything to write."""
+
+    words: str
+    ending: str
+    filter: str
+    tip: str
+    made: str = "_exported"
+    possible: Callable[[Document], bool] = lambda document: True
+
+
+def _larger_than_a_printer(document: Document) -> bool:
+    return tiling(document.sheet.width, document.sheet.height).count > 1
+
+
 _KINDS = (
-    (tr("PDF sheet…"), ".pdf", "PDF page (*.pdf)", tr("A page of the sheet's size with a 100 mm check bar")),
-    (tr("PNG picture…"), ".png", "PNG picture (*.png)", tr("A picture at the resolution below")),
-    (tr("SVG drawing…"), ".svg", "SVG drawing (*.svg)", tr("Lines in mm, grouped by role and volume")),
-    (tr("Measures, CSV…"), ".csv", "CSV table (*.csv)", tr("One row an edge, for a spreadsheet")),
-    (tr("Measures, JSON…"), ".json", "JSON report (*.json)", tr("The whole report, see docs/report-keys.md")),
-)
+    _Kind(tr("PDF sheet…"), ".pdf", tr("PDF page (*.pdf)"), tr("A page of the sheet's size with a 100 mm check bar")),
+    _Kind(tr("PDF in A4 pages…"), ".pdf", tr("PDF pages (*.pdf)"), tr("The sheet in pages of A4 that overlap, with crosses to lay them together by"),
+          "_tiled", _larger_than_a_printer),
+    _Kind(tr("PNG picture…"), ".png", tr("PNG picture (*.png)"), tr("A picture at the resolution below")),
+    _Kind(tr("SVG drawing…"), ".svg", tr("SVG drawing (*.svg)"), tr("Lines in mm, in layers by role and volume")),
+    _Kind(tr("DXF drawing…"), ".dxf", tr("DXF drawing (*.dxf)"),
+          tr("The sheet in mm of paper, a layer for each volume, hidden lines on layers of their own")),
+    _Kind(tr("Template list, text…"), ".txt", tr("Text (*.txt)"), tr("Which template is laid where, ring by ring, to lay beside the sheet"),
+          "_templates", has_rings),
+    _Kind(tr("Template list, CSV…"), ".csv", tr("CSV table (*.csv)"), tr("The same, one row a ring, for a spreadsheet"), "_templates", has_rings),
+    _Kind(tr("Measures, CSV…"), ".csv", tr("CSV table (*.csv)"), tr("One row an edge, for a spreadsheet")),
+    _Kind(tr("Measures, JSON…"), ".json", tr("JSON report (*.json)"), tr("The whole report, see docs/report-keys.md")),
+)  # fmt: skip
 
 
 _EYES = (
@@ -48,9 +78,9 @@ class HandOnStage(StageBody):
         super().__init__(session, "Hand on")
         layout = self.column
         self._buttons = []
-        for words, ending, kind, tip in _KINDS:
-            button = word_button(words, "tool", tip)
-            button.clicked.connect(lambda _, e=ending, k=kind: self._ask(e, k))
+        for kind in _KINDS:
+            button = word_button(kind.words, "tool", kind.tip)
+            button.clicked.connect(lambda _, k=kind: self._ask(k))
             layout.addWidget(button)
             self._buttons.append(button)
         self._eyes = []
@@ -89,17 +119,21 @@ class HandOnStage(StageBody):
         layout.addSpacing(4)
         layout.addWidget(caution)
 
-    def _ask(self, ending: str, kind: str) -> None:
+    def _ask(self, kind: _Kind) -> None:
         folder = self.session.path.parent if self.session.path else Path.home()
         stem = self.session.path.stem if self.session.path else self.session.document.title
-        path = ask_path(self, "Hand on", folder, stem, ending, kind)
+        if kind.made == "_templates":
+            stem = tr("{title} templates", title=stem)
+        path = ask_path(self, tr("Hand on"), folder, stem, kind.ending, kind.filter)
         if path is not None:
-            self.write(path)
+            self._write(path, kind.made)
 
     def _show_what_there_is(self) -> None:
         """Offer what concerns pictures and kept eyes only where there are any."""
         document = self.session.document
         self._pictures.setVisible(bool(document.pictures))
+        for button, kind in zip(self._buttons, _KINDS, strict=True):
+            button.setVisible(kind.possible(document))
         for button in self._eyes:
             button.setVisible(bool(eyes_of(document)))
 
@@ -125,15 +159,24 @@ class HandOnStage(StageBody):
 
     def write(self, path: Path) -> None:
         """Write the drawing as it is now to ``path``, in the format of its ending, beside the window."""
-        document, construction = self._document(), self._construction.isChecked()
+        self._write(path, "_exported")
+
+    def _write(self, path: Path, made: str) -> None:
+        document = self._document()
         drawing = self.session.drawing if document is self.session.document else solve(document)
-        dpi, clear = float(self._dpi.value()), self._clear.isChecked()
-        self.session.hand_out(
-            path,
-            lambda tell, say: export_bytes(
-                drawing, path, construction=construction, dpi=dpi, clear=clear, tell=tell, say=say
-            ),
-        )
+        self.session.hand_out(path, getattr(self, made)(drawing, path))
+
+    def _exported(self, drawing: Drawing, path: Path, **wishes: object) -> Maker:
+        wishes |= {"construction": self._construction.isChecked()}
+        wishes |= {"dpi": float(self._dpi.value()), "clear": self._clear.isChecked()}
+        return lambda tell, say: export_bytes(drawing, path, tell=tell, say=say, **wishes)
+
+    def _tiled(self, drawing: Drawing, path: Path) -> Maker:
+        return self._exported(drawing, path, tiles="a4")
+
+    def _templates(self, drawing: Drawing, path: Path) -> Maker:
+        rack, form = load_settings().rack, TEMPLATE_ENDINGS[path.suffix.lower()]
+        return lambda tell, say: template_table(drawing, form, rack).encode("utf-8-sig" if form == "csv" else "utf-8")
 
     def finish(self) -> None:
         """Wait for a file still being written: closing the window must not cut it short."""

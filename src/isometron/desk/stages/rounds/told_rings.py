@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from math import hypot
 from pathlib import Path
 
 from PyQt6.QtWidgets import (
@@ -16,12 +15,13 @@ from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.settings import load_settings, remember_rack
 from isometron.desk.stages.rounds.active import active_round
+from isometron.desk.stages.rounds.ring_table import RingTable
 from isometron.document.eyes.template_eye import eye_for_template
-from isometron.document.lengths.units import format_length, format_paper
+from isometron.document.lengths.units import format_paper
 from isometron.document.rack import Rack, rack_from_csv, rack_to_csv
 from isometron.document.store.disk import read_text, shown_name
 from isometron.errors import IsometronError
-from isometron.solve.ring_facts import RingFact, ring_facts, rule_words
+from isometron.solve.ring_facts import ring_facts
 from isometron.view.templates import best_hole
 from isometron.volumes.turned import Turned
 from isometron.wording import tr
@@ -34,7 +34,10 @@ class ToldRings(Section):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Rings and templates"), tr("Degree, axes, and the template that fits best"))
-        self._words = self.words(quiet=False)
+        self.table = RingTable()
+        self.column.addWidget(self.table)
+        self._words = self.words()
+        self.table.told.connect(self._words.setText)
         self._degree = QComboBox()
         self._degree.setAccessibleName(tr("Degree of the template"))
         self._degree.activated.connect(lambda _: self.refresh())
@@ -60,10 +63,11 @@ class ToldRings(Section):
             widget.setEnabled(volume is not None)
         self._cost.setText(self._one_degree(rack))
         if volume is None or row is None:
+            self.table.setVisible(False)
             self._words.setText(tr("Select a round volume."))
             return
         facts = ring_facts(self.session.drawing, row, rack.degrees, rack.majors)
-        self._words.tell("", [self._fact(fact) for fact in facts], "<br><br>")
+        self.table.show_rings(facts, self.session.document.unit)
 
     def _fill_degrees(self, rack: Rack) -> None:
         if [self._degree.itemData(k) for k in range(self._degree.count())] != list(rack.degrees):
@@ -107,28 +111,6 @@ class ToldRings(Section):
             tr("Degrees before: {before}; now: {after}. Ctrl+Z goes back.",
                before=", ".join(f"{d:.1f}°" for d in proposal.before), after=", ".join(f"{d:.1f}°" for d in proposal.after))
         )  # fmt: skip
-
-    def _fact(self, fact: RingFact) -> tuple[str, str]:
-        unit, picture = self.session.document.unit, fact.picture
-        head = f"⌀ {format_length(round(fact.diameter, 3), unit)}"
-        if picture.kind != "ellipse":
-            return head, rule_words(fact)
-        axes = tr(
-            "degree {degree}°, {major} x {minor}", degree=f"{picture.degree:.1f}",
-            major=format_paper(2 * picture.semi_major, unit), minor=format_paper(2 * picture.semi_minor, unit),
-        )  # fmt: skip
-        lines = [axes, rule_words(fact)]
-        offset = picture.centre_offset
-        if offset is not None:
-            lines.append(
-                tr("true centre {far} off the ellipse's", far=format_paper(hypot(*offset), unit, decimals=2))
-            )
-        if fact.fit is not None:
-            lines.append(
-                tr("template {degree:g}°, hole {hole}, off by {gap}", degree=fact.fit.degree,
-                   hole=format_paper(fact.fit.major, unit), gap=format_paper(fact.fit.gap, unit, decimals=2))
-            )  # fmt: skip
-        return head, "\n".join(lines)
 
     def _import(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, tr("Templates"), str(Path.home()), tr("Templates (*.csv)"))
