@@ -59,6 +59,13 @@ class Person:
         self.actions += 1
         press(place, words)
 
+    def outline_typed(self, place, view, text):
+        """Choose a view of the selected volume's shape where another one is shown, and type its outline."""
+        box = self.row(place.view, "view")
+        if box.currentText() != view:
+            self.list(place.view, "view", view)
+        self.field(place.view, "corners", text)
+
     def switch(self, rows, words):
         self.actions += 1
         box = self.row(rows, words)
@@ -115,7 +122,6 @@ def body_of(person, start, long, wide, high, floor):
     far = x + float(long)
     person.key(Qt.Key.Key_B)
     person.pull(start, ((x + 700.0, y, z), long), ((far, y + 500.0, z), wide), ((far, y + 500.0, z + 400.0), high))
-    person.key(Qt.Key.Key_Escape)
     person.fill(person.hand.desk.card._places[2], floor)
     return person.hand.session.document.volumes[-1]
 
@@ -132,50 +138,27 @@ def four_wheels(person, body, at, diameter, tyre, pitch):
     person.fill(person.hand.desk.card._places[2], "0")
     person.key(Qt.Key.Key_F4)
     rows = person.section(person.hand.desk.stages.body("Divide").rows)
-    person.actions += 2
-    person.row(rows.rows, "how many").setValue(2)
-    person.field(rows.rows, "pitch", pitch)
+    person.field(rows.rows, "row", f"2 x {pitch}")
     person.key(Qt.Key.Key_F3)
     joins = person.section(person.hand.desk.stages.body("Block").joins)
     person.menu(joins.planes, f"middle of {body.name}, across")
     return wheel.id
 
 
-def test_a_low_car_in_at_most_110_actions(person):
+def test_a_low_car_in_at_most_60_actions(person):
     session = person.hand.session
     body = body_of(person, (-2200.0, -900.0, 0.0), "4400", "1800", "620", "220")
     wheel = four_wheels(person, body, (-1350.0, -900.0, 400.0), "650", "210", "2650")
     person.click(1900.0, -900.0, 600.0)
     assert session.selection == (body.id,)
-    shapes = person.section(person.hand.desk.stages.body("Block").shapes)
-    person.button(shapes, "Show it large")
-    place, card = shapes.window_, shapes.window_.card
-    person.begin(card)
-    for start, end in (
-        ((1.0, 1.0), (1.0, 0.55)), ((0.0, 1.0), (0.0, 0.92)), ((0.4, 0.77), (0.16, 1.0)), ((0.6, 0.79), (0.66, 0.93)),
-        ((0.84, 0.73), (0.96, 0.77)), ((1.0, 0.0), (0.955, 0.0)), ((0.98, 0.3), (0.99, 0.16)), ((0.0, 0.0), (0.05, 0.0)),
-        ((0.02, 0.5), (0.015, 0.14)),
-    ):  # fmt: skip
-        person.outline(card, start, end)
-    person.menu(shapes.arches, session.document.volume(wheel).name)
-    person.corner(place, (1.0, 0.55), "radius", "50")
-    person.corner(place, (0.96, 0.77), "radius", "60")
-    person.list(place.view, "view", "plan")
-    person.begin(card)
-    person.switch(place.view, "both sides alike")
-    for start, end in (
-        ((0.0, 0.0), (0.0, 0.07)),
-        ((0.45, 0.04), (0.1, 0.0)),
-        ((0.6, 0.0), (0.88, 0.0)),
-        ((1.0, 0.0), (1.0, 0.13)),
-    ):
-        person.outline(card, start, end)
-    person.corner(place, (1.0, 0.13), "chamfer", "90")
-    person.list(place.view, "view", "front view")
-    person.begin(card)
-    person.switch(place.view, "both sides alike")
-    person.outline(card, (0.0, 1.0), (0.05, 1.0))
-    person.outline(card, (0.025, 0.5), (0.0, 0.6))
+    place = person.section(person.hand.desk.stages.body("Block").shapes)
+    person.outline_typed(place, "side view", "5 %, 0; 1.5 %, 14 %; 0, 92 %; 16 %, 100 %; 66 %, 93 %; 96 %, 77 % round 60; 100 %, 55 % round 50; "
+                         "99 %, 16 %; 95.5 %, 0")  # fmt: skip
+    person.menu(place.arches, session.document.volume(wheel).name)
+    person.outline_typed(
+        place, "plan", "0, 7 %; 10 %, 0; 88 %, 0; 100 %, 13 % chamfer 90; 100 %, 50 %; 0, 50 %; alike"
+    )
+    person.outline_typed(place, "front view", "50 %, 0; 0, 0; 0, 60 %; 5 %, 100 %; 50 %, 100 %; alike")
     shaped = session.document.volume(body.id)
     assert isinstance(shaped, CutBody) and not uncut_because(shaped) and shaped.plan and shaped.front
     # The cabin, on the body's top.
@@ -184,22 +167,13 @@ def test_a_low_car_in_at_most_110_actions(person):
     top = z + 620.0
     person.pull((x + 900.0, y + 900.0, top), ((x + 1500.0, y + 900.0, top), "2300"), ((x + 3200.0, y + 1300.0, top), "1540"),
                 ((x + 3200.0, y + 2440.0, top + 300.0), "580"), upright=True)  # fmt: skip
-    person.key(Qt.Key.Key_Escape)
     for row, far in enumerate((x + 620.0, y + 130.0, z + 540.0)):
         person.fill(person.hand.desk.card._places[row], f"{far:g}")
     cabin = session.document.volumes[-1]
     assert cabin.upright and cabin.joined is not None
-    person.list(place.view, "view", "side view")
-    person.begin(card)
-    person.outline(card, (1.0, 1.0), (0.63, 1.0))
-    person.outline(card, (0.0, 1.0), (0.24, 1.0))
-    person.corner(place, (0.63, 1.0), "radius", "230")
-    person.corner(place, (0.24, 1.0), "radius", "200")
-    person.list(place.view, "view", "front view")
-    person.begin(card)
-    person.switch(place.view, "both sides alike")
-    person.outline(card, (0.0, 1.0), (0.12, 1.0))
-    assert person.actions <= 110 and person.cautions == []
+    person.outline_typed(place, "side view", "0, 0; 24 %, 100 % round 200; 63 %, 100 % round 230; 100 %, 0")
+    person.outline_typed(place, "front view", "50 %, 0; 0, 0; 12 %, 100 %; 50 %, 100 %; alike")
+    assert person.actions <= 60 and person.cautions == [], (person.actions, person.cautions)
     done = session.document
     cabin = done.volume(cabin.id)
     assert isinstance(cabin, CutBody) and cabin.side and cabin.front and cabin.joined.to == body.id
@@ -213,37 +187,21 @@ def shaped_van(person):
     body = body_of(person, (-2300.0, -950.0, 0.0), "4600", "1900", "1800", "300")
     wheel = four_wheels(person, body, (-1400.0, -950.0, 500.0), "650", "210", "2800")
     person.click(1900.0, -950.0, 1500.0)
-    shapes = person.section(person.hand.desk.stages.body("Block").shapes)
-    person.button(shapes, "Show it large")
-    place, card = shapes.window_, shapes.window_.card
-    person.begin(card)
-    for start, end in (
-        ((1.0, 1.0), (0.72, 1.0)), ((0.86, 0.5), (0.87, 0.52)), ((0.935, 0.26), (1.0, 0.34)), ((0.0, 1.0), (0.02, 1.0)),
-        ((1.0, 0.0), (0.985, 0.0)), ((0.01, 0.5), (0.0, 0.9)),
-    ):  # fmt: skip
-        person.outline(card, start, end)
-    person.menu(shapes.arches, session.document.volume(wheel).name)
-    for at, radius in (((1.0, 0.34), "90"), ((0.87, 0.52), "130"), ((0.72, 1.0), "190")):
-        person.corner(place, at, "radius", radius)
-    person.list(place.view, "view", "plan")
-    person.begin(card)
-    person.switch(place.view, "both sides alike")
-    person.outline(card, (0.6, 0.0), (0.9, 0.0))
-    person.outline(card, (1.0, 0.0), (1.0, 0.09))
-    person.corner(place, (1.0, 0.09), "chamfer", "80")
-    person.corner(place, (0.0, 0.0), "radius", "70")
-    person.list(place.view, "view", "front view")
-    person.begin(card)
-    person.switch(place.view, "both sides alike")
-    person.outline(card, (0.0, 1.0), (0.06, 1.0))
-    person.outline(card, (0.03, 0.5), (0.0, 0.45))
-    person.corner(place, (0.06, 1.0), "radius", "110")
+    place = person.section(person.hand.desk.stages.body("Block").shapes)
+    person.outline_typed(
+        place,
+        "side view",
+        "0, 0; 0, 90 %; 2 %, 100 %; 72 %, 100 % round 190; 87 %, 52 % round 130; 100 %, 34 % round 90; 98.5 %, 0",
+    )
+    person.menu(place.arches, session.document.volume(wheel).name)
+    person.outline_typed(place, "plan", "0, 50 %; 0, 0 round 70; 90 %, 0; 100 %, 9 % chamfer 80; 100 %, 50 %; alike")
+    person.outline_typed(place, "front view", "50 %, 0; 0, 0; 0, 45 %; 6 %, 100 % round 110; 50 %, 100 %; alike")
     return session.document.volume(body.id), wheel
 
 
-def test_a_tall_van_in_at_most_110_actions(person):
+def test_a_tall_van_in_at_most_50_actions(person):
     shaped, wheel = shaped_van(person)
-    assert person.actions <= 110 and person.cautions == []
+    assert person.actions <= 50 and person.cautions == [], person.actions
     assert isinstance(shaped, CutBody) and not uncut_because(shaped) and shaped.side and shaped.plan and shaped.front
     held_to_wheels(person.hand.session, shaped.id, wheel, 0.57 * 650.0)
 

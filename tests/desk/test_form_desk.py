@@ -23,12 +23,13 @@ def person(desk):
     return Person(desk(new_document(away=6000.0, eye_height=1500.0)))
 
 
-def block(person, start, long, wide, high):
-    """Three pulls with typed lengths, and the tool laid aside."""
+def block(person, start, long, wide, high, *, keep=False):
+    """Three pulls with typed lengths, and the tool laid aside unless it is kept in hand."""
     x, y, z = start
     person.key(Qt.Key.Key_B)
     person.pull(start, ((x + 500.0, y, z), long), ((x + float(long), y + 300.0, z), wide), ((x + float(long), y + 300.0, z + 300.0), high))  # fmt: skip
-    person.key(Qt.Key.Key_Escape)
+    if not keep:
+        person.key(Qt.Key.Key_Escape)
     return person.hand.session.document.volumes[-1]
 
 

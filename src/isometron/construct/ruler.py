@@ -11,13 +11,13 @@ from math import atan2, hypot, pi, sqrt
 
 import numpy as np
 
+from isometron.construct.on_the_way import marks_on_the_way
 from isometron.construct.outcome import ConstructionError, Spot, Step
-from isometron.document.lengths.units import format_paper
 from isometron.document.model import Document
 from isometron.geometry.conics import line_crossings
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import CLOSE
-from isometron.solve.ruler_words import ruler_words, up_words
+from isometron.solve.ruler_words import paper_words, ruler_words, up_words
 from isometron.wording import tr
 
 __all__ = ["FARTHEST", "Line", "Table"]
@@ -195,9 +195,11 @@ class Table:
             for line in self._lines
             if len(line.reached) > 1 and max(line.reached) > min(line.reached)
         ]
+        on_the_way, told = marks_on_the_way(self.document, drawn, self._points)
+        self._points += on_the_way
         self.steps.append(
             Step(
-                sentence,
+                " ".join([sentence, *told]),
                 why,
                 np.array(drawn).reshape(-1, 4),
                 np.array(self._arcs).reshape(-1, 7),
@@ -217,7 +219,7 @@ class Table:
 
     def paper(self, length: float) -> str:
         """Return a length on paper with its unit."""
-        return format_paper(abs(length), self.document.unit)
+        return paper_words(self.document, abs(length))
 
     def _from(self, through: Spot, du: float, dv: float) -> Line:
         line = Line(through.u, through.v, du, dv)

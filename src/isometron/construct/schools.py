@@ -10,6 +10,7 @@ from isometron.construct.height_transfer import by_height_transfer
 from isometron.construct.measuring_points import by_measuring_points
 from isometron.construct.one_point import by_distance_point, by_guess
 from isometron.construct.outcome import Construction, ConstructionError, NotHere, Options
+from isometron.construct.own_names import with_own_names
 from isometron.construct.plan_method import by_plan
 from isometron.construct.ring_in_square import by_eight_points, by_four_points, by_template, by_twelve_points
 from isometron.construct.ring_rows import inner_ring, ring_stack, slid_ring, wheels_in_a_row
@@ -101,7 +102,7 @@ def construct(document: Document, volume_id: str, school: str, options: Options 
     assert row is not None
     done = _drawn(document, row, school, options)
     if isinstance(done, Construction):
-        return done
+        return with_own_names(document, done)
     return NotHere(done.reason, fitting_school(document, row))
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 import msgspec
 import numpy as np
@@ -22,11 +22,13 @@ from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
 __all__ = [
+    "both_of_a_pair",
     "change_hold",
     "descendants",
     "group",
     "hold_words",
     "join",
+    "join_all",
     "join_onto",
     "mates",
     "mirror",
@@ -64,6 +66,57 @@ def join(document: Document, volume_id: str, other_id: str) -> Edit:
         )
     joined = msgspec.structs.replace(volume, joined=joined_as_it_lies(volume, other))
     return _with(document, {volume_id: joined}, tr("join {volume} to {other}", volume=volume.name, other=other.name))
+
+
+def join_all(document: Document, ids: Iterable[str], other_id: str) -> Edit:
+    """Join all of some volumes to another one as they lie, as one step; the other one among them is left as it is."""
+    edit = Edit("", document)
+    names = [name for name in ids if name != other_id]
+    for volume_id in names:
+        edit = join(edit.document, volume_id, other_id)
+    if not names:
+        raise DocumentError(tr("Select what is to be joined first."))
+    return edit
+
+
+def both_of_a_pair(document: Document, ids: Sequence[str]) -> Edit:
+    """Make two volumes alike: the second becomes the linked mirror image of the first, about the middle plane that lies between them.
+
+    The plane is one of another volume's, or the world's; raises `DocumentError` where none lies between them.
+    """
+    if len(ids) != 2:
+        raise DocumentError(tr("Select the two that shall be alike."))
+    one, two = (document.volume(name) for name in ids)
+    plane = _plane_between(document, one, two)
+    if plane is None:
+        raise DocumentError(
+            tr("No volume's middle lies half way between {one} and {two}. Stand them so, or lay a volume there.",
+               one=one.name, two=two.name)
+        )  # fmt: skip
+    imaged = msgspec.structs.replace(one, mirror=plane)
+    left = tuple(imaged if v.id == one.id else v for v in document.volumes if v.id != two.id)
+    words = tr("make {one} and {two} alike", one=one.name, two=two.name)
+    return Edit(words, with_volumes(document, left), (one.id,))
+
+
+def _plane_between(document: Document, one: AnyVolume, two: AnyVolume) -> Mirror | None:
+    """Return the middle plane that one lies on the other side of than two, as far off; within a hundredth of their distance."""
+    middles = [box_corners([volume])[0][0].mean(axis=0) for volume in (one, two)]
+    apart = middles[1] - middles[0]
+    far = float(np.sqrt(apart @ apart))
+    worlds = [(Mirror(about="", across=name), np.eye(3)[k], np.zeros(3)) for k, name in enumerate(DIRECTIONS[:2])]
+    own = [
+        (Mirror(about=v.id, across=name), box_corners([v])[1][0][:, k], box_corners([v])[0][0].mean(axis=0))
+        for v in document.volumes
+        if v.id not in (one.id, two.id)
+        for k, name in enumerate(DIRECTIONS)
+    ]
+    for image, way, place in (*own, *worlds):
+        along = float(apart @ way)
+        between = float((middles[0] + middles[1]) @ way) / 2 - float(place @ way)
+        if far > HAIR and abs(along) > 0.99 * far and abs(between) <= 0.01 * far:
+            return image
+    return None
 
 
 def pull_apart(document: Document, ids: Iterable[str]) -> Edit:

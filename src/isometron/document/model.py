@@ -8,6 +8,8 @@ import msgspec
 from msgspec import Meta
 
 from isometron.document.eyes.kept_eye import MOST_EYES, KeptEye
+from isometron.document.eyes.named_point import MOST_POINTS, NamedPoint
+from isometron.document.lengths.ruler import Ruler
 from isometron.document.lengths.units import UnitName
 from isometron.document.pictures.sheet_picture import MOST_PICTURES, PictureFile, SheetPicture
 from isometron.errors import IsometronError
@@ -30,7 +32,7 @@ __all__ = [
 ]
 
 FORMAT = "isometron document"
-VERSION = 4
+VERSION = 5
 MOST_VOLUMES = 10_000
 """More than any framework on paper; a file with more is a mistake or an attack."""
 
@@ -79,7 +81,7 @@ class Document(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     module : the name of the volume or length that is taken as the unit of proportion, empty for none; lengths, targets :
     named lengths and what is meant, see `isometron.document.lengths.sizes` and `isometron.document.lengths.targets`;
     pictures, files : what lies on the sheet, and what it came as; eyes : those that are kept by name; planes : likewise, and what they
-    cut.
+    cut; points : names of one's own for vanishing points; ruler : what the sheet is drawn with, None for one that reaches anywhere.
     """
 
     format: Literal["isometron document"] = "isometron document"
@@ -95,6 +97,8 @@ class Document(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     eyes: Annotated[tuple[KeptEye, ...], Meta(max_length=MOST_EYES)] = ()
     pictures: Annotated[tuple[SheetPicture, ...], Meta(max_length=MOST_PICTURES)] = ()
     planes: Annotated[tuple[KeptPlane, ...], Meta(max_length=MOST_PLANES)] = ()
+    points: Annotated[tuple[NamedPoint, ...], Meta(max_length=MOST_POINTS)] = ()
+    ruler: Ruler | None = None
     volumes: Annotated[tuple[AnyVolume, ...], Meta(max_length=MOST_VOLUMES)] = ()
     files: Annotated[tuple[PictureFile, ...], Meta(max_length=MOST_PICTURES)] = ()
 

@@ -67,6 +67,11 @@ class Drawing:
         """What is worth a warning, with place and figure."""
         return tuple(findings(self.document, self.picture))
 
+    @cached_property
+    def quiet_findings(self) -> tuple[Finding, ...]:
+        """The warnings that volumes are told to be quiet about."""
+        return tuple(findings(self.document, self.picture, quiet=True))
+
     @property
     def boxes(self) -> Floats:
         """Least u, v and greatest u, v (N, 4) of all that each volume draws or hides, mm; infinite behind the eye."""

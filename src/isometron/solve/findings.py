@@ -11,6 +11,7 @@ import numpy as np
 from isometron.document.lengths.targets import Met, mending, targets_met
 from isometron.document.lengths.units import format_length, format_number
 from isometron.document.model import Document
+from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.overlap import bounds, overlap_depths, pairs_within_reach
 from isometron.geometry.tolerances import SAME_PLACE
 from isometron.solve.picture import Picture
@@ -26,7 +27,7 @@ from isometron.volumes.own_sides import view_word
 from isometron.volumes.volume import Volume
 from isometron.wording import count_words, tr
 
-__all__ = ["CHECKS", "MOST_OF_A_KIND", "Finding", "findings", "missed_targets"]
+__all__ = ["CHECKS", "MOST_OF_A_KIND", "Finding", "findings", "is_quiet", "missed_targets"]
 
 MOST_OF_A_KIND = 200
 """Nobody reads more; a heap of a thousand volumes has half a million pairs that share space."""
@@ -50,12 +51,19 @@ class Finding:
     message: str
 
 
-def findings(document: Document, picture: Picture) -> list[Finding]:
-    """Run every check of `CHECKS`; of each the first `MOST_OF_A_KIND` warnings are told, and how many more there are."""
+def findings(document: Document, picture: Picture, *, quiet: bool = False) -> list[Finding]:
+    """Run every check of `CHECKS`; of each the first `MOST_OF_A_KIND` warnings are told, and how many more there are.
+
+    quiet : those that a volume is told to be quiet about, instead of the others.
+    """
     away = {volume.id for volume in document.volumes if volume.put_away}
     told: list[Finding] = []
     for check in CHECKS:
-        found = (finding for finding in check(document, picture) if not away.intersection(finding.volumes))
+        found = (
+            finding
+            for finding in check(document, picture)
+            if not away.intersection(finding.volumes) and is_quiet(document, finding) is quiet
+        )
         told += islice(found, MOST_OF_A_KIND)
         code = told[-1].code if told else ""
         more = sum(1 for _ in found)
@@ -63,6 +71,15 @@ def findings(document: Document, picture: Picture) -> list[Finding]:
             words = count_words("{count} more warning of this kind.", "{count} more warnings of this kind.", more)
             told.append(Finding(code, (), None, float(more), "count", words))
     return told
+
+
+def is_quiet(document: Document, finding: Finding) -> bool:
+    """Whether a volume that a warning concerns is told to be quiet about its kind."""
+    return any(finding.code in _quiet_of(document.volume(name)) for name in finding.volumes)
+
+
+def _quiet_of(volume: Volume) -> tuple[str, ...]:
+    return (*volume.quiet, "floating") if volume.hangs else volume.quiet
 
 
 def _rows(picture: Picture, owner: int) -> slice:
@@ -185,27 +202,24 @@ def _crosses_eye_plane(document: Document, picture: Picture) -> Iterator[Finding
 
 
 def _floating(document: Document, picture: Picture) -> Iterator[Finding]:
-    """A volume floats when its lowest point is above the ground and it touches nothing that stands, however far down."""
+    """A volume floats when its lowest point is above the ground and it touches nothing that stands, however far down.
+
+    All copies of a volume stand as soon as one does, and so does what is joined to something that stands. What is meant to
+    float is told all the same, quietly, and holds what touches it.
+    """
     scene = picture.scene
     if not document.volumes:
         return
     bodies, owner = filled(scene)
     low, high = bounds(bodies)
     present = ~scene.put_away[owner]
-    meant = np.array([volume.hangs for volume in document.volumes])[owner]
-    held = present & ((low[:, 2] <= SAME_PLACE) | meant)
-    frontier, left = np.flatnonzero(held), np.flatnonzero(present & ~held)
-    while len(frontier) and len(left):
-        reached = np.zeros(len(left), dtype=bool)
-        for some in np.array_split(frontier, 1 + len(frontier) * len(left) // _AT_A_TIME):
-            touching = np.ones((len(some), len(left)), dtype=bool)
-            for axis in range(3):
-                touching &= low[some, None, axis] <= high[left, axis] + SAME_PLACE
-                touching &= low[left, axis] <= high[some, None, axis] + SAME_PLACE
-            reached |= touching.any(axis=0)
-        frontier, left = left[reached], left[~reached]
+    stands = _with_company(document, owner, present & (low[:, 2] <= SAME_PLACE))
+    meant = np.array(["floating" in _quiet_of(volume) for volume in document.volumes])[owner]
+    stands = _spread(document, (low, high, owner), present, stands)
+    hung = present & meant & ~stands
+    held = _spread(document, (low, high, owner), present, stands | hung)
     # Of the pieces and copies of one volume the first is told.
-    floating = left
+    floating = np.flatnonzero((present & ~held) | hung)
     _, first = np.unique(owner[floating], return_index=True)
     for body in floating[first]:
         volume, rows = document.volumes[owner[body]], _rows(picture, owner[body])
@@ -225,6 +239,38 @@ def _floating(document: Document, picture: Picture) -> Iterator[Finding]:
                 gap=format_length(gap, document.unit),
             ),
         )
+
+
+def _with_company(document: Document, owner: Ints, held: Bools) -> Bools:
+    """Return which bodies (N,) are held when some are: all of a volume of which one is, and all of what is joined to such a one."""
+    standing = {document.volumes[row].id for row in np.unique(owner[held])}
+    before = -1
+    while len(standing) != before:
+        before = len(standing)
+        standing |= {v.id for v in document.volumes if v.joined is not None and v.joined.to in standing}
+    stands = np.array([volume.id in standing for volume in document.volumes])
+    found: Bools = held | stands[owner]
+    return found
+
+
+def _spread(document: Document, bodies: tuple[Floats, Floats, Ints], present: Bools, held: Bools) -> Bools:
+    """Return which bodies (N,) are held in the end: those that are, what touches them, from whichever side, and so on."""
+    low, high, owner = bodies
+    frontier = np.flatnonzero(held & present)
+    while len(frontier):
+        left = np.flatnonzero(present & ~held)
+        reached = np.zeros(len(left), dtype=bool)
+        for some in np.array_split(frontier, 1 + len(frontier) * len(left) // _AT_A_TIME):
+            touching = np.ones((len(some), len(left)), dtype=bool)
+            for axis in range(3):
+                touching &= low[some, None, axis] <= high[left, axis] + SAME_PLACE
+                touching &= low[left, axis] <= high[some, None, axis] + SAME_PLACE
+            reached |= touching.any(axis=0)
+        now = held.copy()
+        now[left[reached]] = True
+        now = _with_company(document, owner, now)
+        frontier, held = np.flatnonzero(now & ~held & present), now
+    return held
 
 
 def _goes_along(one: Volume, other: Volume) -> bool:

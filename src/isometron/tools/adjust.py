@@ -12,6 +12,7 @@ from isometron.document.edits import Edit, move_volumes, reshape_volume, turn_vo
 from isometron.document.lengths.typed import read_length
 from isometron.document.lengths.units import LengthError, format_length, format_number, parse_angle
 from isometron.document.model import DocumentError
+from isometron.document.shapes.lengthening import beside, lengthen
 from isometron.document.shapes.profiles import move_corner
 from isometron.geometry.faces.cutting import VIEW_AXES
 from isometron.geometry.frames import Floats, half_turn
@@ -126,6 +127,11 @@ def _face(
     if handle.sign < 0.0:
         corner = corner + outward * (size[handle.axis] - own)
     words = format_length(length, document.unit) + why
+    if pencil.straight:
+        loose = ", ".join(each.name for each in beside(document, (volume.id,), handle.axis))
+        words += tr(" · with what is joined") + (tr("; not joined: {names}", names=loose) if loose else "")
+        stays = 0.0 if handle.sign > 0.0 else 1.0
+        return _Pulled(lengthen(document, (volume.id,), handle.axis, length / own, stays=stays), words, _NOTHING)
     if context.proportion != "free":
         words += " · " + " x ".join(format_length(s, document.unit, with_unit=False) for s in size)
     return _Pulled(reshape_volume(document, volume.id, tuple(corner), size), words, _NOTHING)

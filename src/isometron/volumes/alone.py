@@ -68,7 +68,7 @@ def _at_rest(volume: Volume) -> Volume:
     """Return what a volume has the shape of: one of no name at the origin that is not turned about the upright."""
     return msgspec.structs.replace(
         volume, id="", name="", corner=(0.0, 0.0, 0.0), yaw_deg=0.0, see_through=False, put_away=False, locked=False,
-        hangs=False, joined=None, says=(), keep=None, group="",
+        hangs=False, quiet=(), joined=None, says=(), keep=None, group="",
     )  # fmt: skip
 
 

@@ -89,7 +89,7 @@ class Outlines:
 def _shape(volume: Volume) -> Volume:
     """Return what a volume looks like, whatever it is called and whatever it follows."""
     return msgspec.structs.replace(
-        volume, id="", name="", locked=False, hangs=False, joined=None, says=(), keep=None, group=""
+        volume, id="", name="", locked=False, hangs=False, quiet=(), joined=None, says=(), keep=None, group=""
     )
 
 

@@ -23,6 +23,7 @@ DIRECTIONS: tuple[Direction, ...] = ("long", "wide", "high")
 
 
 Ahead = Literal["x0", "x1", "y0", "y1"]
+Warned = Annotated[str, Meta(min_length=1, max_length=40, pattern=r"^[a-z][a-z-]*$", description="code of a warning")]
 AHEADS: tuple[Ahead, ...] = ("x0", "x1", "y0", "y1")
 """The four sides that can be a thing's own front: the start or the end of its long or its wide direction."""
 
@@ -53,6 +54,7 @@ class Volume(
         ahead: the side that is its own front.
         wall: thickness of its wall where it is hollow, mm; 0 for a solid body.
         rounded: its rounded edges.
+        quiet: kinds of warnings, by their codes, that are not told of it.
     """
 
     id: Identifier
@@ -76,6 +78,7 @@ class Volume(
     ahead: Ahead = "x0"
     wall: Annotated[float, Meta(ge=0.0, le=1e7, description="mm")] = 0.0
     rounded: Annotated[tuple[RoundedEdge, ...], Meta(max_length=200)] = ()
+    quiet: Annotated[tuple[Warned, ...], Meta(max_length=20)] = ()
 
     @property
     def upright(self) -> bool:

@@ -23,6 +23,7 @@ from isometron.document.eyes.eye_setting import (
     points_on_sheet,
     view_words,
 )
+from isometron.document.eyes.point_names import point_word
 from isometron.document.lengths.units import format_paper
 from isometron.document.model import Document, DocumentError
 from isometron.geometry.frames import Floats
@@ -196,7 +197,13 @@ def _paint_beads(
             painter.setBrush(QColor(colour))
             painter.drawEllipse(QPointF(x, y), 5.0, 5.0)
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            paint_tag(painter, min(max(x, 16.0), width - 16.0), y - 16.0, tr("VP {letter}", letter=letter), colour)
+            paint_tag(
+                painter,
+                min(max(x, 16.0), width - 16.0),
+                y - 16.0,
+                tr("VP {letter}", letter=point_word(document, point.at, letter)),
+                colour,
+            )
             continue
         if axis_level[row]:
             continue  # the horizon rail shows how far it lies
@@ -208,6 +215,6 @@ def _paint_beads(
             painter,
             side,
             min(max(y - 14.0, 14.0), height - 14.0),
-            tr("{arrow}VP {letter}  {far} off", arrow=arrow, letter=letter, far=far),
+            tr("{arrow}VP {letter}  {far} off", arrow=arrow, letter=point_word(document, point.at, letter), far=far),
             colour,
         )

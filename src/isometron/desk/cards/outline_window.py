@@ -77,6 +77,6 @@ class OutlineWindow(QDialog):
         volume = self._session.active_volume
         shown = volume if isinstance(volume, Box | CutBody) else None
         self._name.setText(tr("Select a box or a cut body.") if shown is None else shown.name)
-        self.view.show_rows(*view_rows(shown, self.card.view, self._choose))
+        self.view.show_rows(*view_rows(self._session.document, shown, self.card.view, self._choose))
         self.corner.show_rows(*corner_rows(self._session.document, shown, self.card.view, self.card.corner))
         self.card.update()

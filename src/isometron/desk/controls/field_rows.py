@@ -107,7 +107,8 @@ class FieldRows(QWidget):
             return count
         if row.kind == "text":
             line = plain_line(row.words, "")
-            line.editingFinished.connect(lambda: self._write(number, line.text()))
+            # Leaving a line that nobody typed in, or whose row has become another one, writes nothing.
+            line.editingFinished.connect(lambda: self._write_typed(number, line))
             return line
         made = self._field(row)
         made.committed.connect(lambda value: self._write(number, value))
@@ -121,6 +122,10 @@ class FieldRows(QWidget):
             return PercentField(row.words, (-100.0, 100.0))
         low = 0.0 if row.kind == "length" else -_LONG
         return LengthField(row.words, lambda: self._session.document, (low, _LONG))
+
+    def _write_typed(self, number: int, line: QLineEdit) -> None:
+        if line.isModified():
+            self._write(number, line.text())
 
     def _write(self, number: int, value: Any) -> None:
         if number < len(self._rows) and value != self._rows[number].read():

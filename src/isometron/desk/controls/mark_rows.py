@@ -25,6 +25,7 @@ from isometron.document.marks.mark_holds import (
     type_mark_place,
     type_mark_step,
 )
+from isometron.document.marks.typed_mark_rows import MARK_ROW_HINT, mark_row_text, type_mark_row
 from isometron.document.model import Document
 from isometron.volumes.faces.names import face_name
 from isometron.volumes.kinds import AnyVolume
@@ -254,13 +255,20 @@ class MarkRows:
         """How many of it stand in a row, and how one follows the other."""
         rows = [
             Row(
+                tr("row"),
+                MARK_ROW_HINT,
+                "text",
+                lambda: mark_row_text(laid.count, laid.step, self.document),
+                lambda document, text: type_mark_row(document, self._volume.id, self._number, text),
+            ),
+            Row(
                 tr("how many"),
                 tr("In a row on the face"),
                 "count",
                 lambda: laid.count,
                 partial(self._many, laid),
                 most=200,
-            )
+            ),
         ]
         if laid.count == 1:
             return rows

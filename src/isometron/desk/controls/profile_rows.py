@@ -20,6 +20,7 @@ from isometron.document.shapes.profiles import (
     hold_corner,
     type_coordinate,
 )
+from isometron.document.shapes.typed_outline import OUTLINE_HINT, outline_text, type_outline
 from isometron.geometry.faces.cutting import VIEW_AXES
 from isometron.volumes.cut.profiles import VIEWS, CutProfile, ProfileCorner, ViewName
 from isometron.volumes.kinds import AnyVolume
@@ -33,7 +34,7 @@ _WAYS = (tr("along"), tr("across"), tr("up"))
 
 
 def view_rows(
-    volume: AnyVolume | None, view: ViewName, choose: Callable[[ViewName], None]
+    document: Document, volume: AnyVolume | None, view: ViewName, choose: Callable[[ViewName], None]
 ) -> tuple[object, list[Row]]:
     """Return the rows that choose a view and say whether it cuts the volume."""
     if volume is None:
@@ -57,6 +58,10 @@ def view_rows(
             Row(tr("both sides alike"), tr("One half is drawn, the other mirrors it"), "switch", lambda: profile.alike,
                 lambda document, on: both_alike(document, volume.id, view, on))
         )  # fmt: skip
+    rows.append(
+        Row(tr("corners"), tr("The whole outline as one line: {hint}", hint=OUTLINE_HINT), "text",
+            lambda: outline_text(profile, document), lambda doc, text: type_outline(doc, volume.id, view, text))
+    )  # fmt: skip
     return (volume.id, view, profile is None), rows
 
 

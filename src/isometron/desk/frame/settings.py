@@ -10,6 +10,7 @@ import msgspec
 from platformdirs import user_config_path, user_state_path
 
 from isometron.document.fresh import new_document, paper_size
+from isometron.document.lengths.ruler import Ruler
 from isometron.document.lengths.units import UnitName
 from isometron.document.model import Document
 from isometron.document.rack import Rack
@@ -26,12 +27,14 @@ __all__ = [
     "remember_file",
     "remember_folded",
     "remember_rack",
+    "remember_ruler",
     "remember_sheet",
     "remember_table",
     "remember_text",
     "save_settings",
     "settings_folder",
     "state_folder",
+    "with_my_ruler",
 ]
 
 _MOST_RECENT = 8
@@ -51,6 +54,7 @@ class Settings(msgspec.Struct, frozen=True, kw_only=True):
     text_percent: Annotated[int, msgspec.Meta(ge=80, le=200)] = 100
     rack: Rack = Rack()
     folded: tuple[Side, ...] = ()
+    ruler: Ruler | None = None
 
 
 def settings_folder() -> Path:
@@ -129,6 +133,17 @@ def remember_rack(rack: Rack) -> None:
     save_settings(msgspec.structs.replace(load_settings(), rack=rack))
 
 
+def remember_ruler(ruler: Ruler | None) -> None:
+    """Keep the person's ruler, for the next sheets."""
+    save_settings(msgspec.structs.replace(load_settings(), ruler=ruler))
+
+
+def with_my_ruler(document: Document) -> Document:
+    """Return a document to be constructed: with its own ruler, or else the person's."""
+    mine = load_settings().ruler if document.ruler is None else None
+    return document if mine is None else msgspec.structs.replace(document, ruler=mine)
+
+
 def remember_folded(side: Side, *, folded: bool) -> None:
     """Let a panel stay folded away, or unfolded."""
     settings = load_settings()
@@ -145,7 +160,7 @@ def fresh_document() -> Document:
     """Return an empty sheet with the unit and paper that were used last."""
     settings = load_settings()
     width, height = paper_size(settings.paper if settings.paper in PAPERS else "A3", landscape=True)
-    return new_document(width=width, height=height, unit=settings.unit)
+    return msgspec.structs.replace(new_document(width=width, height=height, unit=settings.unit), ruler=settings.ruler)
 
 
 def remember_file(path: Path) -> Settings:

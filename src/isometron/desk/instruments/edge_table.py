@@ -14,6 +14,7 @@ from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import DIRECTION_COLOURS, Tone, px
 from isometron.desk.stages.register import stage_words
 from isometron.document.edits import Edit
+from isometron.document.eyes.point_names import point_word
 from isometron.document.lengths.by_edge import edge_drawn_long, edge_sloping, edge_truly_long
 from isometron.document.lengths.typed import part_typed, read_length
 from isometron.document.lengths.units import (
@@ -147,6 +148,7 @@ class EdgeTable(QTableWidget):
             where = tr("no vanishing point")
         else:
             far = off_sheet(self._session.document, point.at)
+            letter = point_word(self._session.document, point.at, letter)
             where = (
                 tr(
                     "VP {letter} {far} off",

@@ -12,6 +12,7 @@ from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import Tone, px
 from isometron.desk.instruments.instrument import Instrument
 from isometron.document.eyes.eye_edits import turn_object, turn_of
+from isometron.document.eyes.point_names import point_word
 from isometron.document.lengths.units import format_paper
 from isometron.geometry.frames import half_turn
 from isometron.solve.measures import off_sheet
@@ -116,7 +117,8 @@ class HorizonRail(Instrument[tuple[float, float]]):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QColor(colour))
         painter.setFont(interface_font(11, bold=True))
-        for words in (f"{letter} {self._far(angle)}".strip(), letter):
+        word = point_word(self._session.document, self._point(angle), letter)
+        for words in (f"{word} {self._far(angle)}".strip(), word, letter):
             width = painter.fontMetrics().horizontalAdvance(words)
             for begin in (x + 11.0, x - 11.0 - width):
                 box = QRectF(begin, 2.0, width, 14.0)
@@ -128,12 +130,16 @@ class HorizonRail(Instrument[tuple[float, float]]):
                     taken.append(box)
                     return
 
+    def _point(self, angle: float) -> tuple[float, float] | None:
+        """Return the paper place of the point of a bearing, None where there is none."""
+        eye = self._session.document.eye
+        azimuth = np.radians(eye.yaw_deg - angle)
+        return vanishing(eye, np.array([-np.sin(azimuth), np.cos(azimuth), 0.0])).at
+
     def _far(self, angle: float) -> str:
         """How far off the sheet the point of this bearing lies; nothing for one on the sheet."""
-        document = self._session.document
-        azimuth = np.radians(document.eye.yaw_deg - angle)
-        point = vanishing(document.eye, np.array([-np.sin(azimuth), np.cos(azimuth), 0.0]))
-        if point.at is None:
-            return "nowhere"
-        far = off_sheet(document, point.at)
+        document, at = self._session.document, self._point(angle)
+        if at is None:
+            return tr("nowhere")
+        far = off_sheet(document, at)
         return tr("{far} off", far=format_paper(far, document.unit)) if far else ""

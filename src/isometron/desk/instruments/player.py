@@ -8,6 +8,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from isometron.construct.outcome import Construction, NotHere, Options
 from isometron.desk.frame.session import Session
+from isometron.desk.frame.settings import with_my_ruler
 
 __all__ = ["SPEEDS", "Player"]
 
@@ -164,7 +165,7 @@ class Player(QObject):
         from isometron.construct.schools import construct
 
         assert self.volume is not None and self.school is not None
-        self.answer = construct(self._session.document, self.volume, self.school, self.options)
+        self.answer = construct(with_my_ruler(self._session.document), self.volume, self.school, self.options)
         last = 0 if self.construction is None else len(self.construction.steps) - 1
         self.number = 0 if first else min(self.number, last)
         if first:

@@ -13,6 +13,7 @@ from isometron.desk.controls.deed_button import deed_tip
 from isometron.desk.controls.fields import AngleField
 from isometron.desk.controls.words import Label, WordButton, word_button
 from isometron.desk.frame.session import Session
+from isometron.desk.frame.settings import with_my_ruler
 from isometron.desk.frame.theme import px
 from isometron.desk.instruments.player import SPEEDS, Player
 from isometron.wording import mark, tr
@@ -188,5 +189,5 @@ class StepStrip(QWidget):
 
         construction = self.player.construction
         assert construction is not None
-        document = self._session.document
+        document = with_my_ruler(self._session.document)
         self._session.hand_out_all(path, lambda _: handouts(document, construction, path))

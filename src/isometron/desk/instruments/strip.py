@@ -9,6 +9,7 @@ from isometron.desk.board.board import Board
 from isometron.desk.controls.words import Label
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import DIRECTION_COLOURS, px
+from isometron.document.eyes.point_names import point_word
 from isometron.document.lengths.units import format_length, format_paper
 from isometron.solve.measures import off_sheet
 from isometron.tools.measure import spot_at
@@ -109,5 +110,6 @@ class Strip(QWidget):
         if m.vanishing.at is not None:
             far = off_sheet(self._session.document, m.vanishing.at)
             off = tr("{far} off", far=format_paper(far, self._session.document.unit)) if far else tr("on the sheet")
-            parts.append(tr("VP {off}", off=off))
+            own = point_word(self._session.document, m.vanishing.at, "")
+            parts.append(tr("VP {own} {off}", own=own, off=off).replace("  ", " "))
         return " · ".join(parts)

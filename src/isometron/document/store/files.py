@@ -37,7 +37,7 @@ __all__ = [
 
 SUFFIX = ".isometron"
 _LARGEST = 64 * 2**20
-_LATER = ("eyes", "pictures", "files", "planes")
+_LATER = ("eyes", "pictures", "files", "planes", "points", "ruler")
 _ENCODER = msgspec.json.Encoder()
 _DECODER = msgspec.json.Decoder(Document)
 
@@ -77,6 +77,8 @@ def _lines(values: Sequence[msgspec.Struct]) -> bytes:
 
 def least_version(document: Document) -> int:
     """Return the lowest file version that holds what a document says, so that an older program refuses it as newer."""
+    if document.points or document.ruler is not None or any(volume.quiet for volume in document.volumes):
+        return 5
     if document.planes or any(map(_needs_4, document.volumes)):
         return 4
     if document.eyes or document.pictures or document.files:

@@ -23,7 +23,17 @@ def _to_version_4(raw: dict[str, Any]) -> dict[str, Any]:
     return {**raw, "version": 4}
 
 
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: to_version_2, 2: _to_version_3, 3: _to_version_4}
+def _to_version_5(raw: dict[str, Any]) -> dict[str, Any]:
+    """Version 5 added names of points, the ruler, and warnings that are quiet; what was there means the same."""
+    return {**raw, "version": 5}
+
+
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
+    1: to_version_2,
+    2: _to_version_3,
+    3: _to_version_4,
+    4: _to_version_5,
+}
 """STEPS[n] turns the raw object of version n into version n + 1."""
 
 

@@ -66,7 +66,7 @@ def outer_edges(volume: Volume) -> list[OuterEdge]:
 def _bare(volume: Volume) -> Volume:
     return msgspec.structs.replace(
         upright(volume), id="edges", name="edges", marks=(), rounded=(), wall=0.0, copies=(), mirror=None, joined=None, says=(),
-        keep=None, group="", see_through=False, put_away=False, locked=False, hangs=False,
+        keep=None, group="", see_through=False, put_away=False, locked=False, hangs=False, quiet=(),
     )  # fmt: skip
 
 

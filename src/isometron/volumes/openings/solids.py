@@ -143,7 +143,7 @@ def _at_rest(volume: Volume) -> Volume:
     """Return what the openings and the inside depend on alone."""
     return msgspec.structs.replace(
         upright(volume), id="opened", name="opened", see_through=False,
-        put_away=False, locked=False, hangs=False, copies=(), mirror=None, joined=None, says=(), keep=None, group="",
+        put_away=False, locked=False, hangs=False, quiet=(), copies=(), mirror=None, joined=None, says=(), keep=None, group="",
         marks=tuple(mark for mark in volume.marks if isinstance(mark, OpeningMark)),
     )  # fmt: skip
 

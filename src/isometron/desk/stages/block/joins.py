@@ -10,7 +10,17 @@ from isometron.desk.controls.field_rows import FieldRows, Row
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
 from isometron.document.edits import Edit
-from isometron.document.joining import change_hold, group, hold_words, join, mirror, pull_apart, type_hold, ungroup
+from isometron.document.joining import (
+    both_of_a_pair,
+    change_hold,
+    group,
+    hold_words,
+    join_all,
+    mirror,
+    pull_apart,
+    type_hold,
+    ungroup,
+)
 from isometron.document.joins import HeldBy, join_words
 from isometron.document.model import Document
 from isometron.volumes.kinds import AnyVolume
@@ -54,10 +64,15 @@ class Joins(Section):
             tr("Mirror it about"), tr("A linked mirror image: one set of numbers, drawn twice"), self._fill_planes
         )
 
+        self.alike = self.button(
+            tr("Both alike"),
+            tr("Of two selected: the second becomes the mirror image of the first, one set of numbers from now on"),
+            lambda: session.attempt(both_of_a_pair, session.selection),
+        )
+
     def _fill_others(self, menu: QMenu) -> None:
-        volume = self.session.active_volume
         for other in self._others():
-            act = partial(self.session.attempt, join, "" if volume is None else volume.id, other.id)
+            act = partial(self.session.attempt, join_all, self.session.selection, other.id)
             menu.addAction(other.name, act)
         if menu.isEmpty():
             menu.addSection(tr("nothing to join to"))
@@ -86,6 +101,7 @@ class Joins(Section):
     def refresh(self) -> None:
         """Show what the selected volume goes along with."""
         volume = self.session.active_volume
+        self.alike.setEnabled(len(self.session.selection) == 2)
         if volume is None:
             self._said.setText(tr("Select a volume."))
             self.rows.show_rows(None, [])

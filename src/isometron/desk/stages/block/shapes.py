@@ -84,7 +84,7 @@ class Shapes(Section):
         self.large.setVisible(cuttable)
         self.card.update()
         shown = volume if isinstance(volume, Box | CutBody) else None
-        self.view.show_rows(*view_rows(shown, self.card.view, self._choose))
+        self.view.show_rows(*view_rows(self.session.document, shown, self.card.view, self._choose))
         self.corner.show_rows(*corner_rows(self.session.document, shown, self.card.view, self.card.corner))
         hint = tr("Select a volume.") if volume is None else ""
         if cuttable:

@@ -40,6 +40,9 @@ class BlockStage(StageBody):
         self.shapes = LazySection(
             session, tr("Shape"), tr("Cut by its side view, plan and front; arched, framed"), self._shapes
         )
+        self.lengthening = LazySection(
+            session, tr("It is too long"), tr("Or too short: with all that goes along with it"), self._lengthening
+        )
         self.joins = LazySection(session, tr("Join, group, mirror"), tr("What is joined to what"), self._joins)
         self.proportion = LazySection(
             session, tr("Proportion"), tr("Modules, ratios, expressions, what is meant"), self._proportion
@@ -48,7 +51,8 @@ class BlockStage(StageBody):
             session, tr("Starters"), tr("Frameworks to begin with, to be changed"), self._starting
         )
         self.sections = Sections(
-            session, [self.deeds, self.shapes, self.joins, self.proportion, self.starting, Shown(session)]
+            session,
+            [self.deeds, self.lengthening, self.shapes, self.joins, self.proportion, self.starting, Shown(session)],
         )
         layout.addWidget(self.sections)
 
@@ -56,6 +60,11 @@ class BlockStage(StageBody):
         from isometron.desk.stages.block.shapes import Shapes
 
         return Shapes(self.session)
+
+    def _lengthening(self) -> Section:
+        from isometron.desk.stages.block.lengthening import Lengthening
+
+        return Lengthening(self.session)
 
     def _joins(self) -> Section:
         from isometron.desk.stages.block.joins import Joins

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtWidgets import QAbstractItemView, QListWidget, QListWidgetItem
+from PyQt6.QtWidgets import QAbstractItemView, QCheckBox, QListWidget, QListWidgetItem
 
 from isometron.desk.controls.words import Label, plain_tip, word_button
 from isometron.desk.deeds.deed import OnDesk
 from isometron.desk.frame.session import Session
 from isometron.desk.stages.body import StageBody
-from isometron.document.edits import change_volume
+from isometron.document.hushing import hush
+from isometron.solve.findings import Finding
 from isometron.wording import tr
 
 __all__ = ["CheckStage", "make"]
@@ -41,9 +42,15 @@ class CheckStage(StageBody):
         self._list.currentRowChanged.connect(self._chosen)
         layout.addWidget(self._words)
         layout.addWidget(self._list, 1)
-        self._meant = word_button(tr("It is meant to float"), "word", tr("Stop warning that it floats"))
-        self._meant.clicked.connect(self._mean_it)
+        self._meant = word_button(
+            tr("Be quiet about it"), "deed", tr("This warning is not told of this volume any more")
+        )
+        self._meant.clicked.connect(self._switch)
         layout.addWidget(self._meant)
+        self._quiet = QCheckBox(tr("show what is quiet"))
+        self._quiet.setToolTip(tr("The warnings that volumes are told to be quiet about, instead of the others"))
+        self._quiet.toggled.connect(lambda _: self.refresh())
+        layout.addWidget(self._quiet)
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(_PAUSE_MS)
@@ -51,9 +58,19 @@ class CheckStage(StageBody):
         session.document_changed.connect(self._timer.start)
         self._timer.start()
 
+    def _told(self) -> tuple[Finding, ...]:
+        """The warnings that are listed: the quiet ones while those are wanted."""
+        drawing = self.session.drawing
+        return drawing.quiet_findings if self._quiet.isChecked() else drawing.findings
+
     def refresh(self) -> None:
         """List the drawing's warnings now."""
-        found = self.session.drawing.findings
+        quiet = any(volume.quiet or volume.hangs for volume in self.session.document.volumes)
+        if not quiet and self._quiet.isChecked():
+            self._quiet.setChecked(False)  # and comes back here
+            return
+        self._quiet.setVisible(quiet)
+        found = self._told()
         self._list.blockSignals(True)
         self._list.clear()
         for finding in found:
@@ -62,22 +79,23 @@ class CheckStage(StageBody):
             self._list.addItem(item)
         self._list.blockSignals(False)
         self._list.setVisible(bool(found))
-        self._words.setText(
-            tr("No warnings.")
-            if not found
-            else tr("Marked on the sheet with a triangle. Choose one to select its volume.")
-        )
+        told = tr("Marked on the sheet with a triangle. Choose one to select its volume.")
+        if self._quiet.isChecked():
+            told = tr("These are quiet. Choose one to let it speak again.")
+        self._words.setText(told if found else tr("No warnings."))
         self._meant.setVisible(False)
-        self.counted.emit(len(found))
+        self.counted.emit(len(self.session.drawing.findings))
 
     def _chosen(self, row: int) -> None:
-        found = self.session.drawing.findings
+        found = self._told()
         if 0 <= row < len(found):
             self.session.select(found[row].volumes)
-            self._meant.setVisible(found[row].code == "floating")
+            self._meant.setText(tr("Let it speak again") if self._quiet.isChecked() else tr("Be quiet about it"))
+            self._meant.setVisible(bool(found[row].volumes))
 
-    def _mean_it(self) -> None:
-        found, row = self.session.drawing.findings, self._list.currentRow()
-        if 0 <= row < len(found) and found[row].code == "floating":
-            self.session.attempt(change_volume, found[row].volumes[0], tr("let float"), hangs=True)
+    def _switch(self) -> None:
+        """Let the chosen warning be quiet of its first volume, or speak again of all that it concerns."""
+        found, row = self._told(), self._list.currentRow()
+        if 0 <= row < len(found) and found[row].volumes:
+            self.session.attempt(hush, found[row].code, found[row].volumes, quiet=not self._quiet.isChecked())
             self.refresh()

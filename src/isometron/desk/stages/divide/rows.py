@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import msgspec
 
 from isometron.desk.controls.field_rows import AXIS_CHOICES, FieldRows, Row
 from isometron.desk.controls.fields import LengthField
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
+from isometron.document.edits import Edit
 from isometron.document.marks.dividing import (
     fill_between,
     repeat,
     repeat_on,
 )
+from isometron.document.marks.typed_rows import ROW_HINT, repeat_all, row_text, type_rows
 from isometron.document.model import Document
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.relations import Repeat
@@ -49,9 +53,8 @@ class Rows(Section):
             self.session.attempt(_filled, volume.id, along, whole, count)
 
     def _more(self) -> None:
-        volume = self.session.active_volume
-        if volume is not None:
-            self.session.attempt(repeat_on, volume.id, "long")
+        if self.session.selection:
+            self.session.attempt(_all_on, self.session.selection)
         self.refresh()
 
     def _second(self) -> None:
@@ -64,9 +67,8 @@ class Rows(Section):
         self.refresh()
 
     def _none(self) -> None:
-        volume = self.session.active_volume
-        if volume is not None:
-            self.session.attempt(repeat, volume.id, ())
+        if self.session.selection:
+            self.session.attempt(type_rows, self.session.selection, "")
         self.refresh()
 
     def refresh(self) -> None:
@@ -83,9 +85,12 @@ class Rows(Section):
         for row in volume.copies:
             total *= row.count
         self._said.setText(tr("{name}: {count} in all.", name=volume.name, count=total))
-        rows: list[Row] = []
+        rows = [
+            Row(tr("row"), ROW_HINT, "text", lambda: row_text(volume, self.session.document),
+                lambda document, text: type_rows(document, self.session.selection, text))
+        ]  # fmt: skip
         for number, row in enumerate(volume.copies or (Repeat(along="long", count=1, pitch=volume.size[0]),)):
-            rows += _repeat_rows(volume, number, row)
+            rows += _repeat_rows(volume, number, row, lambda: self.session.selection)
         self.rows.show_rows((volume.id, len(volume.copies)), rows)
         first = volume.copies[0] if volume.copies else None
         if first is None:
@@ -95,19 +100,32 @@ class Rows(Section):
             self.whole.show_value(abs(first.pitch) * (first.count - 1) + size)
 
 
+def _all_on(document: Document, ids: tuple[str, ...]):
+    edit = Edit("", document)
+    for volume_id in ids:
+        edit = repeat_on(edit.document, volume_id, "long")
+    return edit
+
+
 def _filled(document: Document, volume_id: str, along, whole: float, count: int):
     volume = document.volume(volume_id)
     return repeat(document, volume_id, (fill_between(volume, along, whole, count), *volume.copies[1:]))
 
 
-def _repeat_rows(volume: AnyVolume, number: int, row: Repeat) -> list[Row]:
+def _repeat_rows(volume: AnyVolume, number: int, row: Repeat, ids: Callable[[], tuple[str, ...]]) -> list[Row]:
     size = volume.size[DIRECTIONS.index(row.along)]
 
     def write(document: Document, **fields):
-        now = document.volume(volume.id)
-        rows = list(now.copies) or [row]
-        rows[number] = msgspec.structs.replace(rows[number], **fields)
-        return repeat(document, volume.id, rows)
+        """Write to this row of all that is selected."""
+
+        def rows_of(now: AnyVolume) -> list[Repeat]:
+            rows = [*now.copies, *([row] if len(now.copies) <= number else [])]
+            rows[-1 if len(rows) <= number else number] = msgspec.structs.replace(
+                rows[min(number, len(rows) - 1)], **fields
+            )
+            return rows
+
+        return repeat_all(document, ids(), rows_of)
 
     def along(document: Document, way: str):
         """Another direction keeps the gap; one that is chosen before there is a row begins one."""

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
-from isometron.desk.controls.fields import PaperField
+from PyQt6.QtWidgets import QLineEdit
+
+from isometron.desk.controls.fields import PaperField, plain_line
 from isometron.desk.controls.section import Section
+from isometron.desk.controls.words import Label
 from isometron.desk.frame.session import Session
 from isometron.desk.stages.eye.units import PAPER_RANGE, on_paper
 from isometron.document.eyes.eye_setting import (
@@ -11,9 +14,13 @@ from isometron.document.eyes.eye_setting import (
     by_two_points,
     no_eye_words,
     points_on_sheet,
+    rotation_of,
     view_words,
 )
+from isometron.document.eyes.point_names import name_point, point_word
+from isometron.solve.measures import going
 from isometron.view.recover import NoEye, ThreePointView, TwoPointView, eye_from_three, eye_from_two
+from isometron.view.vanishing import box_vanishing
 from isometron.wording import tr
 
 __all__ = ["ByPoints"]
@@ -50,6 +57,37 @@ class ByPoints(Section):
             tr("Take the nearest that works"), tr("Moves the one point whose angle is too wide"), self._take_nearest
         )
         self._wish: tuple | None = None
+        self.words().setText(tr("Names of your own:"))
+        names = self.grid()
+        self.names: dict[str, QLineEdit] = {}
+        for k, letter in enumerate("LRV"):
+            line = plain_line(tr("Name of the vanishing point {letter}", letter=letter), tr("its letter"))
+            line.setMaxLength(24)
+            line.editingFinished.connect(lambda place=k: self._name(place))
+            label = Label(letter)
+            label.setBuddy(line)
+            names.addWidget(label, k, 0)
+            names.addWidget(line, k, 1)
+            self.names[letter] = line
+
+    def _named(self) -> list[tuple[str, tuple[float, float] | None]]:
+        """Return letter and paper place of each of the three points, left, right and upright, as the edges go."""
+        document = self.session.document
+        rotation = rotation_of(document, self.session.active)
+        found: dict[str, tuple[float, float] | None] = dict.fromkeys("LRV")
+        for k, point in enumerate(box_vanishing(document.eye, rotation)):
+            letter = "V" if k == 2 else {"left": "L", "right": "R"}.get(going(point), "")
+            if letter and point.at is not None:
+                found[letter] = point.at
+        return list(found.items())
+
+    def _name(self, place: int) -> None:
+        letter, at = self._named()[place]
+        line = self.names[letter]
+        if at is not None and line.isModified():
+            line.setModified(False)
+            self.session.attempt(name_point, at, line.text())
+            self.refresh()
 
     def _points(self) -> tuple[tuple[float, float], tuple[float, float]] | None:
         """The two level points on the sheet, left first; None when fewer are finite."""
@@ -106,6 +144,11 @@ class ByPoints(Section):
             self._hint.setText(tr("Drag the beads on the board (Ctrl+9 shows them all), or type."))
             self._said.setText(self._meaning(level, points))
         self._nearest.setVisible(self._wish is not None)
+        for letter, at in self._named():
+            line = self.names[letter]
+            line.setEnabled(at is not None)
+            if not line.hasFocus() or not line.isModified():
+                line.setText(point_word(document, at, ""))
 
     def _meaning(self, level: bool, points: list) -> str:
         if self._wish is not None:

@@ -21,5 +21,5 @@ class Levels(Section):
         """Say it of the selected volumes, or of the first few."""
         document = self.session.document
         rows = [document.index_of(i) for i in self.session.selection] or list(range(len(document.volumes)))[:3]
-        said = [level_words(self.session.drawing, row) for row in rows[:4] if row is not None]
+        said = [level_words(self.session.drawing, row) for row in rows[:12] if row is not None]
         self._words.setText("\n\n".join(said) or tr("No volume yet. Pull a block (B), then raise and lower the eye."))

@@ -9,6 +9,7 @@ from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
 from isometron.document.edits import change_document
 from isometron.document.eyes.eye_setting import rotation_of
+from isometron.document.eyes.point_names import point_word
 from isometron.solve.layers.ticks import LETTERS
 from isometron.solve.measures import going
 from isometron.solve.ruler_words import across_words, up_words
@@ -51,7 +52,7 @@ class OffPage(Section):
             if point.at is not None:
                 letter = LETTERS.get(going(point), "V")
                 across, up = across_words(document, point.at[0]), up_words(document, point.at[1])
-                lines.append((f"VP {letter}", f"{across},\n{up}"))
+                lines.append((tr("VP {letter}", letter=point_word(document, point.at, letter)), f"{across},\n{up}"))
         whose = tr("the world's directions") if row is None else document.volumes[row].name
         self._words.tell(tr("Of {whose}:", whose=whose), lines)
         self._ticks.setChecked(document.show.edge_ticks)

@@ -18,6 +18,7 @@ from isometron.desk.stages.eye.cone import Cone
 from isometron.desk.stages.eye.grid import Grid
 from isometron.desk.stages.eye.kept_eyes import KeptEyes
 from isometron.desk.stages.eye.levels import Levels
+from isometron.desk.stages.eye.my_ruler import MyRuler
 from isometron.desk.stages.eye.off_page import OffPage
 from isometron.desk.stages.eye.photograph import Photograph
 from isometron.document.eyes.eye_setting import rotation_of
@@ -75,6 +76,7 @@ class EyeStage(StageBody):
                 OffPage(session),
                 Grid(session),
                 Levels(session),
+                MyRuler(session),
             ],
         )
         layout.addWidget(self.sections)

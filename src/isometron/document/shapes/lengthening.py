@@ -1,0 +1,153 @@
+"""It is too long: one deed shortens or lengthens a thing and all that goes along with it.
+
+Sizes and rows along one direction of the thing are multiplied, its own and those of what is joined to it; what is joined is then
+placed by its holds, as after any edit. What is round stays round: it keeps its size, and only its place and its rows follow.
+What is not joined is offered to come along: it keeps its place as a share of the thing's length.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Sequence
+
+import msgspec
+import numpy as np
+
+from isometron.document.edits import Edit, with_volumes
+from isometron.document.joining import descendants
+from isometron.document.lengths.typed import part_typed, read_length
+from isometron.document.model import Document, DocumentError, checked
+from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import HAIR
+from isometron.volumes.box import box_corners
+from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.turned import Turned
+from isometron.volumes.volume import DIRECTIONS
+from isometron.wording import tr
+
+__all__ = ["beside", "lengthen", "typed_factor"]
+
+_LEAST, _MOST = 0.01, 100.0
+_PARALLEL = 0.999
+"""Cosine above which a direction of another thing runs along the one that is lengthened."""
+
+
+def typed_factor(text: str, document: Document, size: float) -> float:
+    """Return the factor that is typed for a size (mm): ``0.9``, ``9/10``, ``90 %``, ``1/3 of it``, or the new length itself.
+
+    A bare number of at most 3 is a factor, and one with a unit, an expression or a larger one a length. Raises `LengthError`.
+    """
+    words = text.strip()
+    part = part_typed(words)
+    if part is not None:
+        return part
+    head, slash, foot = words.partition("/")
+    bare = [each.strip().replace(".", "", 1) for each in ((head, foot) if slash else (head,))]
+    if all(each.isdigit() for each in bare):
+        value = float(head) / float(foot) if slash and float(foot) else float(head)
+        if value <= 3.0:
+            return value
+    return read_length(words, document, size) / size
+
+
+def lengthen(
+    document: Document,
+    ids: Sequence[str],
+    axis: int,
+    factor: float,
+    *,
+    stays: float = 0.0,
+    along: Collection[str] = (),
+) -> Edit:
+    """Make volumes so many times as long along their own direction ``axis``, with all that goes along with them.
+
+    stays : the part of the length, 0 to 1, that keeps its place; along : ids of what is not joined and comes along all the same,
+    see `beside`. Raises `DocumentError` for a factor that is none, and for a locked ratio of the thing that would not hold.
+    """
+    if not _LEAST <= factor <= _MOST:
+        raise DocumentError(tr("A thing is made from 1 % to 100 times as long, not {factor:g} times.", factor=factor))
+    if not ids:
+        raise DocumentError(tr("Select a volume first."))
+    volumes = {volume.id: volume for volume in document.volumes}
+    lead = volumes[ids[-1]]
+    corners, rotations = box_corners([lead])
+    way, start = rotations[0][:, axis], corners[0, 0]
+    fixed = float(start @ way) + stays * lead.size[axis]
+    wanted = {name for each in ids for name in descendants(document, each)} | set(along)
+    changed = {}
+    for name in wanted:
+        volume = volumes[name]
+        kept = _longer(volume, way, factor)
+        if _is_free(volume, wanted):
+            kept = _moved(volume, kept, way, fixed, factor)
+        changed[name] = checked(kept, tr("volume {name!r}", name=volume.name))
+    words = tr("make {name} {percent} % as long", name=lead.name, percent=f"{100 * factor:g}")
+    rows = tuple(changed.get(volume.id, volume) for volume in document.volumes)
+    return Edit(words, with_volumes(document, rows, tuple(n for n in changed if _is_free(volumes[n], wanted))))
+
+
+def _is_free(volume: AnyVolume, wanted: Collection[str]) -> bool:
+    """Whether no join to one of these volumes says where a volume is."""
+    return volume.joined is None or volume.joined.to not in wanted
+
+
+def _own_axis(volume: AnyVolume, way: Floats) -> int | None:
+    """Return which own direction of a volume runs along a way, if one does."""
+    _, rotations = box_corners([volume])
+    near = np.abs(rotations[0].T @ way)
+    axis = int(np.argmax(near))
+    return axis if near[axis] > _PARALLEL else None
+
+
+def _longer(volume: AnyVolume, way: Floats, factor: float) -> AnyVolume:
+    """Return a volume with its size and its rows along a way multiplied; a round one keeps its size unless its axle lies that way."""
+    axis = _own_axis(volume, way)
+    if axis is None:
+        return volume
+    name = DIRECTIONS[axis]
+    rows = tuple(msgspec.structs.replace(r, pitch=r.pitch * factor) if r.along == name else r for r in volume.copies)
+    fields: dict[str, object] = {"copies": rows}
+    if not (isinstance(volume, Turned) and volume.axle != name):
+        size = list(volume.size)
+        size[axis] *= factor
+        fields |= {
+            "size": tuple(size),
+            "says": tuple(each for each in volume.says if each.drives not in (name, "pitch")),
+        }
+        if volume.keep is not None and volume.keep.parts[axis]:
+            fields["keep"] = None
+    elif rows != volume.copies:
+        fields["says"] = tuple(each for each in volume.says if each.drives != "pitch")
+    return msgspec.structs.replace(volume, **fields)
+
+
+def _moved(before: AnyVolume, after: AnyVolume, way: Floats, fixed: float, factor: float) -> AnyVolume:
+    """Return a volume whose middle along a way lies as far from the fixed place as it did, times the factor."""
+    middles = []
+    for volume in (before, after):
+        corners, _ = box_corners([volume])
+        middles.append(float((corners[0] @ way).mean()))
+    wish = fixed + factor * (middles[0] - fixed)
+    corner = np.array(after.corner) + (wish - middles[1]) * way
+    return msgspec.structs.replace(after, corner=tuple(float(np.round(c, 6)) for c in corner))
+
+
+def beside(document: Document, ids: Iterable[str], axis: int) -> list[AnyVolume]:
+    """Return what is not joined to some volumes and would be left behind when they are lengthened along an own direction: what lies
+    within a hand's breadth of the last of them, put-away and locked volumes left out."""
+    wanted = list(ids)
+    if not wanted:
+        return []
+    own = {name for each in wanted for name in descendants(document, each)}
+    lead = document.volume(wanted[-1])
+    corners, rotations = box_corners([lead])
+    start, ways = corners[0, 0], rotations[0]
+    room = 0.05 * np.array(lead.size) + HAIR
+    found = []
+    for volume in document.volumes:
+        if volume.id in own or volume.put_away or volume.locked:
+            continue
+        there = (box_corners([volume])[0][0] - start) @ ways
+        low, high = there.min(axis=0), there.max(axis=0)
+        if (low <= np.array(lead.size) + room).all() and (high >= -room).all():
+            found.append(volume)
+    return found
