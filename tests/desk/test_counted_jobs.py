@@ -42,6 +42,8 @@ class Person:
             self.actions += 1
             self.hand.keys(text)
             self.hand.key(Qt.Key.Key_Return)
+            if k == 0:
+                self.hand.release(*to)
 
     def click(self, *place):
         self.actions += 1

@@ -54,7 +54,7 @@ def form(person):
     return person.hand.desk.stages.body("Form")
 
 
-def test_a_tower_with_a_window_that_shows_the_walls_thickness_in_at_most_25_actions(person):
+def test_a_tower_with_a_window_that_shows_the_walls_thickness_in_at_most_18_actions(person):
     tower = block(person, (-600.0, -600.0, 0.0), "1200", "1200", "3000")
     stage = form(person)
     person.fill(person.section(stage.hollow).wall, "150")
@@ -72,7 +72,7 @@ def test_a_tower_with_a_window_that_shows_the_walls_thickness_in_at_most_25_acti
     ]
     seen = {int(edge) for edge, role in zip(drawing.edges.edge, drawing.edges.role, strict=True) if role.name == "OBJECT"} if hasattr(drawing.edges.role[0], "name") else set(drawing.edges.edge.tolist())  # fmt: skip
     assert seen & set(through)
-    assert person.actions <= 25
+    assert person.actions <= 18
     print("tower", person.actions)
 
 

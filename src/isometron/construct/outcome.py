@@ -64,9 +64,9 @@ class Construction:
 @dataclass(frozen=True)
 class Options:
     """What some schools can be asked for: how far the twin is turned, degrees; the place on the ground, a paper point
-    in mm, that a height is carried to (None: two places beside the volume)."""
+    in mm, that a height is carried to (None: two places beside the volume). A turn of None is the first usual one that comes out on paper."""
 
-    turn_deg: float = 30.0
+    turn_deg: float | None = None
     place: tuple[float, float] | None = None
 
 

@@ -50,9 +50,7 @@ SCHOOLS: dict[str, School] = {
     "three-point": School(
         tr("Three-point, measuring points"), lambda document, row, _: by_three_points(document, row)
     ),
-    "turn": School(
-        tr("Turn on the spot"), lambda document, row, asked: turned_on_the_spot(document, row, asked.turn_deg)
-    ),
+    "turn": School(tr("Turn on the spot"), lambda document, row, asked: _turned(document, row, asked.turn_deg)),
     "ring-4": School(tr("Ring by 4 points"), lambda document, row, _: by_four_points(document, row)),
     "ring-8": School(tr("Ring by 8 points"), lambda document, row, _: by_eight_points(document, row)),
     "ring-12": School(tr("Ring by 12 points"), lambda document, row, _: by_twelve_points(document, row)),
@@ -78,6 +76,26 @@ SCHOOLS: dict[str, School] = {
         tr("Height transfer"), lambda document, row, asked: by_height_transfer(document, row, asked.place)
     ),
 }
+
+_TURNS = (30.0, 20.0, 45.0, 15.0, -20.0, -30.0, 60.0)
+"""Turns on the spot that are tried where none is asked for: a vanishing point may lie off any reasonable paper."""
+
+
+def _turned(document: Document, row: int, turn_deg: float | None) -> Construction | NotHere:
+    if turn_deg is not None:
+        return turned_on_the_spot(document, row, turn_deg)
+    refused: NotHere | None = None
+    for turn in _TURNS:
+        try:
+            done = turned_on_the_spot(document, row, turn)
+        except ConstructionError as error:
+            done = NotHere(str(error))
+        if isinstance(done, Construction):
+            return done
+        refused = refused or done
+    assert refused is not None
+    return refused
+
 
 _USUAL = Options()
 _WHOLE_BOX = ("plan", "measuring", "diagonal", "one-point", "three-point")

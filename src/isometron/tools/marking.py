@@ -125,7 +125,8 @@ def divide_tool(context: ToolContext, plan: Callable[[], DividePlan]) -> Tool:
         pencil = yield Preview(_DIVIDE, live=lines, notes=notes, refusal=refusal)
         refusal, lines, notes = "", np.zeros((0, 4)), ()
         wish = plan()
-        found = _tick(context, pencil, wish) or _division(context, pencil, wish)
+        found = _tick(context, pencil, wish, hidden=False) or _division(context, pencil, wish)
+        found = found or _tick(context, pencil, wish, hidden=True)
         if found is None:
             if pencil.act is Act.PRESS:
                 refusal = tr("There is no face here. Click on a solid volume.")
@@ -143,12 +144,14 @@ def divide_tool(context: ToolContext, plan: Callable[[], DividePlan]) -> Tool:
 _Found = tuple[Callable[[], Edit], FaceMark, AnyVolume, str]
 
 
-def _tick(context: ToolContext, pencil: Pencil, wish: DividePlan) -> _Found | None:
-    """Return the ticks of the edge under the pencil: of a box, whose edges are its first twelve."""
+def _tick(context: ToolContext, pencil: Pencil, wish: DividePlan, *, hidden: bool) -> _Found | None:
+    """Return the ticks of the edge under the pencil, a hidden one too if that is wanted: of a box, whose edges are its first twelve."""
     if not wish.across:
         return None
     within = 0.6 * _CATCH * context.grain
-    edge = nearest_edge(context.drawing, pencil.u, pencil.v, within, locked=False, first=len(BOX_EDGES))
+    edge = nearest_edge(
+        context.drawing, pencil.u, pencil.v, within, locked=False, hidden=hidden, first=len(BOX_EDGES)
+    )
     if edge is None:
         return None
     volume = context.drawing.document.volumes[edge[0]]
