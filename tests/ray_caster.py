@@ -32,16 +32,23 @@ def box_depth(low, high):
 
 def polygon_depth(points, p):
     """How deep (N,) points (N, 2) lie in a polygon, by its sides' distances and by crossing them."""
-    inside, near = np.zeros(len(p), dtype=bool), np.full(len(p), np.inf)
-    for a, b in zip(points, np.roll(points, -1, axis=0), strict=True):
-        along = b - a
-        length = max(along @ along, 1e-300)
-        t = np.clip((p - a) @ along / length, 0, 1)
-        near = np.minimum(near, np.hypot(*(p - a - t[:, None] * along).T))
-        crosses = (a[1] > p[:, 1]) != (b[1] > p[:, 1])
-        with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
-            x = a[0] + (p[:, 1] - a[1]) / (b[1] - a[1]) * (b[0] - a[0])
-        inside ^= crosses & (p[:, 0] < x)
+    x, y = (np.ascontiguousarray(column) for column in np.asarray(p, dtype=float).T)
+    inside, near = np.zeros(len(x), dtype=bool), np.full(len(x), np.inf)
+    for (ax, ay), (bx, by) in zip(points.tolist(), np.roll(points, -1, axis=0).tolist(), strict=True):
+        along, up = bx - ax, by - ay
+        length = max(along * along + up * up, 1e-300)
+        off, over = x - ax, y - ay
+        t = np.minimum(np.maximum((off * along + over * up) / length, 0.0), 1.0)
+        off -= t * along
+        over -= t * up
+        off *= off
+        over *= over
+        off += over
+        np.minimum(near, off, out=near)
+        crosses = np.flatnonzero((ay > y) != (by > y))
+        if len(crosses):
+            inside[crosses] ^= x[crosses] < ax + (y[crosses] - ay) / up * along
+    near = np.sqrt(near)
     return np.where(inside, near, -near)
 
 

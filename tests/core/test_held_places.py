@@ -199,7 +199,7 @@ def test_a_mark_beyond_its_face_is_kept_told_and_comes_back():
     short = resize_volume(doc, "body", 0, 1500.0).document
     assert not has_place(short.volumes[0], short.volumes[0].marks[0]) and len(drawn(short)[1]) == 0
     told = [f for f in findings(short, solve(short).picture) if f.code == "mark-away"]
-    assert [f.volumes for f in told] == [("body",)] and "ring on the left side" in told[0].message
+    assert [f.volumes for f in told] == [("body",)] and "the ring (mark 1, on left side)" in told[0].message
     same(drawn(resize_volume(short, "body", 0, 2400.0).document), drawn(doc))
     with pytest.raises(DocumentError, match="beyond its face"):
         lay_mark(doc, "body", RingMark(face=2, at=(Measured(mm=2500.0), 0.5), diameter=10.0))

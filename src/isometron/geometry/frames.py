@@ -12,7 +12,17 @@ from typing import TypeVar, cast
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-__all__ = ["Bools", "Floats", "Ints", "after_each_other", "box_rotation", "box_rotations", "camera_axes", "half_turn"]
+__all__ = [
+    "Bools",
+    "Floats",
+    "Ints",
+    "after_each_other",
+    "box_rotation",
+    "box_rotations",
+    "camera_axes",
+    "half_turn",
+    "square_to",
+]
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
@@ -25,6 +35,12 @@ def after_each_other(parts: Sequence[Row]) -> Row:
     """Return arrays joined along their first axis; one that has all the rows is returned as it is."""
     filled = [part for part in parts if len(part)]
     return cast(Row, np.concatenate(filled)) if len(filled) > 1 else filled[0] if filled else parts[0]
+
+
+def square_to(one: Floats, two: Floats) -> Floats:
+    """Return the cross product of two vectors (3,): a tenth of what NumPy takes, which is made for rows of them."""
+    (a, b, c), (x, y, z) = one.tolist(), two.tolist()
+    return np.array([b * z - c * y, c * x - a * z, a * y - b * x])
 
 
 def half_turn(angle_deg: float) -> float:

@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 
 from isometron.geometry.faces.flat import FlatFaces
-from isometron.geometry.frames import Floats, Ints
+from isometron.geometry.frames import Floats, Ints, square_to
 from isometron.geometry.outlines import holds, signed_area
 
 __all__ = ["RUNS_ON", "Mesh", "mesh_of"]
@@ -53,7 +53,7 @@ class Mesh:
     def stands_out(self, edge: tuple[int, int]) -> bool:
         """Whether the two faces of an edge meet in an outer one."""
         one, two = (self.frames[self.left[way], 9:] for way in (edge, edge[::-1]))
-        inward = np.cross(one, self.places[edge[1]] - self.places[edge[0]])
+        inward = square_to(one, self.places[edge[1]] - self.places[edge[0]])
         return bool(two @ inward < 0.0)
 
     def edges_between(self, one: int, two: int) -> list[tuple[int, int]]:
@@ -84,9 +84,12 @@ def mesh_of(body: FlatFaces) -> Mesh:
 
 
 def _turns(three: Floats) -> bool:
-    one, two = three[1] - three[0], three[2] - three[1]
-    cross = np.cross(one, two)
-    return bool(cross @ cross > _STRAIGHT * (one @ one) * (two @ two))
+    (a, b, c), (d, e, f), (g, h, i) = three.tolist()
+    one, two = (d - a, e - b, f - c), (g - d, h - e, i - f)
+    x, y, z = one[1] * two[2] - one[2] * two[1], one[2] * two[0] - one[0] * two[2], one[0] * two[1] - one[1] * two[0]
+    long = sum(part * part for part in one) * sum(part * part for part in two)
+    found: bool = x * x + y * y + z * z > _STRAIGHT * long
+    return found
 
 
 def _loops(sides: Ints, places: Floats, frame: Floats) -> list[list[int]]:
@@ -105,7 +108,7 @@ def _loops(sides: Ints, places: Floats, frame: Floats) -> list[list[int]]:
         found.append(loop)
     off = places - frame[:3]
     flat = np.stack([off @ frame[3:6], off @ frame[6:9]], axis=1)
-    if float(np.cross(frame[3:6], frame[6:9]) @ frame[9:]) < 0.0:
+    if float(square_to(frame[3:6], frame[6:9]) @ frame[9:]) < 0.0:
         flat = flat * (1.0, -1.0)
     turned = []
     for number, loop in enumerate(found):

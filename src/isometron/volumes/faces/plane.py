@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from isometron.geometry.frames import Floats
+from isometron.geometry.frames import Floats, square_to
 from isometron.geometry.outlines import inside_parts
 from isometron.geometry.tolerances import CLOSE, HAIR
 
@@ -121,7 +121,7 @@ def level_directions(outward: Floats) -> tuple[Floats, Floats]:
     if size < HAIR:
         return np.array([1.0, 0.0, 0.0]), np.array([0.0, 1.0, 0.0])
     x = level / size * (1.0 if level[int(np.argmax(np.abs(level)))] > 0.0 else -1.0)
-    y = np.cross(outward, x)
+    y = square_to(outward, x)
     return x, y if y[2] > 0.0 else -y
 
 

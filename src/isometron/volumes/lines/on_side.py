@@ -9,7 +9,7 @@ import msgspec
 import numpy as np
 
 from isometron.geometry import cubics
-from isometron.geometry.frames import Floats
+from isometron.geometry.frames import Floats, square_to
 from isometron.geometry.frusta import Frusta
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.lines.surfaces import RoundSurface
@@ -53,7 +53,7 @@ def side_frame(side: RoundSurface, along: float, about: float) -> tuple[Floats, 
     place = side.world(drawn)[0]
     ways = [side.carried(drawn, np.array([way]))[0] for way in ((1.0, 0.0), (0.0, 1.0))]
     first, second = (way / max(float(np.sqrt(way @ way)), 1e-300) for way in ways)
-    outward = np.cross(second, first)
+    outward = square_to(second, first)
     middle = side.origin + along * side.axle
     size = float(np.sqrt(outward @ outward))
     outward = (

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from isometron.geometry.frames import square_to
 from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.arch import plane_axes
 from isometron.volumes.box import BOX_FACES, box_corners
@@ -51,7 +52,7 @@ def face_plane(volume: Volume, face: FaceRef) -> FacePlane:
     quad = np.array([[corners[side << axis | i << a | j << b] for j in (0, 1)] for i in (0, 1)])
     x = (quad[1, 0] - quad[0, 0] + quad[1, 1] - quad[0, 1]) / 2
     y = (quad[0, 1] - quad[0, 0] + quad[1, 1] - quad[1, 0]) / 2
-    outward = np.cross(x, y)
+    outward = square_to(x, y)
     middle = quad.mean(axis=(0, 1))
     size = float(np.sqrt(outward @ outward))
     outward = outward / size if size > 0.0 else outward

@@ -14,7 +14,7 @@ from isometron.geometry.faces.corners import OutlineError
 from isometron.geometry.faces.flat import FlatFaces, no_faces
 from isometron.geometry.faces.insets import inset
 from isometron.geometry.faces.shaft import chorded
-from isometron.geometry.frames import Bools, Floats
+from isometron.geometry.frames import Bools, Floats, square_to
 from isometron.geometry.outlines import Outline, inside_parts
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.marks.face_marks import OpeningMark
@@ -209,7 +209,7 @@ def _of_loop(places: Floats, middle: Floats) -> FlatFaces:
     y = places[-1] - places[0]
     y = y - (y @ x) * x
     y = y / np.sqrt(y @ y)
-    outward = np.cross(x, y)
+    outward = square_to(x, y)
     outward = outward if float(outward @ (places[0] - middle)) > 0.0 else -outward
     flat = np.stack([(places - places[0]) @ x, (places - places[0]) @ y], axis=1)
     return FlatFaces(

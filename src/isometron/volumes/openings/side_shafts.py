@@ -8,7 +8,7 @@ import msgspec
 import numpy as np
 
 from isometron.geometry.faces.shaft import CarveError, Shaft
-from isometron.geometry.frames import Floats
+from isometron.geometry.frames import Floats, square_to
 from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.lines.on_side import side_frame
 from isometron.volumes.lines.surfaces import RoundSurface
@@ -30,7 +30,7 @@ def side_turn(side: RoundSurface, along: float, about: float, up: Floats) -> tup
     y = first if upright else second
     if float(y @ up) < -CLOSE:
         y = -y
-    return np.concatenate([place, np.cross(y, outward), y, outward]), upright
+    return np.concatenate([place, square_to(y, outward), y, outward]), upright
 
 
 def with_places(volume: Volume, mark: OpeningMark, side: RoundSurface) -> Iterator[tuple[float, float, OpeningMark]]:

@@ -9,7 +9,7 @@ import msgspec
 import numpy as np
 from msgspec import Meta
 
-from isometron.geometry.frames import Floats
+from isometron.geometry.frames import Floats, square_to
 from isometron.geometry.tolerances import CLOSE
 from isometron.view.eye import Point
 from isometron.volumes.box import box_corners
@@ -97,7 +97,7 @@ def plane_at(plane: KeptPlane, named: Mapping[str, Volume]) -> tuple[Floats, Flo
         corner, rotation, size = corners[0, 0], rotations[0], volume.size
     if plane.through is not None:
         a, b, c = (corner + rotation @ np.array(place) for place in plane.through)
-        normal = np.cross(b - a, c - a)
+        normal = square_to(b - a, c - a)
         long = float(np.sqrt(normal @ normal))
         return None if long <= CLOSE else (a + plane.off * normal / long, normal / long)
     axis = DIRECTIONS.index(plane.across)
@@ -121,7 +121,7 @@ def plane_surface(plane: KeptPlane, named: Mapping[str, Volume]) -> FlatSurface 
         return FlatSurface(place, x, y)
     x = rotation @ (np.array(plane.through[1]) - np.array(plane.through[0]))
     x = x / np.sqrt(x @ x)
-    return FlatSurface(place, x, np.cross(normal, x))
+    return FlatSurface(place, x, square_to(normal, x))
 
 
 def line_on_plane(line: PlaneLine) -> Path:
