@@ -237,6 +237,29 @@ def printed_sheet() -> None:
     print("sheet-pdf.png")
 
 
+def first_pictures() -> None:
+    """What each demo's window shows as it begins: shipped as its first picture, in few colours."""
+    import io
+
+    from PIL import Image
+    from PyQt6.QtCore import QBuffer, QIODevice
+
+    from isometron.demos.catalogue import DEMOS
+    from isometron.desk.frame.first_picture import shipped
+
+    for name in DEMOS:
+        window = window_with(demo(name))
+        window.desk.begin("")
+        QTest.qWait(700)
+        buffer = QBuffer()
+        buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+        window.grab().save(buffer, "PNG")
+        picture = Image.open(io.BytesIO(buffer.data().data())).convert("RGB")
+        shipped(name).parent.mkdir(exist_ok=True)
+        picture.quantize(256, dither=Image.Dither.NONE).save(shipped(name), optimize=True)
+        window.hide()
+
+
 VIEWS: tuple[Callable[[], None], ...] = (
     tea_cart,
     pulling_a_block,
@@ -257,6 +280,7 @@ VIEWS: tuple[Callable[[], None], ...] = (
     key_card,
     night_three_point,
     printed_sheet,
+    first_pictures,
 )
 
 

@@ -10,9 +10,8 @@ import json
 import os
 import sys
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from isometron import __version__
 from isometron.errors import IsometronError
@@ -24,8 +23,20 @@ if TYPE_CHECKING:
 
 __all__ = ["FINE", "WARNINGS", "WRONG_INPUT", "Load", "Windows", "parser", "run"]
 
-Load = Callable[[], "tuple[Document, Seen | None] | None"]
-"""Gives a window's document and its file as it is on disk, if it has one; None for an empty sheet."""
+
+class Load(NamedTuple):
+    """Gives a window's document and its file as it is on disk, if it has one; None for an empty sheet.
+
+    origin : what is opened where it is no file: ``empty``, or ``demo`` and its name.
+    """
+
+    origin: str
+    read: Callable[[], tuple[Document, Seen | None] | None]
+
+    def __call__(self) -> tuple[Document, Seen | None] | None:
+        """Read it."""
+        return self.read()
+
 
 FINE, WARNINGS, WRONG_INPUT, BROKEN, STOPPED = 0, 1, 2, 3, 130
 _MOST_MARKS = 4_000_000
@@ -38,8 +49,7 @@ class UsageError(IsometronError, ValueError):
     """Words of a command line that do not go together."""
 
 
-@dataclass(frozen=True)
-class Windows:
+class Windows(NamedTuple):
     """What the desk does for the command line: show documents, and take a picture of the real window."""
 
     show: Callable[[Load, Path | None], int]
@@ -292,7 +302,7 @@ def _open(options: argparse.Namespace, windows: Windows) -> int:
 
         return None if path is None else open_document(path)
 
-    return windows.show(load, path)
+    return windows.show(Load("" if path is not None else "empty", load), path)
 
 
 def _demo(options: argparse.Namespace, windows: Windows) -> int:
@@ -302,7 +312,7 @@ def _demo(options: argparse.Namespace, windows: Windows) -> int:
         return demo(options.name), None
 
     if options.save is None:
-        return windows.show(load, None)
+        return windows.show(Load(f"demo {options.name}", load), None)
     from isometron.document.store.files import encode_document
 
     _write(encode_document(load()[0]), options.save)

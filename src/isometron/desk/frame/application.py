@@ -5,32 +5,30 @@ from __future__ import annotations
 import gc
 import os
 import sys
-import threading
 from collections.abc import Callable
 from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QSettings, QTimer
-from PyQt6.QtGui import QCloseEvent, QColor, QIcon, QPainter, QPaintEvent
+from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QPoint, QRect, QSettings, QSize, Qt, QTimer
+from PyQt6.QtGui import QCloseEvent, QColor, QImage, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QApplication
 
 from isometron.desk.frame.display import need_display, words_for_a_fatal_end
+from isometron.desk.frame.first_picture import FirstPicture
 from isometron.desk.frame.host import Host
 from isometron.desk.frame.panel_widths import BAR, panel_widths
 from isometron.desk.frame.theme import Tone, dress, set_text_size
 from isometron.errors import IsometronError
 
 if TYPE_CHECKING:
+    from isometron.cli.commands import Load
     from isometron.desk.frame.window import Desk
     from isometron.document.model import Document
     from isometron.document.store.disk import Seen
 
 __all__ = ["DeskWindow", "application", "shoot", "show"]
 
-
-Load = Callable[[], "tuple[Document, Seen | None] | None"]
-"""Gives the document to begin with and its file as it is on disk, if it has one; None for an empty sheet."""
 
 _WINDOWS: list[DeskWindow] = []
 """Windows opened from others: somebody must hold them while they are open."""
@@ -41,7 +39,9 @@ class DeskWindow(Host):
 
     desk: Desk | None = None
     when_painted: Callable[[], None] | None = None
+    first: FirstPicture | None = None
     _keeps_place = False
+    _picture: QImage | None = None
 
     def __init__(self, size: tuple[int, int] = (1280, 800)) -> None:
         super().__init__()
@@ -55,6 +55,7 @@ class DeskWindow(Host):
         from isometron.desk.frame.settings import load_settings
         from isometron.desk.frame.window import fill_window
 
+        dress(application())
         set_text_size(application(), load_settings().text_percent)
 
         session = Session(document, path, saved=path is not None)
@@ -98,13 +99,23 @@ class DeskWindow(Host):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint the table and the panels' places: the first picture, before anything else is loaded."""
-        if self.desk is None:
+        if self.desk is None and self.first is not None:
+            self._picture = self.first.read(self.size(), self.devicePixelRatioF())
+        if self.desk is None and self._picture is not None:
+            painter = QPainter(self)
+            painter.drawImage(0, 0, self._picture)
+            painter.end()
+        elif self.desk is None:
             painter = QPainter(self)
             painter.fillRect(self.rect(), QColor(Tone.TABLE))
             left, right = panel_widths(self.width())
             painter.fillRect(0, 0, self.width(), BAR, QColor(Tone.PANEL))
             painter.fillRect(0, 0, left, self.height(), QColor(Tone.PANEL))
             painter.fillRect(self.width() - right, 0, right, self.height(), QColor(Tone.PANEL))
+            board = self.rect().adjusted(left, 2 * BAR, -right, -BAR)
+            place = QRect(QPoint(0, 0), QSize(420, 297).scaled(board.size(), Qt.AspectRatioMode.KeepAspectRatio))
+            place.moveCenter(board.center())
+            painter.fillRect(place, QColor(Tone.SHEET))
             painter.end()
         if self.when_painted is not None:
             QTimer.singleShot(0, self.when_painted)
@@ -130,8 +141,8 @@ def _kept_place() -> QSettings:
     return QSettings(QSettings.Format.IniFormat, QSettings.Scope.UserScope, "isometron", "window")
 
 
-def application() -> QApplication:
-    """Return the running application, or a new one in the program's dress."""
+def application(*, dressed: bool = True) -> QApplication:
+    """Return the running application, or a new one in the program's dress; a bare window does not wait for that."""
     running = QApplication.instance()
     if isinstance(running, QApplication):
         return running
@@ -141,9 +152,8 @@ def application() -> QApplication:
     made.setApplicationName("isometron")
     made.setApplicationDisplayName("Isometron")
     made.setDesktopFileName("org.isometron.Isometron")
-    icon = Path(__file__).parents[2] / "assets" / "icons" / "isometron.svg"
-    made.setWindowIcon(QIcon(str(icon)))
-    dress(made)
+    if dressed:
+        dress(made)
     return made
 
 
@@ -156,6 +166,8 @@ def _survive(words: str, trace: TracebackType | None, painting: bool) -> None:
 
 def _clear_leftovers() -> None:
     """Remove what killed saves left in the folders the program writes to, without anyone waiting for it."""
+    import threading
+
     from isometron.desk.frame.settings import load_settings, recent_files, settings_folder
     from isometron.document.store.disk import sweep
 
@@ -163,17 +175,34 @@ def _clear_leftovers() -> None:
     threading.Thread(target=lambda: [sweep(folder) for folder in folders], name="sweep", daemon=True).start()
 
 
+_SETTLED_MS = 1200
+"""After it has begun, a window that nobody has touched looks as it will look the next time."""
+
+
+def _keep_first(window: DeskWindow, desk: Desk) -> None:
+    """Keep what a window shows as its first picture, if it is as it began."""
+    session = desk.session
+    untouched = (
+        not session.changed and session.undo_name is None and not session.selection and not desk.board.has_tool
+    )
+    if window.first is not None and window.desk is desk and untouched and window.isVisible():
+        window.first.keep(window.grab().toImage(), window.size(), window.devicePixelRatioF())
+
+
 def show(load: Load, path: Path | None) -> int:
     """Show a window, load its document behind it, and run until it is closed.
+
+    The first picture is the one that is kept of that document, see `first_picture`; ``load.origin`` says what else than a file it is.
 
     A file that cannot be loaded is said in the window, over an empty sheet; anything else that ``load`` raises is raised
     after the window is gone. Raises `NoDisplayError` where no window can be shown.
     """
     need_display()
     with words_for_a_fatal_end():
-        app = application()
+        app = application(dressed=False)
     window = DeskWindow()
     window.take_place()
+    window.first = FirstPicture(load.origin, path)
     failed: list[IsometronError] = []
 
     def fill() -> None:
@@ -193,6 +222,7 @@ def show(load: Load, path: Path | None) -> int:
                 return
         desk = window.put_in(fresh_document(), None) if loaded is None else window.put_in(loaded[0], path, loaded[1])
         desk.begin(refused)
+        QTimer.singleShot(_SETTLED_MS, lambda: _keep_first(window, desk))
         _clear_leftovers()
 
     window.when_painted = fill

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import os
-import re
-import socket
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
@@ -44,6 +42,9 @@ def need_display() -> None:
 
 def _answers(name: str) -> bool:
     """Whether an X server listens at a display's name such as ``:0`` or ``host:10.0`` and says anything."""
+    import re  # on most desktops nobody asks
+    import socket
+
     match = re.fullmatch(r"(?:(?P<host>[^:/]*)|(?P<kind>\w+)/(?P<where>.*)):(?P<number>\d+)(?:\.\d+)?", name)
     if match is None:
         return not re.search(r":\d", name) and os.path.exists(name)  # a socket by its path, else no name at all
@@ -61,6 +62,8 @@ def _answers(name: str) -> bool:
 
 
 def _greets(family: int, place: object) -> bool:
+    import socket
+
     with suppress(OSError, OverflowError, UnicodeError), socket.socket(family, socket.SOCK_STREAM) as line:
         line.settimeout(_WAIT_S)
         line.connect(place)  # type: ignore[arg-type]

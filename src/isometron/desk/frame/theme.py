@@ -5,10 +5,8 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
-from PyQt6.QtGui import QColor, QPalette
+from PyQt6.QtGui import QColor, QIcon, QPalette
 from PyQt6.QtWidgets import QApplication
-
-from isometron.surfaces.fonts import load_fonts
 
 __all__ = ["DIRECTION_COLOURS", "Tone", "dress", "lay_table", "px", "set_text_size"]
 
@@ -157,6 +155,9 @@ _TABLES = {
 }
 
 
+_DRESSED = "dressed"
+
+
 def px(pixels: float) -> int:
     """Return a length of the interface at the present text size: what holds text grows with it."""
     return round(pixels * Tone.TEXT_SIZE)
@@ -181,8 +182,14 @@ def lay_table(*, night: bool) -> None:
 
 
 def dress(application: QApplication) -> None:
-    """Give the application its style, palette and fonts."""
+    """Give the application its style, palette and fonts, once."""
+    from isometron.surfaces.fonts import load_fonts  # the first window does not wait for lettering
+
+    if application.property(_DRESSED):
+        return
+    application.setProperty(_DRESSED, True)
     load_fonts()
+    application.setWindowIcon(QIcon(f"{_ICONS}/isometron.svg"))
     application.setStyle("Fusion")
     palette = QPalette()
     roles = QPalette.ColorRole
