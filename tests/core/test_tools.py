@@ -9,10 +9,12 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from isometron.demos.catalogue import demo
+from isometron.document.edits import paste_volumes
 from isometron.document.fresh import new_document
 from isometron.document.lengths.units import UNITS
 from isometron.solve.drawing import solve
 from isometron.solve.pick import corner_face, nearest_corner, nearest_edge, pick_face, pick_volume
+from isometron.tools.along_edges import run_along
 from isometron.tools.base import find_base
 from isometron.tools.block import block_tool
 from isometron.tools.pencil import Act, Pencil, ToolContext
@@ -286,3 +288,55 @@ def test_the_ground_is_told_by_what_stands_nearest(x, y, yaw):
     assert told[2] == (
         ("behind" if step[1] > 0 else "before") if deep else f"to the {'right' if step[0] > 0 else 'left'} of"
     )
+
+
+@pytest.mark.parametrize("selected", [False, True])
+@pytest.mark.parametrize(("to", "normal"), [((0.0, 0.0, 150.0), 1), ((0.0, 250.0, 0.0), 2)])
+def test_a_start_near_an_edge_belongs_to_the_face_that_the_first_movement_runs_along(to, normal, selected):
+    """From the upper front edge of a block: up it is the front, backwards the top, whichever face the pencil was on."""
+    box = Box(id="b", name="Body", size=(1200.0, 800.0, 600.0), corner=(-600.0, 0.0, 0.0))
+    document = paste_volumes(new_document(), (box,)).document
+    for beside in (-12.0, 12.0):  # mm below the edge on the front, and above it on the top
+        edge = np.array([0.0, 0.0, 600.0])
+        start = edge + ((0.0, 0.0, beside) if beside < 0 else (0.0, beside, 0.0))
+        context = ToolContext(solve(document), 0.6, selected=("b",) if selected else ())
+        tool = block_tool(context)
+        next(tool)
+        eye = document.eye
+
+        def at(place, eye=eye):
+            return tuple(float(x) for x in eye.project(np.array(place))[0][0])
+
+        tool.send(Pencil(Act.MOVE, *at(start)))
+        tool.send(Pencil(Act.PRESS, *at(start)))
+        shown = tool.send(Pencil(Act.MOVE, *at(start + to)))
+        pulled = shown.live[0]
+        way = pulled[2:] - pulled[:2]
+        seen = np.subtract(at(edge + to), at(edge))
+        assert abs(way @ seen) / np.hypot(*way) / np.hypot(*seen) > 0.995, (beside, to)
+        tool.send(Pencil(Act.RELEASE, *at(start + to)))
+        other = (300.0, 0.0, 0.0)
+        shown = tool.send(Pencil(Act.MOVE, *at(start + to + other)))
+        assert len(shown.live) >= 4
+        tool.send(Pencil(Act.RELEASE, *at(start + to + other)))
+        out = {1: (0.0, -200.0, 0.0), 2: (0.0, 0.0, 200.0)}[normal]
+        tool.send(Pencil(Act.MOVE, *at(start + to + np.array(other) + out)))
+        with pytest.raises(StopIteration) as done:
+            tool.send(Pencil(Act.RELEASE, *at(start + to + np.array(other) + out)))
+        made = done.value.value.document.volumes[-1]
+        assert made.joined is not None and made.joined.to == "b"
+        if normal == 1:
+            assert made.corner[1] + made.size[1] == pytest.approx(0.0, abs=1e-6), "it stands before the front"
+        else:
+            assert made.corner[2] == pytest.approx(600.0), "it stands on the top"
+
+
+def test_a_start_amid_a_face_stays_on_it_however_the_hand_sets_off():
+    box = Box(id="b", name="Body", size=(1200.0, 800.0, 600.0), corner=(-600.0, 0.0, 0.0))
+    document = paste_volumes(new_document(), (box,)).document
+    drawing = solve(document)
+    start = np.array([0.0, 0.0, 300.0])
+    base = find_base(drawing, *drawing.document.eye.project(start)[0][0], 0.6, 5.0)
+    for to in ((300.0, 0.0, 0.0), (0.0, 0.0, 200.0), (0.0, 300.0, 0.0)):
+        u, v = drawing.document.eye.project(start + to)[0][0]
+        assert run_along(ToolContext(drawing, 0.6), base, Pencil(Act.MOVE, float(u), float(v))) is base

@@ -19,7 +19,7 @@ from isometron.volumes.kinds import own_faces
 from isometron.volumes.volume import Volume
 from isometron.wording import mark, tr
 
-__all__ = ["Base", "find_base"]
+__all__ = ["Base", "base_on", "find_base"]
 
 _FARTHEST = 200_000.0
 """A start farther than this from the eye (mm) is the horizon missed by a hair, not a place."""
@@ -70,7 +70,7 @@ def find_base(
         hit = corner
     if hit is None:
         return _ground(drawing, u, v, grain, reach)
-    base = _on_face(drawing, hit, u, v, grain, reach)
+    base = base_on(drawing, hit, u, v, grain, reach)
     slope = face_of_hit(drawing, hit)
     if base.host is None or not isinstance(slope, str) or not _leans(hit, base):
         return base
@@ -152,7 +152,8 @@ def _to_plans(drawing: Drawing, rows: Ints, place: Floats) -> Floats:
     return found
 
 
-def _on_face(drawing: Drawing, hit: FaceHit, u: float, v: float, grain: float, reach: float) -> Base:
+def base_on(drawing: Drawing, hit: FaceHit, u: float, v: float, grain: float, reach: float) -> Base:
+    """Return the base on a face that was met, its place snapped to a corner of the host or rounded along its directions."""
     volume = drawing.document.volumes[hit.owner]
     rotation = drawing.scene.rotations[hit.owner]
     normal = hit.normal

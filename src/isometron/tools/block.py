@@ -12,6 +12,7 @@ from isometron.document.lengths.units import format_length
 from isometron.document.model import DocumentError
 from isometron.geometry.frames import Floats
 from isometron.solve.measures import going, going_words
+from isometron.tools.along_edges import run_along
 from isometron.tools.base import Base
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.picture_catch import edge_snap, over_picture
@@ -47,9 +48,12 @@ def _pulls(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit 
     # Where the pencil took a typed pull, whose end is elsewhere, and whether the next one goes on from there.
     taken: tuple[float, float] | None = None
     goes_on: bool | None = None
+    begun = base
     while True:
         pencil = yield _preview(context, base, done, current, refusal)
         refusal = ""
+        if not done and current is None:
+            base = run_along(context, begun, pencil)
         if pencil.act is Act.BACK:
             if not done:
                 return None

@@ -71,12 +71,13 @@ class ToolContext:
     """What a tool may look at.
 
     grain : mm of paper that one step of the pointer covers; proportion : what pulling a face keeps, ``free``, ``ratio``
-    (long : wide : high) or ``cube``.
+    (long : wide : high) or ``cube``; selected : ids of the selected volumes.
     """
 
     drawing: Drawing
     grain: float
     proportion: str = "free"
+    selected: tuple[str, ...] = ()
 
     def per_step(self, place: Floats) -> float:
         """Return the mm of the object that one step of the pointer covers at a world place (3,)."""

@@ -144,7 +144,7 @@ class Board(QWidget):
 
     def context(self) -> ToolContext:
         """What a tool may look at now."""
-        return ToolContext(self.session.drawing, 1.0 / self.view.scale, self.proportion)
+        return ToolContext(self.session.drawing, 1.0 / self.view.scale, self.proportion, self.session.selection)
 
     def _tool_changed(self) -> None:
         self.setCursor(self.pencil.cursor())
