@@ -9,6 +9,7 @@ from typing import Any
 import msgspec
 
 from isometron.desk.controls.field_rows import AXIS_CHOICES, Row
+from isometron.desk.controls.offered import picture_tip
 from isometron.document.edits import Edit, change_volume
 from isometron.document.model import Document
 from isometron.volumes.arch import Arch
@@ -97,7 +98,7 @@ def _front(volume: AnyVolume) -> Row:
     tip = tr(
         "Which side is its own front; the plan dial shows it. Rear, left and right are said from it, as it looks out (Ctrl+Shift+F turns it)"
     )
-    return Row(tr("its own front"), tip, "choice", lambda: volume.ahead,
+    return Row(tr("its own front"), picture_tip(tip, "own-sides"), "choice", lambda: volume.ahead,
                _set(volume.id, tr("choose the front of"), lambda _, ahead: {"ahead": ahead}), FRONTS)  # fmt: skip
 
 

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QColor, QContextMenuEvent, QFont, QKeyEvent, QResizeEven
 from PyQt6.QtWidgets import QAbstractItemView, QCheckBox, QGridLayout, QHeaderView, QTableView, QWidget
 
 from isometron.desk.controls.fields import AngleField, LengthField, ValueField
+from isometron.desk.controls.offered import picture_tip
 from isometron.desk.controls.words import Label, plain_tip
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import Tone, px
@@ -323,6 +324,12 @@ class VolumeCard(QWidget):
         for k, widget in enumerate(self.switches.values()):
             grid.addWidget(widget, 7 + k // 2, k % 2)
         grid.addWidget(self.told, 9, 0, 1, 2)
+        for field, name, words in (
+            (self._turn, "turn", tr("Turned on the spot, as on a turntable, counter-clockwise from above")),
+            (self._tilt, "tilt", tr("Tilted about its own length: one of its long sides goes up")),
+            (self._roll, "roll", tr("Rolled about its own width: one of its ends goes up")),
+        ):
+            field.setToolTip(picture_tip(words, name))
         fields: list[ValueField] = [*self._places, self._turn, self._tilt, self._roll]
         for each in fields:
             each.refused.connect(lambda words: session.say(words, caution=True))

@@ -7,6 +7,7 @@ from functools import partial
 from PyQt6.QtWidgets import QMenu
 
 from isometron.desk.controls.field_rows import FieldRows, Row
+from isometron.desk.controls.offered import offer, picture_tip
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
 from isometron.document.edits import Edit
@@ -72,24 +73,23 @@ class Joins(Section):
 
     def _fill_others(self, menu: QMenu) -> None:
         for other in self._others():
-            act = partial(self.session.attempt, join_all, self.session.selection, other.id)
-            menu.addAction(other.name, act)
+            offer(menu, other.name, self.session, join_all, self.session.selection, other.id)
         if menu.isEmpty():
             menu.addSection(tr("nothing to join to"))
 
     def _fill_planes(self, menu: QMenu) -> None:
-        def offer(words: str, about: str | None, across: str) -> None:
-            menu.addAction(words, partial(self.session.attempt, mirror, self.session.selection, about, across))
+        def mirrored(words: str, about: str | None, across: str) -> None:
+            offer(menu, words, self.session, mirror, self.session.selection, about, across)
 
         for other in self._others():
             for words, across in ((tr("across"), "wide"), (tr("lengthwise"), "long")):
-                offer(tr("middle of {name}, {way}", name=other.name, way=words), other.id, across)
-        offer(tr("the world's x = 0"), "", "long")
-        offer(tr("the world's y = 0"), "", "wide")
+                mirrored(tr("middle of {name}, {way}", name=other.name, way=words), other.id, across)
+        mirrored(tr("the world's x = 0"), "", "long")
+        mirrored(tr("the world's y = 0"), "", "wide")
         volume = self.session.active_volume
         if volume is not None and volume.mirror is not None:
             menu.addSeparator()
-            offer(tr("no mirror image"), None, "wide")
+            mirrored(tr("no mirror image"), None, "wide")
 
     def _others(self) -> list[AnyVolume]:
         """The volumes that the selected one can go along with; a menu of more than these is no menu."""
@@ -133,7 +133,7 @@ class Joins(Section):
             start, end = side_names(parent, axis)
             way = tr("{start} to {end}", start=start, end=end)
             rows += [
-                Row(way, tr("How it is held along this direction of the other volume; changing it moves nothing"),
+                Row(way, picture_tip(tr("How it is held along this direction of the other volume; changing it moves nothing"), f"hold-{hold.how}"),
                     "choice", partial(_how, hold), partial(_hold_how, volume.id, axis), _choices(way, start, end)),
                 Row(tr("by"), tr("A length, an expression such as wheel / 2, or 40 % for a share; 0 is flush"), "text",
                     partial(hold_words, hold, document), partial(_hold_by, volume.id, axis)),

@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from functools import partial
-
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QMenu
 
 from isometron.desk.cards.outline_card import OutlineCard
 from isometron.desk.cards.outline_window import OutlineWindow
 from isometron.desk.controls.field_rows import FieldRows
+from isometron.desk.controls.offered import offer
 from isometron.desk.controls.profile_rows import corner_rows, view_rows
 from isometron.desk.controls.section import Section
 from isometron.desk.controls.shape_rows import shape_rows
 from isometron.desk.frame.session import Session
+from isometron.document.edits import Edit
+from isometron.document.model import Document
 from isometron.document.shapes.shaping import SHAPES, make_shape
 from isometron.document.shapes.wheel_arches import cut_arches, wheels_beside
 from isometron.volumes.box import Box
@@ -29,8 +30,8 @@ class Shapes(Section):
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Shape"), tr("Cut by its side view, plan and front; arched, framed"))
         self.names = self.menu(tr("Make it"), tr("Another shape inside the same bounding volume"))
-        for name in SHAPES:
-            self.names.addAction(tr(name), partial(self._make, name))
+        for number, name in enumerate(SHAPES):
+            offer(self.names, tr(name), session, self._shaped, name, picture=f"shape-{number:02}")
         self.arches = self.menu(
             tr("Cut arches about"),
             tr("Half rounds in the lower edge of its side view, which follow a wheel and its row"),
@@ -50,21 +51,16 @@ class Shapes(Section):
         self.column.addWidget(self.corner)
         self._hint = self.words()
 
-    def _make(self, name: str) -> None:
-        self.session.attempt(make_shape, self.session.selection, name)
-        self.refresh()
+    def _shaped(self, document: Document, name: str) -> Edit:
+        return make_shape(document, self.session.selection, name)
 
     def _fill_wheels(self, menu: QMenu) -> None:
         volume = self.session.active_volume
         wheels = [] if volume is None else wheels_beside(self.session.document, volume.id)
         for wheel in wheels:
-            menu.addAction(wheel.name, partial(self._cut_arches, "" if volume is None else volume.id, wheel.id))
+            offer(menu, wheel.name, self.session, cut_arches, "" if volume is None else volume.id, wheel.id)
         if menu.isEmpty():
             menu.addSection(tr("no wheel whose axle runs across it"))
-
-    def _cut_arches(self, volume_id: str, wheel_id: str) -> None:
-        self.session.attempt(cut_arches, volume_id, wheel_id)
-        self.refresh()
 
     def _show_large(self) -> None:
         self.window_ = OutlineWindow(self.session, self.card.view, self.window())

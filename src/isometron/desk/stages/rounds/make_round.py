@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import (
     QComboBox,
 )
 
+from isometron.desk.controls.offered import picture_tip
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
 from isometron.desk.stages.rounds.active import active_round
@@ -36,7 +37,11 @@ class MakeRound(Section):
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Make it round"), tr("The selected volumes, inside their bounding volumes"))
         for words, name in zip(_PROFILE_WORDS, PROFILES, strict=True):
-            self.button(tr(words), tr("Inside the same bounding volume"), partial(self._make, name))
+            self.button(
+                tr(words),
+                picture_tip(tr("Inside the same bounding volume"), f"round-{name}"),
+                partial(self._make, name),
+            )
         self.button(
             tr("the opposite wheel"), tr("A copy on the other side of the vehicle, on the same axle"), self._pair
         )
