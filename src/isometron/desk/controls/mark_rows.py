@@ -59,6 +59,8 @@ def mark_words(volume: AnyVolume, laid: FaceMark, document: Document) -> str:
 
 
 def _words(volume: AnyVolume, laid: FaceMark, document: Document) -> str:
+    if getattr(laid, "name", ""):
+        return laid.name  # type: ignore[union-attr]
     if isinstance(laid, RingMark):
         kind = tr("hole") if laid.depth > 0.0 else tr("knob") if laid.depth < 0.0 else tr("ring")
         return tr("{kind} on the {face}", kind=kind, face=face_name(volume, laid.face))
@@ -254,6 +256,13 @@ class MarkRows:
     def row(self, laid: Placed) -> list[Row]:
         """How many of it stand in a row, and how one follows the other."""
         rows = [
+            Row(
+                tr("name"),
+                tr("What it is called in the list; empty for what it is"),
+                "text",
+                lambda: laid.name,
+                lambda document, text: self.write_many(document, name=text.strip()),
+            ),
             Row(
                 tr("row"),
                 MARK_ROW_HINT,

@@ -9,6 +9,7 @@ from isometron.desk.controls.mark_rows import MarkRows, mark_words
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
 from isometron.document.marks.dividing import lay_mark, remove_mark
+from isometron.document.marks.splitting import can_split, split_mark
 from isometron.wording import tr
 
 __all__ = ["Marks"]
@@ -26,12 +27,23 @@ class Marks(Section):
         self.rows = FieldRows(session)
         self.column.addWidget(self.rows)
         self.button(tr("Take it off"), tr("The chosen mark"), self._off)
+        self.parted = self.button(
+            tr("One by one"),
+            tr("Each of its row, and its mirror image, becomes a line of its own in the list"),
+            self._part,
+        )
         self.button(tr("The same once more"), tr("A copy of the mark in the same place, to be moved"), self._again)
 
     def _off(self) -> None:
         volume = self.session.active_volume
         if volume is not None and self.names.currentIndex() >= 0 and volume.marks:
             self.session.attempt(remove_mark, volume.id, self.names.currentIndex())
+        self.refresh()
+
+    def _part(self) -> None:
+        volume = self.session.active_volume
+        if volume is not None:
+            self.session.attempt(split_mark, volume.id, self.names.currentIndex())
         self.refresh()
 
     def _again(self) -> None:
@@ -51,6 +63,7 @@ class Marks(Section):
 
     def _show(self) -> None:
         volume, number = self.session.active_volume, self.names.currentIndex()
+        self.parted.setVisible(volume is not None and can_split(volume, number))
         if volume is None or not 0 <= number < len(volume.marks):
             self.rows.show_rows(None, [])
             return

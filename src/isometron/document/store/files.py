@@ -77,7 +77,7 @@ def _lines(values: Sequence[msgspec.Struct]) -> bytes:
 
 def least_version(document: Document) -> int:
     """Return the lowest file version that holds what a document says, so that an older program refuses it as newer."""
-    if document.points or document.ruler is not None or any(volume.quiet for volume in document.volumes):
+    if document.points or document.ruler is not None or any(map(_needs_5, document.volumes)):
         return 5
     if document.planes or any(map(_needs_4, document.volumes)):
         return 4
@@ -85,6 +85,10 @@ def least_version(document: Document) -> int:
         return 3
     texts = [*(each.text for each in document.lengths), *(each.text for each in document.targets)]
     return 2 if any(map(_needs_2, document.volumes)) or any(map(_names_a_place, texts)) else 1
+
+
+def _needs_5(volume: AnyVolume) -> bool:
+    return bool(volume.quiet) or any(getattr(mark, "name", "") for mark in volume.marks)
 
 
 def _needs_4(volume: AnyVolume) -> bool:

@@ -25,6 +25,7 @@ FaceId = Annotated[
     str, Meta(min_length=2, max_length=60, pattern=r"^[a-z][a-z0-9./]*$", description="id of a face of the body")
 ]
 FaceRef = FaceNumber | FaceId
+MarkName = Annotated[str, Meta(max_length=80)]
 Size = Annotated[float, Meta(ge=0.0, le=1e7, description="mm")]
 Wide = Annotated[float, Meta(ge=-5.0, le=6.0, description="part of the volume, may lie beyond it")]
 ArchForm = Literal["half-round", "segmental", "pointed"]
@@ -55,6 +56,7 @@ class RingMark(
         count, step: so many of it in a row, each by parts of the face, a pitch or a gap from the one before.
         start_deg, sweep_deg: the part of the ring that is drawn, from the face's first direction; 360 for all of it.
         mirrored: whether its mirror image about the thing's middle is there too.
+        name: what a person calls it, empty for what it is.
     """
 
     face: FaceRef
@@ -68,6 +70,7 @@ class RingMark(
     start_deg: Annotated[float, Meta(ge=-360.0, le=360.0)] = 0.0
     sweep_deg: Annotated[float, Meta(gt=0.0, le=360.0)] = 360.0
     mirrored: bool = False
+    name: MarkName = ""
 
 
 class ArchMark(
@@ -88,6 +91,7 @@ class ArchMark(
         rise: of a segmental arch, as a part of half its width.
         count, step: so many of it in a row, each by parts of the face, a pitch or a gap from the one before.
         mirrored: whether its mirror image about the thing's middle is there too.
+        name: what a person calls it, empty for what it is.
     """
 
     face: FaceRef
@@ -100,6 +104,7 @@ class ArchMark(
     count: Annotated[int, Meta(ge=1, le=200)] = 1
     step: tuple[Step, Step] = (0.0, 0.0)
     mirrored: bool = False
+    name: MarkName = ""
 
 
 class DivideMark(
@@ -183,6 +188,7 @@ class OpeningMark(
             and pane stand, mm. pane : whether a pane meets the wall all round.
         count, step: so many of it in a row, each by parts of the face, a pitch or a gap from the one before.
         mirrored: whether its mirror image about the thing's middle is cut too.
+        name: what a person calls it, empty for what it is.
     """
 
     face: FaceRef
@@ -206,6 +212,7 @@ class OpeningMark(
     count: Annotated[int, Meta(ge=1, le=200)] = 1
     step: tuple[Step, Step] = (0.0, 0.0)
     mirrored: bool = False
+    name: MarkName = ""
 
 
 class CurvePoint(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
