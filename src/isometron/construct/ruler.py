@@ -195,7 +195,7 @@ class Table:
             for line in self._lines
             if len(line.reached) > 1 and max(line.reached) > min(line.reached)
         ]
-        on_the_way, told = marks_on_the_way(self.document, drawn, self._points)
+        on_the_way, told = marks_on_the_way(self.document, drawn, self._known())
         self._points += on_the_way
         self.steps.append(
             Step(
@@ -208,6 +208,10 @@ class Table:
             )
         )
         self._lines, self._arcs, self._edges, self._points = [], [], [], []
+
+    def _known(self) -> list[Spot]:
+        """Return all points that there are so far, the newest first."""
+        return [*self._points, *(spot for step in reversed(self.steps) for spot in step.points)]
 
     def up(self, spot: Spot) -> str:
         """Return how high a point lies, as a ruler finds it from the sheet's lower or upper edge."""

@@ -115,7 +115,7 @@ QTableView::item:focus {{ border: 2px solid {Tone.ACCENT}; }}
 QTableView QLineEdit, QTableView QLineEdit:focus {{ padding: 0 2px; min-height: 16px; border-radius: 0; border-width: 1px; }}
 QHeaderView {{ background: {Tone.PANEL}; border: 0; }}
 QHeaderView::section {{ background: {Tone.PANEL}; color: {Tone.QUIET}; border: 0; border-bottom: 1px solid {Tone.RULE};
-  padding: 2px 3px; font-size: 11px; }}
+  padding: 2px 1px; font-size: 11px; }}
 QListWidget {{ background: {Tone.PANEL}; border: 0; outline: 0; }}
 QListWidget::item {{ padding: 6px 4px; border-bottom: 1px solid {Tone.RULE}; }}
 QListWidget::item:selected {{ background: {Tone.PANEL_LOW}; color: {Tone.TEXT}; }}

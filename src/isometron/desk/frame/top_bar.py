@@ -65,6 +65,7 @@ class TopBar(QWidget):
         self._folds = {side: _fold(action) for side, action in folds.items()}
         for widget in (self._folds["left"], self._name, self._state):
             layout.addWidget(widget)
+        layout.addSpacing(12)
         for name, (words, menu) in menus.items():
             if name != "document":
                 button = word_button(words, "word")

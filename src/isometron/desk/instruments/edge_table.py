@@ -32,8 +32,6 @@ from isometron.wording import tr
 
 __all__ = ["EdgeTable"]
 
-_FORESHORTENING = 3
-"""The column that is as wide as its figures."""
 _TRUE, _DRAWN, _SLOPE = 1, 2, 4
 _TYPED = {_TRUE: edge_truly_long, _DRAWN: edge_drawn_long, _SLOPE: edge_sloping}
 """What a figure typed in a column does."""
@@ -67,12 +65,12 @@ class EdgeTable(QTableWidget):
         assert rows is not None and columns is not None
         rows.hide()
         rows.setDefaultSectionSize(px(20))
-        columns.setMinimumSectionSize(px(28))
+        columns.setMinimumSectionSize(px(26))
         columns.setHighlightSections(False)
-        columns.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        columns.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Fixed)
-        columns.setSectionResizeMode(_FORESHORTENING, QHeaderView.ResizeMode.ResizeToContents)
-        self.setColumnWidth(0, px(28))
+        columns.setSectionResizeMode(len(_HEADS) - 1, QHeaderView.ResizeMode.Stretch)
+        self.setColumnWidth(0, px(30))
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         for column in range(len(_HEADS)):
             item = self.horizontalHeaderItem(column)

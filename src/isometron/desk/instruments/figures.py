@@ -16,6 +16,7 @@ from isometron.wording import tr
 __all__ = ["Figures"]
 
 _SIDE = 10
+_DIAL = 280
 
 
 class Figures(QWidget):
@@ -32,10 +33,12 @@ class Figures(QWidget):
         rule, lower = _rule(), self._lower()
         splitter = QSplitter(Qt.Orientation.Vertical)
         splitter.setChildrenCollapsible(False)
-        for part in (self.dial_panel, self._upper(rule), lower):
+        self.dial_panel.setMaximumHeight(px(_DIAL))
+        self._free = QWidget()
+        for part in (self.dial_panel, self._upper(rule), lower, self._free):
             splitter.addWidget(part)
         splitter.setSizes([210, 340, 186])
-        for row, share in enumerate((0, 1, 1)):
+        for row, share in enumerate((0, 1, 1, 1)):
             splitter.setStretchFactor(row, share)  # a tall window is for the ledger and the edges
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
@@ -91,6 +94,7 @@ class Figures(QWidget):
             return
         for part in self._of_selected:
             part.setVisible(self._session.active is not None)
+        self._free.setVisible(self._session.active is None)
         if self._session.active is not None:
             self.ledger.scrollTo(self.ledger.currentIndex())
 

@@ -132,8 +132,8 @@ def _moved(before: AnyVolume, after: AnyVolume, way: Floats, fixed: float, facto
 
 
 def beside(document: Document, ids: Iterable[str], axis: int) -> list[AnyVolume]:
-    """Return what is not joined to some volumes and would be left behind when they are lengthened along an own direction: what lies
-    within a hand's breadth of the last of them, put-away and locked volumes left out."""
+    """Return what is not joined to some volumes and would be left behind when they are lengthened along an own direction: what touches
+    them, or what touches that, and lies beside the last of them along it; put-away and locked volumes are left out."""
     wanted = list(ids)
     if not wanted:
         return []
@@ -141,13 +141,24 @@ def beside(document: Document, ids: Iterable[str], axis: int) -> list[AnyVolume]
     lead = document.volume(wanted[-1])
     corners, rotations = box_corners([lead])
     start, ways = corners[0, 0], rotations[0]
-    room = 0.05 * np.array(lead.size) + HAIR
-    found = []
-    for volume in document.volumes:
-        if volume.id in own or volume.put_away or volume.locked:
-            continue
-        there = (box_corners([volume])[0][0] - start) @ ways
-        low, high = there.min(axis=0), there.max(axis=0)
-        if (low <= np.array(lead.size) + room).all() and (high >= -room).all():
-            found.append(volume)
-    return found
+    reach = {v.id: _extent((box_corners([v])[0][0] - start) @ ways) for v in document.volumes}
+    room = 0.02 * np.array(lead.size) + HAIR
+    left = [v for v in document.volumes if v.id not in own and not v.put_away and not v.locked]
+    left = [v for v in left if reach[v.id][0][axis] <= lead.size[axis] and reach[v.id][1][axis] >= 0.0]
+    near, found = [reach[name] for name in own], []
+    while True:
+        met = [v for v in left if any(_touch(reach[v.id], other, room) for other in near)]
+        if not met:
+            return [v for v in document.volumes if v in found]
+        found += met
+        near = [reach[v.id] for v in met]
+        left = [v for v in left if v not in met]
+
+
+def _extent(corners: Floats) -> tuple[Floats, Floats]:
+    return corners.min(axis=0), corners.max(axis=0)
+
+
+def _touch(one: tuple[Floats, Floats], other: tuple[Floats, Floats], room: Floats) -> bool:
+    """Whether two extents come nearer than some room (3,) in every direction."""
+    return bool((one[0] <= other[1] + room).all() and (other[0] <= one[1] + room).all())

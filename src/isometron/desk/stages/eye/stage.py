@@ -45,12 +45,13 @@ class EyeStage(StageBody):
         super().__init__(session, "Eye")
         layout = self.column
         row = QHBoxLayout()
-        row.setSpacing(2)
+        row.setSpacing(0)
         group = QButtonGroup(self)
         self.points = {}
         for count, words in ((1, tr("1 point")), (2, tr("2 points")), (3, tr("3 points"))):
             button = word_button(words, "tool", tr("Change to this view"))
             button.setCheckable(True)
+            button.setStyleSheet("padding: 4px 3px; text-align: center;")
             button.clicked.connect(lambda _, n=count: self._make(n))
             group.addButton(button)
             row.addWidget(button)

@@ -55,6 +55,8 @@ class NextOpening(Section):
 
     def _choice(self, words: str, choices: tuple[tuple[str, str], ...]) -> QComboBox:
         box = QComboBox()
+        box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        box.setMinimumContentsLength(8)
         box.setAccessibleName(words)
         for said, value in choices:
             box.addItem(said, value)
