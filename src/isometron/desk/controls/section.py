@@ -30,7 +30,7 @@ class Section(QWidget):
         self._title = words
         self.head.setAccessibleName(words)
         self.column = QVBoxLayout(self)
-        self.column.setContentsMargins(6, 2, 0, 8)
+        self.column.setContentsMargins(5, 2, 0, 8)
         self.column.setSpacing(6)
         self.setVisible(False)
 

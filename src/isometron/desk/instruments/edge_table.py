@@ -9,6 +9,7 @@ from PyQt6.QtCore import QSignalBlocker, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QBrush, QColor, QContextMenuEvent, QFont
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem, QWidget
 
+from isometron.desk.controls.tables import lay_plain
 from isometron.desk.controls.words import plain_tip
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import DIRECTION_COLOURS, Tone, px
@@ -59,19 +60,11 @@ class EdgeTable(QTableWidget):
         trigger = QAbstractItemView.EditTrigger
         self.setEditTriggers(trigger.DoubleClicked | trigger.EditKeyPressed | trigger.AnyKeyPressed)
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        self.setShowGrid(False)
-        self.setTabKeyNavigation(False)
-        rows, columns = self.verticalHeader(), self.horizontalHeader()
-        assert rows is not None and columns is not None
-        rows.hide()
-        rows.setDefaultSectionSize(px(20))
-        columns.setMinimumSectionSize(px(26))
-        columns.setHighlightSections(False)
+        columns = lay_plain(self, 20, 26)
         columns.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Fixed)
         columns.setSectionResizeMode(len(_HEADS) - 1, QHeaderView.ResizeMode.Stretch)
         self.setColumnWidth(0, px(30))
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         for column in range(len(_HEADS)):
             item = self.horizontalHeaderItem(column)
             assert item is not None

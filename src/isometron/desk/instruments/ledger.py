@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QCheckBox, QGridLayout, QHeaderVi
 
 from isometron.desk.controls.fields import AngleField, LengthField, ValueField
 from isometron.desk.controls.offered import picture_tip
+from isometron.desk.controls.tables import lay_plain
 from isometron.desk.controls.words import Label, plain_tip
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import Tone, px
@@ -176,19 +177,11 @@ class Ledger(QTableView):
         self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         triggers = QAbstractItemView.EditTrigger
         self.setEditTriggers(triggers.DoubleClicked | triggers.EditKeyPressed)
-        self.setShowGrid(False)
-        self.setTabKeyNavigation(False)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        rows, columns = self.verticalHeader(), self.horizontalHeader()
-        assert rows is not None and columns is not None
-        rows.hide()
-        rows.setDefaultSectionSize(px(_ROW))
-        columns.setHighlightSections(False)
+        columns = lay_plain(self, _ROW, 30)
         columns.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
         for column in range(1, len(_HEADS)):
             self.setColumnWidth(column, px(_COLUMN))
         columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
-        columns.setMinimumSectionSize(px(30))
         chosen = self.selectionModel()
         assert chosen is not None
         chosen.selectionChanged.connect(self._chosen)

@@ -30,7 +30,7 @@ class StageBody(QWidget):
         super().__init__()
         self.session = session
         self.column = QVBoxLayout(self)
-        self.column.setContentsMargins(8, 2, 8, 12)
+        self.column.setContentsMargins(6, 2, 5, 12)
         self.column.setSpacing(4)
         own = [tool for tool in TOOLS.values() if tool.stage == name and not tool.section]
         self.tools = tool_buttons(own)

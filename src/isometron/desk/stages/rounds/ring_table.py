@@ -7,6 +7,7 @@ from math import hypot
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
+from isometron.desk.controls.tables import lay_plain
 from isometron.desk.frame.theme import px
 from isometron.document.lengths.units import UnitName, format_length, format_paper, paper_unit
 from isometron.solve.ring_facts import RingFact, rule_words
@@ -30,15 +31,7 @@ class RingTable(QTableWidget):
         self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        self.setShowGrid(False)
-        self.setTabKeyNavigation(False)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        rows, columns = self.verticalHeader(), self.horizontalHeader()
-        assert rows is not None and columns is not None
-        rows.hide()
-        rows.setDefaultSectionSize(px(_ROW))
-        columns.setHighlightSections(False)
-        columns.setMinimumSectionSize(px(30))
+        columns = lay_plain(self, _ROW, 30)
         columns.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         self._facts: list[RingFact] = []
         self._unit: UnitName = "mm"
