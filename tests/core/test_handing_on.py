@@ -245,3 +245,15 @@ print(float(np.abs(solve(demo('ember-lantern')).marks.arcs.shape).sum()))
     assert found.returncode == 0, found.stderr[-2000:]
     expected = float(np.abs(solve(demo("ember-lantern")).marks.arcs.shape).sum())
     assert float(found.stdout) == pytest.approx(expected, rel=1e-9)
+
+
+def test_rings_that_lean_to_opposite_sides_are_lines_of_their_own():
+    document = turn_object(new_document(), 0.0).document
+    volumes = tuple(
+        Turned(id=f"w{k}", name=f"Wheel {k}", profile=PROFILES["cylinder"], axle="long", size=(100.0, 400.0, 400.0), corner=(x, 0.0, 0.0))
+        for k, x in enumerate((-950.0, 850.0))
+    )  # fmt: skip
+    lines = template_list(solve(paste_volumes(document, volumes).document))
+    assert len(lines) == 4 and all(len(line.centres) == 1 for line in lines)
+    leans = sorted(round(line.axis, 3) for line in lines if abs(line.major - lines[0].major) < 1e-6)
+    assert leans[0] == pytest.approx(-leans[1]) and abs(leans[0]) > 1.0

@@ -114,7 +114,9 @@ def test_quiet_is_per_volume_and_kind_and_comes_back():
     assert codes(drawing.quiet_findings) == {("floating", ("lamp",)), ("sharing-space", ("crate", "tub"))}
     assert codes(drawing.findings) == loud - codes(drawing.quiet_findings)
     assert least_version(hushed) == 5 and decode_document(encode_document(hushed), "x") == hushed
-    back = hush(hushed, "sharing-space", ("crate", "tub"), quiet=False).document
+    both = hush(hushed, "sharing-space", ("tub", "crate"), quiet=True).document
+    assert both.volume("tub").quiet == ("sharing-space",)
+    back = hush(both, "sharing-space", ("crate", "tub"), quiet=False).document
     assert ("sharing-space", ("crate", "tub")) in codes(solve(back).findings) and least_version(back) == 1
 
 

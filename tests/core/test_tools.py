@@ -14,7 +14,7 @@ from isometron.document.fresh import new_document
 from isometron.document.lengths.units import UNITS
 from isometron.solve.drawing import solve
 from isometron.solve.pick import corner_face, nearest_corner, nearest_edge, pick_face, pick_volume
-from isometron.tools.along_edges import run_along
+from isometron.tools.along_edges import _edge_place, run_along
 from isometron.tools.base import find_base
 from isometron.tools.block import block_tool
 from isometron.tools.pencil import Act, Pencil, ToolContext
@@ -340,3 +340,19 @@ def test_a_start_amid_a_face_stays_on_it_however_the_hand_sets_off():
     for to in ((300.0, 0.0, 0.0), (0.0, 0.0, 200.0), (0.0, 300.0, 0.0)):
         u, v = drawing.document.eye.project(start + to)[0][0]
         assert run_along(ToolContext(drawing, 0.6), base, Pencil(Act.MOVE, float(u), float(v))) is base
+
+
+def test_of_edges_that_lie_near_together_the_selected_volumes_comes_first_else_the_nearest():
+    document = paste_volumes(
+        new_document(), (Box(id="far", name="Far", size=(1200.0, 800.0, 600.0), corner=(-600.0, 0.0, 0.0)),)
+    ).document
+    eye = document.eye
+    spot = np.array([-100.0, 0.0, 600.0])
+    near = eye.place + 0.7 * (spot - eye.place)
+    box = Box(
+        id="near", name="Near", size=(60.0, 60.0, 60.0), corner=tuple((near - np.array([0.0, 0.0, 60.0])).tolist())
+    )
+    drawing = solve(paste_volumes(document, (box,)).document)
+    u, v = eye.project(spot - np.array([12.0, 0.0, 0.0]))[0][0]
+    owners = [_edge_place(drawing, np.array([u, v]), 6.0, selected)[0] for selected in ((), ("far",), ("near",))]
+    assert [drawing.document.volumes[owner].id for owner in owners] == ["near", "far", "near"]
