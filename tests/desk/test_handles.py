@@ -175,12 +175,36 @@ def test_escape_lets_go_and_nonsense_is_told(hand):
     assert hand.session.undo_name is None
 
 
-def test_only_faces_that_look_at_the_eye_have_handles(hand):
+def test_faces_that_look_away_have_handles_where_no_other_lies_near(hand):
     found = handles(hand.session.drawing, 0, 1.0)
-    faces = {(h.axis, h.sign) for h in found if h.grip is Grip.FACE}
-    assert faces == {(0, 1.0), (1, -1.0), (2, 1.0)}
+    faces = {(h.axis, h.sign): h.behind for h in found if h.grip is Grip.FACE}
+    assert {key for key, behind in faces.items() if not behind} == {(0, 1.0), (1, -1.0), (2, 1.0)}
     assert {h.grip for h in found} == set(EVERY)
-    assert len(handles(solve(demo("tea-cart")), 2, 1.0)) == 3 + 3
+    for k, one in enumerate(found):
+        assert not one.behind or all(
+            np.hypot(one.at[0] - o.at[0], one.at[1] - o.at[1]) > 20.0 for o in found[:k] if not o.behind
+        )
+    flat = [h for h in handles(solve(demo("tea-cart")), 2, 1.0) if not h.behind]
+    assert len(flat) == 3 + 3
+
+
+def test_a_hidden_end_is_pulled_as_a_near_one(hand):
+    volume = hand.session.document.volumes[0]
+    hand.session.select((volume.id,))
+    hand.board.zoom(2.0)
+    end = next(
+        h
+        for h in handles(hand.session.drawing, 0, 1.0 / hand.board.view.scale)
+        if h.behind and h.grip is Grip.FACE and h.axis == 0
+    )
+    assert end.sign < 0
+    hand.press(*end.place)
+    hand.drag(*(end.place + np.array([-150.0, 0.0, 0.0])))
+    hand.board.setFocus()
+    hand.keys("1000")
+    hand.key(Qt.Key.Key_Return)
+    longer = hand.session.document.volumes[0]
+    assert longer.size[0] == 1000.0 and longer.corner[0] == pytest.approx(volume.corner[0] + volume.size[0] - 1000.0)
 
 
 def test_measuring_between_two_points_and_the_read_out(hand):

@@ -87,7 +87,7 @@ def test_a_chair_from_its_photograph(home, desk):
                              rear - long * along - 30.0 * across + 370.0 * up)  # fmt: skip
     assert back.id != whole.id and back.size[2] > 200.0
     assert back.joined is not None and back.joined.to == whole.id, "it goes along with the seat"
-    assert person.actions <= 70
+    assert person.actions <= 45
     assert horizon_error(person) < 60.0
 
 
@@ -149,6 +149,7 @@ def test_a_vessel_traced_by_its_outline(home, desk):
     truth = person.truth
     assert person.picture.camera.focal_px == pytest.approx(truth["camera"]["f_px"], rel=0.06)
     person.key(Qt.Key.Key_Escape)
+    marked = person.actions
     person.key(Qt.Key.Key_Q)
     person.pull(person.at((386.0, 1158.0)), person.at((585.0, 1158.0)))
     side = [(585, 1155), (603, 1113), (611, 1050), (613, 950), (614, 803), (606, 713), (572, 636), (530, 580), (521, 557), (520, 463)]  # fmt: skip
@@ -164,11 +165,13 @@ def test_a_vessel_traced_by_its_outline(home, desk):
     assert person.actions <= 35
     # Once more with the edge followed by the program: one key instead of ten clicks.
     hand.session.undo()
+    by_hand = person.actions - marked
     person.key(Qt.Key.Key_Q)
     person.pull(person.at((386.0, 1158.0)), person.at((585.0, 1158.0)))
     person.key(Qt.Key.Key_Return)
     person.key(Qt.Key.Key_Return)
     found = hand.session.document.volumes[-1]
+    assert person.actions - by_hand <= 25
     assert found.size[0] == pytest.approx(vessel.size[0], rel=0.06) and len(found.profile) > 8
     assert all(one.at <= other.at for one, other in zip(vessel.profile[:-1], vessel.profile[1:], strict=True))
 

@@ -38,12 +38,17 @@ class Grip(Enum):
     CORNER = "corner"
 
 
+_APART = 22.0
+"""Pointer steps between the handle of a face that looks away and any other."""
+
+
 @dataclass(frozen=True)
 class Handle:
     """One handle of one volume.
 
     place : (3,) in the world, what is pulled; at : where it is drawn, paper mm; axis, sign : own direction and side of
-    a face; going : the sketcher's word for its direction, which gives its colour; number, view : of a profile's corner.
+    a face; going : the sketcher's word for its direction, which gives its colour; number, view : of a profile's corner; behind :
+    whether its face looks away from the eye.
     """
 
     grip: Grip
@@ -55,10 +60,14 @@ class Handle:
     going: str
     number: int = 0
     view: ViewName = "side"
+    behind: bool = False
 
 
 def handles(drawing: Drawing, owner: int, grain: float) -> list[Handle]:
-    """Return the handles of a volume: its faces that look at the eye, move, lift and turn. None behind the eye, locked or put away."""
+    """Return the handles of a volume: its faces, move, lift and turn; faces that look away where no other handle lies near theirs.
+
+    None behind the eye, locked or put away.
+    """
     scene, eye = drawing.scene, drawing.document.eye
     if drawing.document.volumes[owner].locked or drawing.document.volumes[owner].put_away:
         return []
@@ -67,14 +76,18 @@ def handles(drawing: Drawing, owner: int, grain: float) -> list[Handle]:
         return []
     rotation, volume = scene.rotations[owner], drawing.document.volumes[owner]
     middle = corners.mean(axis=0)
-    found = []
+    found: list[Handle] = []
+    hidden: list[Handle] = []
     for axis, side in BOX_FACES:
         sign = 1.0 if side else -1.0
         normal = sign * rotation[:, axis]
         place = middle + 0.5 * volume.size[axis] * normal
+        word = going(vanishing(eye, rotation[:, axis]))
+        handle = _handle(drawing, Grip.FACE, owner, place, axis, sign, word)
         if float(normal @ (eye.place - place)) > 0.0:
-            word = going(vanishing(eye, rotation[:, axis]))
-            found.append(_handle(drawing, Grip.FACE, owner, place, axis, sign, word))
+            found.append(handle)
+        else:
+            hidden.append(replace(handle, behind=True))
     base = middle - np.array([0.0, 0.0, middle[2] - corners[:, 2].min()])
     top = middle + np.array([0.0, 0.0, corners[:, 2].max() - middle[2]])
     lift = _handle(drawing, Grip.LIFT, owner, top, 2, 1.0, "upright")
@@ -85,7 +98,8 @@ def handles(drawing: Drawing, owner: int, grain: float) -> list[Handle]:
     # Below the foot, so that it does not lie on the upper face of a flat volume.
     found.append(Handle(Grip.MOVE, owner, base, (u, v - _MOVE_PIXELS * grain), 2, 1.0, "ground"))
     found.append(_handle(drawing, Grip.TURN, owner, _turning_place(drawing, owner, base), 2, 1.0, "ground"))
-    return found + [handle for make in _OF_SHAPE for handle in make(drawing, owner, grain)]
+    found += [handle for make in _OF_SHAPE for handle in make(drawing, owner, grain)]
+    return found + [h for h in hidden if handle_at(found, *h.at, _APART * grain) is None]
 
 
 def _facing(drawing: Drawing, place: Floats, outward: Floats) -> bool:

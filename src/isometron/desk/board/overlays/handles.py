@@ -31,6 +31,8 @@ def _paint(painter: QPainter, on: OnBoard) -> None:
             painter.setPen(QPen(colour, 1.0))
             painter.drawEllipse(QPointF(x, y), _QUIET, _QUIET)
             continue
+        if handle.behind:
+            painter.setPen(QPen(colour, 1.4, Qt.PenStyle.DotLine))
         if handle.grip is Grip.FACE:
             painter.drawRect(QRectF(x - 4.5, y - 4.5, 9.0, 9.0))
         elif handle.grip is Grip.MOVE:
