@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from isometron.desk.controls.fields import AngleField, PaperField, ValueField
 from isometron.desk.controls.words import Label
 from isometron.desk.frame.session import Session
-from isometron.desk.frame.theme import DIRECTION_COLOURS, px
+from isometron.desk.frame.theme import DIRECTION_COLOURS, Tone, px
 from isometron.desk.instruments.plan_dial import PLANE_Y, PlanDial
 from isometron.document.eyes.eye_edits import (
     away_from,
@@ -40,7 +39,8 @@ class DialPanel(QWidget):
         self._title.setObjectName("heading")
         self._away = Label("", self.dial)
         self._away.setObjectName("quiet")
-        self._away.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        for words in (self._title, self._away):
+            words.setStyleSheet(f"background: {Tone.PANEL};")
         self._numbers()
         layout.addWidget(self.dial, 1)
         layout.addLayout(self._switches())
@@ -74,13 +74,19 @@ class DialPanel(QWidget):
     def _place_numbers(self) -> None:
         width, height, wide, high = self.dial.width(), self.dial.height(), px(62), px(26)
         top = round(PLANE_Y) + 8
-        self._title.setGeometry(0, 0, width // 2, px(18))
-        self._away.setGeometry(width // 3, 0, width - width // 3, px(18))
+        self._place_words()
         self._letters[0].setGeometry(2, top, 14, high)
         self._left.setGeometry(16, top, wide, high)
         self._right.setGeometry(width - wide - 16, top, wide, high)
         self._letters[1].setGeometry(width - 13, top, 14, high)
         self._distance.setGeometry(min(width // 2 + 16, width - px(84)), height - high - 2, px(84), high)
+
+    def _place_words(self) -> None:
+        """Lay the words over the dial in its upper corners, no wider than they are."""
+        self._title.adjustSize()
+        self._away.adjustSize()
+        self._title.move(0, 0)
+        self._away.move(self.dial.width() - self._away.width(), 1)
 
     def _switches(self) -> QHBoxLayout:
         row = QHBoxLayout()
@@ -134,3 +140,4 @@ class DialPanel(QWidget):
         self._distance.show_value(self._session.document.eye.viewing_distance)
         away = format_length(away_from(self._session.document), self._session.document.unit, decimals=0)
         self._away.setText(tr("eye {away} away", away=away))
+        self._place_words()

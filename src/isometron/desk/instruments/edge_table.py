@@ -64,7 +64,7 @@ class EdgeTable(QTableWidget):
         columns.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Fixed)
         columns.setSectionResizeMode(len(_HEADS) - 1, QHeaderView.ResizeMode.Stretch)
-        self.setColumnWidth(0, px(30))
+        self.setColumnWidth(0, px(28))
         for column in range(len(_HEADS)):
             item = self.horizontalHeaderItem(column)
             assert item is not None
@@ -173,7 +173,7 @@ class EdgeTable(QTableWidget):
         self.insertRow(row)
         cells = (
             name,
-            format_length(round(m.true, 1 if m.true >= 1000.0 else 2), self._session.document.unit, with_unit=False),
+            format_length(round(m.true, 1 if m.true >= 100.0 else 2), self._session.document.unit, with_unit=False),
             tr("no picture")
             if m.drawn is None
             else format_paper(m.drawn, self._session.document.unit, with_unit=False),

@@ -15,7 +15,7 @@ from isometron.wording import tr
 
 __all__ = ["Figures"]
 
-_SIDE = 10
+_SIDE = 8
 _DIAL = 280
 
 

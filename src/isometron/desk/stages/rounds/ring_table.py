@@ -16,6 +16,7 @@ from isometron.wording import tr
 __all__ = ["RingTable"]
 
 _ROW = 20
+_TEMPLATE = 2
 _MOST = 9
 """Rows shown before the table scrolls."""
 
@@ -32,7 +33,8 @@ class RingTable(QTableWidget):
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         columns = lay_plain(self, _ROW, 30)
-        columns.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        columns.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        columns.setSectionResizeMode(_TEMPLATE, QHeaderView.ResizeMode.Stretch)
         self._facts: list[RingFact] = []
         self._unit: UnitName = "mm"
         self.currentCellChanged.connect(lambda row, *_: self._tell(row))
@@ -41,9 +43,8 @@ class RingTable(QTableWidget):
         """Show the rings of a volume; the row that was chosen stays chosen."""
         row = min(max(self.currentRow(), 0), len(facts) - 1)
         self._facts, self._unit = facts, unit
-        self.setHorizontalHeaderLabels(
-            (f"⌀ {unit}", tr("degree"), tr("template"), tr("off {unit}", unit=paper_unit(unit)))
-        )
+        off = tr("off") if paper_unit(unit) == unit else tr("off {unit}", unit=paper_unit(unit))
+        self.setHorizontalHeaderLabels((f"⌀ {unit}", tr("degree"), tr("template"), off))
         self.setRowCount(len(facts))
         for number, fact in enumerate(facts):
             for column, words in enumerate(self._cells(fact)):
@@ -66,7 +67,7 @@ class RingTable(QTableWidget):
         degree = f"{fact.picture.degree:.1f}°"
         if fact.fit is None:
             return diameter, degree, "–", "–"
-        hole = format_paper(fact.fit.major, self._unit, with_unit=False)
+        hole = format_paper(fact.fit.major, self._unit, with_unit=False).removesuffix(".0")
         gap = format_paper(fact.fit.gap, self._unit, decimals=2, with_unit=False)
         return diameter, degree, f"{fact.fit.degree:g}° {hole}", gap
 
