@@ -229,7 +229,7 @@ class Ledger(QTableView):
         for column in range(1, len(_HEADS)):
             texts = {str(model.data(model.index(row, column))) for row in rows}
             longest = max((metrics.horizontalAdvance(text) for text in texts), default=0)
-            self.setColumnWidth(column, max(px(_COLUMN), longest + px(11)))
+            self.setColumnWidth(column, max(px(_COLUMN), longest + px(9)))
 
     def _take_room(self) -> None:
         """Be no higher than the rows there are, nor lower than the first few of them."""
