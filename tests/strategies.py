@@ -1,11 +1,14 @@
 """Random eyes, boxes and documents: wild on purpose, but always within the document's rules."""
 
 import math
+from functools import cache
 
 import msgspec
 from hypothesis import strategies as st
+from jsonschema.validators import validator_for
 
 from isometron.document.model import Document, Show
+from isometron.document.store.files import schema
 from isometron.view.eye import Eye
 from isometron.view.sheet import Sheet
 from isometron.volumes.arch import Arch
@@ -203,3 +206,12 @@ def documents(draw, most=6, least=0, square=False):
         show=draw(st.builds(Show, hidden=st.sampled_from(["dashed", "left out"]), construction=st.booleans())),
         volumes=tuple(draw(boxes(n) if square else st.one_of(boxes(n), boxes(n), rounds(n))) for n in range(count)),
     )
+
+
+@cache
+def file_rules():
+    """What a file is held to, by the schema that ships: the schema is looked through once, not with every document."""
+    rules = schema()
+    kind = validator_for(rules)
+    kind.check_schema(rules)
+    return kind(rules)

@@ -4,7 +4,6 @@ import io
 import json
 from xml.etree import ElementTree
 
-import jsonschema
 import msgspec
 import numpy as np
 import pypdfium2
@@ -15,7 +14,7 @@ from hypothesis import strategies as st
 from isometron.document.edits import delete_volumes, duplicate_volumes, move_volumes, paste_volumes
 from isometron.document.fresh import new_document
 from isometron.document.model import checked
-from isometron.document.store.files import decode_document, encode_document, schema
+from isometron.document.store.files import decode_document, encode_document
 from isometron.solve.drawing import solve
 from isometron.solve.marks import Role
 from isometron.solve.plain_views import VIEWS, bounds_of, plain_view
@@ -26,7 +25,7 @@ from isometron.surfaces.tables import csv_text, json_text
 from isometron.tools.handles import handles
 from isometron.view.placing import place_eye
 from isometron.volumes.building import build_scene
-from tests.strategies import shaped
+from tests.strategies import file_rules, shaped
 
 few = settings(max_examples=30)
 EYE = place_eye(height=1700.0, away=9000.0, turn_deg=-32.0, viewing_distance=450.0)
@@ -65,7 +64,7 @@ def alike(one, other, within=0.05):
 def test_files_keep_all_of_it_and_the_schema_knows_it(document):
     data = encode_document(document)
     assert decode_document(data) == document
-    jsonschema.validate(json.loads(data), schema())
+    file_rules().validate(json.loads(data))
 
 
 @few

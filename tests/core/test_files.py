@@ -9,7 +9,6 @@ import subprocess
 import sys
 import time
 
-import jsonschema
 import msgspec
 import pytest
 from hypothesis import given
@@ -19,8 +18,8 @@ from isometron.demos.catalogue import demo
 from isometron.document.edits import resize_volume
 from isometron.document.model import DocumentError, checked
 from isometron.document.store.disk import FileError
-from isometron.document.store.files import decode_document, encode_document, load_document, save_document, schema
-from tests.strategies import documents
+from isometron.document.store.files import decode_document, encode_document, load_document, save_document
+from tests.strategies import documents, file_rules
 
 CART = encode_document(demo("tea-cart"))
 
@@ -30,7 +29,7 @@ def test_round_trip_and_schema(document):
     data = encode_document(document)
     assert decode_document(data) == document
     assert encode_document(decode_document(data)) == encode_document(checked(document, "document"))
-    jsonschema.validate(json.loads(data), schema())
+    file_rules().validate(json.loads(data))
 
 
 def changed(path, value):
