@@ -14,7 +14,9 @@ from isometron.demos.catalogue import demo
 from isometron.desk.cards.about import about_rows, compiled_loops
 from isometron.desk.cards.handbook_card import PAGES, page_text
 from isometron.desk.deeds.register import DEEDS
+from isometron.document.edits import paste_volumes
 from isometron.document.fresh import new_document, paper_size
+from isometron.volumes.box import Box
 
 ROOT = Path(__file__).parents[2]
 
@@ -53,6 +55,19 @@ def test_stage_names_and_six_rows_are_in_sight(home, desk, size, percent):
             assert button.isVisible() and foot.y() <= stages.height() and foot.x() <= stages.width()
     finally:
         laid.set_text(100)
+
+
+def test_the_selected_row_is_in_sight_however_many_there_are(desk):
+    volumes = tuple(
+        Box(id=f"b{k}", name=f"Box {k}", size=(50.0, 50.0, 50.0), corner=(60.0 * k, 0.0, 0.0)) for k in range(120)
+    )
+    hand = desk(paste_volumes(new_document(), volumes).document)
+    for row in (90, 5, 60):
+        hand.session.select((hand.session.document.volumes[row].id,))
+        QTest.qWait(30)
+        ledger = hand.desk.ledger
+        top = ledger.rowViewportPosition(row)
+        assert top >= 0 and top + ledger.rowHeight(row) <= ledger.viewport().height() + 1
 
 
 def test_menus_do_what_they_say(desk):

@@ -96,7 +96,10 @@ class Figures(QWidget):
             part.setVisible(self._session.active is not None)
         self._free.setVisible(self._session.active is None)
         if self._session.active is not None:
-            self.ledger.scrollTo(self.ledger.currentIndex())
+            QTimer.singleShot(0, self._scroll)  # when the ledger has the height that is left to it
+
+    def _scroll(self) -> None:
+        self.ledger.scrollTo(self.ledger.currentIndex())
 
 
 def _heading(words: str) -> Label:
