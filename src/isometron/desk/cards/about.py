@@ -5,6 +5,7 @@ from __future__ import annotations
 import platform
 from importlib.metadata import PackageNotFoundError, version
 from importlib.util import find_spec
+from pathlib import Path
 
 from PyQt6.QtCore import PYQT_VERSION_STR, Qt, qVersion
 from PyQt6.QtWidgets import QDialog, QVBoxLayout, QWidget
@@ -15,18 +16,16 @@ from isometron.wording import tr
 
 __all__ = ["About", "about_rows", "compiled_loops"]
 
-_LOOPS = (
-    "geometry.chain_loops", "geometry.clip_loops", "geometry.coincident_loops", "geometry.faces.slab_loops",
-    "geometry.frustum_loops", "geometry.piece_loops", "geometry.shadow_loops", "geometry.sight.sight",
-    "geometry.turning_loops", "surfaces.raster_loops", "surfaces.stroke_loops",
-)  # fmt: skip
+_HOME = Path(__file__).parents[2]
 
 
 def compiled_loops() -> tuple[int, int]:
-    """Return how many of the loops that a frame is made of are compiled, and how many there are."""
-    found = [find_spec(f"isometron.{name}") for name in _LOOPS]
+    """Return how many of the loops that a frame is made of are compiled, and how many there are: what is named so, or has its types
+    beside it."""
+    files = {*_HOME.rglob("*_loops.py"), *(file.with_suffix(".py") for file in _HOME.rglob("*.pxd"))}
+    found = [find_spec(".".join(("isometron", *file.relative_to(_HOME).with_suffix("").parts))) for file in files]
     compiled = sum(spec is not None and not str(spec.origin).endswith(".py") for spec in found)
-    return compiled, len(_LOOPS)
+    return compiled, len(files)
 
 
 def _version(name: str) -> str:
