@@ -77,7 +77,8 @@ def test_a_fence_has_posts_by_pitch_and_rails(before):
     given = {
         "long": 6200.0,
         "high": 1100.0,
-        "pitch": 2000.0,
+        "by": "pitch",
+        "apart": 2000.0,
         "post": 90.0,
         "rails": 3,
         "thick": 35.0,
@@ -92,5 +93,8 @@ def test_a_fence_has_posts_by_pitch_and_rails(before):
     assert middle == pytest.approx(-35.0 if before else 27.5)
     with pytest.raises(DocumentError, match="400"):
         fence(document, **(given | {"long": 1e6}))
-    with pytest.raises(DocumentError, match="pitch"):
-        fence(document, **(given | {"pitch": 50.0}))
+    with pytest.raises(DocumentError, match="gap"):
+        fence(document, **(given | {"apart": 50.0}))
+    for by, apart in (("posts", 4), ("gap", 1910.0)):
+        other = fence(document, **(given | {"by": by, "apart": apart, "long": 6090.0})).document.volumes[-2]
+        assert other.copies[0] == posts.copies[0], by

@@ -42,13 +42,15 @@ __all__ = [
 class Edit:
     """A new document and the name of what made it, and which volumes are selected after it.
 
-    merges : edits of one such word that follow each other are one step of the history.
+    merges : edits of one such word that follow each other are one step of the history; asks : sorts of what was laid (see
+    `isometron.document.laid`) that the edit is asked to change or to take away, so that nothing is told of them.
     """
 
     name: str
     document: Document
     selection: tuple[str, ...] | None = None
     merges: str = ""
+    asks: frozenset[str] = frozenset()
 
 
 def fresh_id(document: Document, stem: str) -> str:
@@ -106,7 +108,16 @@ def change_volume(document: Document, volume_id: str, what: str, **fields: Any) 
     new = checked(msgspec.structs.replace(old, **fields), f"volume {old.name!r}")
     volumes = tuple(new if volume.id == volume_id else volume for volume in document.volumes)
     moved = (volume_id,) if _PLACE.intersection(fields) else ()
-    return Edit(tr("{what} {name}", what=what, name=old.name), with_volumes(document, volumes, moved))
+    asks = frozenset(sort for name in fields for sort in _SORTS.get(name, ()))
+    return Edit(tr("{what} {name}", what=what, name=old.name), with_volumes(document, volumes, moved), asks=asks)
+
+
+_SORTS = {
+    "marks": ("mark",), "side": ("outline", "corner"), "plan": ("outline", "corner"), "front": ("outline", "corner"),
+    "rounded": ("rounded",), "wall": ("wall",), "joined": ("join",), "copies": ("row",), "mirror": ("mirror",), "says": ("size",),
+    "keep": ("ratio",),
+}  # fmt: skip
+"""Sorts of what was laid, by the field of a volume that keeps them."""
 
 
 def resize_volume(document: Document, volume_id: str, axis: int, length: float) -> Edit:
@@ -157,7 +168,8 @@ def delete_volumes(document: Document, ids: Iterable[str]) -> Edit:
     gone = set(ids)
     volumes = tuple(volume for volume in document.volumes if volume.id not in gone)
     names = [volume.name for volume in document.volumes if volume.id in gone]
-    return Edit(tr("delete {named}", named=_named(names)), with_volumes(document, volumes), ())
+    words = tr("delete {named}", named=_named(names))
+    return Edit(words, with_volumes(document, volumes), (), asks=frozenset({"volume"}))
 
 
 def duplicate_volumes(document: Document, ids: Iterable[str]) -> Edit:
@@ -165,7 +177,9 @@ def duplicate_volumes(document: Document, ids: Iterable[str]) -> Edit:
 
     Copies that belong together go along with each other as the first ones do.
     """
-    wanted = set(ids)
+    chosen = set(ids)
+    groups = {v.group for v in document.volumes if v.id in chosen and v.group}
+    wanted = {v.id for v in document.volumes if v.id in chosen or v.group in groups}
     copies = []
     for volume in document.volumes:
         if volume.id in wanted:
@@ -185,6 +199,7 @@ def paste_volumes(document: Document, volumes: Sequence[AnyVolume]) -> Edit:
 def _added(document: Document, volumes: Sequence[AnyVolume], name: str, *, always_new: bool) -> Edit:
     """Add volumes all at once, under free names and ids, referring to each other by them."""
     result, ids, slugs = document, {}, {}
+    groups = _fresh_groups(document, volumes)
     plain: list[AnyVolume] = []
     for volume in volumes:
         stem = re.sub(r" \d+$", "", volume.name)
@@ -192,12 +207,27 @@ def _added(document: Document, volumes: Sequence[AnyVolume], name: str, *, alway
         called = fresh_name(result, stem) if taken else volume.name
         free = volume.id if not always_new and result.index_of(volume.id) is None else fresh_id(result, stem)
         ids[volume.id], slugs[slug(volume.name)] = free, slug(called)
-        plain.append(checked(msgspec.structs.replace(volume, id=free, name=called), f"volume {called!r}"))
+        plain.append(
+            checked(
+                msgspec.structs.replace(volume, id=free, name=called, group=groups[volume.group]),
+                f"volume {called!r}",
+            )
+        )
         result = msgspec.structs.replace(result, volumes=(*result.volumes, plain[-1]))
     here = {volume.id for volume in document.volumes} | set(ids.values())
     added = tuple(_going_along(volume, ids, slugs, here) for volume in plain)
     new = tuple(volume.id for volume in added)
     return Edit(name, with_volumes(document, (*document.volumes, *added), new), new)
+
+
+def _fresh_groups(document: Document, volumes: Sequence[AnyVolume]) -> dict[str, str]:
+    """Return the names of the groups that copies are in: of their own, where the first ones' are taken here."""
+    taken, found = {volume.group for volume in document.volumes}, {"": ""}
+    for name in dict.fromkeys(volume.group for volume in volumes if volume.group):
+        stem = re.sub(r" \d+$", "", name)
+        found[name] = next(n for n in _numbered(stem, " ") if n not in taken) if name in taken else name
+        taken.add(found[name])
+    return found
 
 
 def _going_along(copy: AnyVolume, ids: dict[str, str], slugs: dict[str, str], here: set[str]) -> AnyVolume:

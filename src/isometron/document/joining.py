@@ -40,7 +40,7 @@ __all__ = [
 
 def _with(document: Document, changed: dict[str, AnyVolume], name: str, by_hand: Iterable[str] = ()) -> Edit:
     volumes = tuple(changed.get(volume.id, volume) for volume in document.volumes)
-    return Edit(name, with_volumes(document, volumes, tuple(by_hand)))
+    return Edit(name, with_volumes(document, volumes, tuple(by_hand)), asks=frozenset({"join", "mirror"}))
 
 
 def descendants(document: Document, volume_id: str) -> set[str]:
@@ -96,7 +96,7 @@ def both_of_a_pair(document: Document, ids: Sequence[str]) -> Edit:
     imaged = msgspec.structs.replace(one, mirror=plane)
     left = tuple(imaged if v.id == one.id else v for v in document.volumes if v.id != two.id)
     words = tr("make {one} and {two} alike", one=one.name, two=two.name)
-    return Edit(words, with_volumes(document, left), (one.id,))
+    return Edit(words, with_volumes(document, left), (one.id,), asks=frozenset({"volume", "mirror"}))
 
 
 def _plane_between(document: Document, one: AnyVolume, two: AnyVolume) -> Mirror | None:
@@ -263,11 +263,12 @@ def mates(document: Document, ids: Iterable[str]) -> tuple[str, ...]:
 
 def mirror(document: Document, ids: Iterable[str], about: str | None, across: Direction = "wide") -> Edit:
     """Mirror volumes across the middle plane of another one (an empty id: the world's); None takes the image away."""
-    wanted = set(ids)
-    if not wanted:
+    ids = set(ids)
+    if not ids:
         raise DocumentError(tr("Select a volume first."))
-    if about is not None and about in wanted:
+    if about is not None and about in ids:
         raise DocumentError(tr("A volume is not mirrored about itself. Choose another one, or the world's plane."))
+    wanted = set(mates(document, ids)) - {about}
     if about:
         _must_lie_off(document, wanted, about, across)
     image = None if about is None else Mirror(about=about, across=across)

@@ -16,21 +16,39 @@ from isometron.volumes.faces.names import face_names
 from isometron.volumes.kinds import own_faces
 from isometron.volumes.own_sides import side_names
 from isometron.volumes.relations import Hold, How, Join
+from isometron.volumes.turned import Turned, turned_frame
 from isometron.volumes.volume import Volume
 from isometron.wording import tr
 
-__all__ = ["HeldBy", "extents_in", "hold_for", "join_words", "joined_as_it_lies", "placed_by", "standing_on"]
+__all__ = [
+    "HeldBy",
+    "extents_in",
+    "hold_for",
+    "join_words",
+    "joined_as_it_lies",
+    "placed_by",
+    "standing_on",
+    "stood_frame",
+]
 
 HeldBy = Literal["edge", "middle"]
 _SAME = 0.01
 """Faces that lie within this of each other, mm, count as flush."""
 
 
+def stood_frame(volume: Volume) -> tuple[Floats, Floats]:
+    """Return the corner (3,) and the rotation (3, 3) in which a body stands: of a wheel with its steer and its lean."""
+    if isinstance(volume, Turned):
+        return turned_frame(volume)
+    corners, rotations = box_corners([volume])
+    return corners[0, 0], rotations[0]
+
+
 def extents_in(child: Volume, parent: Volume) -> tuple[Floats, Floats]:
     """Return where a volume's bounding box begins and ends (3,) along another one's directions, mm from its corner."""
     corners, _ = box_corners([child])
-    start, rotations = box_corners([parent])
-    own = (corners[0] - start[0, 0]) @ rotations[0]
+    start, rotation = stood_frame(parent)
+    own = (corners[0] - start) @ rotation
     return own.min(axis=0), own.max(axis=0)
 
 
@@ -40,8 +58,7 @@ def placed_by(child: Volume, parent: Volume, join: Join) -> tuple[float, float, 
     shift = np.array(
         [_shift(hold, low[k], high[k], parent.size[k], _levels(hold, parent, k)) for k, hold in enumerate(join.holds)]
     )
-    _, rotations = box_corners([parent])
-    x, y, z = np.round(np.array(child.corner) + rotations[0] @ shift, 6) + 0.0
+    x, y, z = np.round(np.array(child.corner) + stood_frame(parent)[1] @ shift, 6) + 0.0
     return float(x), float(y), float(z)
 
 
@@ -55,8 +72,8 @@ def _levels(hold: Hold, parent: Volume, axis: int) -> tuple[float, float] | None
     face = own_faces(parent).get(hold.on)
     if face is None:
         return None
-    corners, rotations = box_corners([parent])
-    level = float((face.corner - corners[0, 0]) @ rotations[0][:, axis])
+    start, rotation = stood_frame(parent)
+    level = float((face.corner - start) @ rotation[:, axis])
     return level, level
 
 
@@ -65,14 +82,14 @@ def standing_on(low: Floats, high: Floats, parent: Volume) -> tuple[int, Hold] |
 
     low, high : (3,) see `extents_in`. Only faces square to a direction are stood on so; None where there is none.
     """
-    corners, rotations = box_corners([parent])
-    place = corners[0, 0] + rotations[0] @ ((low + high) / 2.0)
+    start, rotation = stood_frame(parent)
+    place = start + rotation @ ((low + high) / 2.0)
     for face in own_faces(parent).values():
-        outward = face.outward @ rotations[0]
+        outward = face.outward @ rotation
         axis = int(np.argmax(np.abs(outward)))
         if abs(float(outward[axis])) < 1.0 - HAIR:
             continue
-        level = float((face.corner - corners[0, 0]) @ rotations[0][:, axis])
+        level = float((face.corner - start) @ rotation[:, axis])
         gap = low[axis] - level if outward[axis] > 0.0 else level - high[axis]
         at_end = level <= _SAME or level >= parent.size[axis] - _SAME
         flat = np.array([(place - face.corner) @ face.x, (place - face.corner) @ face.y])

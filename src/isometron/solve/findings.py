@@ -277,6 +277,21 @@ def _goes_along(one: Volume, other: Volume) -> bool:
     return one.joined is not None and one.joined.to == other.id
 
 
+def _is_one_thing(document: Document, one: Volume, other: Volume) -> bool:
+    """Whether two volumes are parts of one thing: of one group, or one goes along with the other, through others too."""
+    if one.group and one.group == other.group:
+        return True
+    return other.id in _ancestors(document, one) or one.id in _ancestors(document, other)
+
+
+def _ancestors(document: Document, volume: Volume) -> set[str]:
+    found: set[str] = set()
+    while volume.joined is not None and volume.joined.to not in found:
+        found.add(volume.joined.to)
+        volume = document.volume(volume.joined.to)
+    return found
+
+
 def _sharing_space(document: Document, picture: Picture) -> Iterator[Finding]:
     bodies, owner = filled_space(picture)
     if len(owner) < 2:
@@ -291,7 +306,7 @@ def _sharing_space(document: Document, picture: Picture) -> Iterator[Finding]:
         deepest[key] = max(deepest.get(key, (0.0, 0, 0)), (float(depth), int(i), int(j)))
     for rows, (depth, i, j) in deepest.items():
         one, other = (document.volumes[row] for row in rows)
-        if _goes_along(one, other) or _goes_along(other, one):
+        if _is_one_thing(document, one, other):
             continue  # a wheel in its body: joined so, the overlap is meant
         # The middle of the space that both bounds cover is where the pencil should look.
         common = np.maximum(low[i], low[j]) + np.minimum(high[i], high[j])

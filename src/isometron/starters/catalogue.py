@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass
+from fractions import Fraction
 from typing import get_args
 
 import msgspec
@@ -15,6 +16,7 @@ from isometron.document.eyes.eye_edits import raise_eye, step_to
 from isometron.document.eyes.eye_wishes import fit_sheet_part
 from isometron.document.lengths.expressions import slug
 from isometron.document.model import Document, DocumentError
+from isometron.geometry.tolerances import CLOSE
 from isometron.starters.buildings import arched_row, gabled_hut, squared_cube
 from isometron.starters.furniture import desk_appliance, side_chair, stool, turned_bottle
 from isometron.starters.parts import Parts
@@ -111,8 +113,19 @@ def _driven(volume: AnyVolume, module: AnyVolume, name: str) -> tuple[SizeExpres
         is_module = volume is module and (axis == 0 or (isinstance(volume, Turned) and way != volume.axle))
         if is_module or volume.keep is not None or any(s.drives == way for s in says):
             continue
-        says = (*says, SizeExpression(drives=way, text=f"{volume.size[axis] / module.size[0]:.4g} {name}"))
+        says = (*says, SizeExpression(drives=way, text=f"{_times(volume.size[axis] / module.size[0])} {name}"))
     return says
+
+
+_LARGEST_DENOMINATOR = 2000
+
+
+def _times(ratio: float) -> str:
+    """Return a ratio as it is written: in four digits where these are exact, else as the fraction that it is."""
+    if abs(float(f"{ratio:.4g}") - ratio) <= CLOSE * ratio:
+        return f"{ratio:.4g}"
+    part = Fraction(ratio).limit_denominator(_LARGEST_DENOMINATOR)
+    return f"{part.numerator}/{part.denominator}" if abs(float(part) - ratio) <= CLOSE * ratio else f"{ratio:.12g}"
 
 
 def _place(document: Document, parts: Parts) -> tuple[float, float]:

@@ -8,12 +8,13 @@ from math import atan2, degrees
 
 import numpy as np
 
-from isometron.document.edits import Edit, move_volumes, reshape_volume, turn_volume
+from isometron.document.edits import Edit, move_volumes, reshape_volume
 from isometron.document.lengths.typed import read_length
 from isometron.document.lengths.units import LengthError, format_length, format_number, parse_angle
 from isometron.document.model import DocumentError
 from isometron.document.shapes.lengthening import beside, lengthen
 from isometron.document.shapes.profiles import move_corner
+from isometron.document.together import turn_together
 from isometron.geometry.faces.cutting import VIEW_AXES
 from isometron.geometry.frames import Floats, half_turn
 from isometron.geometry.tolerances import CLOSE
@@ -227,7 +228,7 @@ def _turn(
     angle = snapped(half_turn(volume.yaw_deg + swing))
     if pencil.text.strip():
         angle = parse_angle(pencil.text)
-    edit = turn_volume(document, volume.id, angle)
+    edit = turn_together(document, (*(name for name in ids if name != volume.id), volume.id), angle)
     return _Pulled(
         edit, tr("turned to {angle}°", angle=format_number(angle, 2)), turning_circle(context.drawing, handle.owner)
     )

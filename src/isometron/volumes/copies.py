@@ -12,9 +12,8 @@ import numpy as np
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import EXACT
 from isometron.volumes.box import box_corners
-from isometron.volumes.flipping import flipped
+from isometron.volumes.flipping import flipped, turns_over
 from isometron.volumes.framed import Framed
-from isometron.volumes.marks.face_marks import stands_up
 from isometron.volumes.relations import Mirror, Repeat
 from isometron.volumes.turned import Turned, turned_frame
 from isometron.volumes.volume import DIRECTIONS, Volume
@@ -101,8 +100,8 @@ def mirrored(volume: Volume, point: Floats, normal: Floats) -> Volume:
     corners, rotations = box_corners([volume])
     reflection = np.eye(3) - 2.0 * np.outer(normal, normal)
     k = int(np.argmax(np.abs(normal @ rotations[0])))
-    # A frame has no shape of its own that stands on its head, nor an arch: these are flipped along, and turned over.
-    k = 0 if k == 2 and (isinstance(volume, Framed) or any(map(stands_up, volume.marks))) else k
+    # A frame has no shape of its own that stands on its head, nor an arch on any face: these are flipped along, and turned over.
+    k = 0 if turns_over(volume, k) or (k == 2 and isinstance(volume, Framed)) else k
     turned = reflection @ rotations[0]
     turned[:, k] = -turned[:, k]
     # The image of the far end along k is where the flipped volume starts.

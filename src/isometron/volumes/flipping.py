@@ -28,6 +28,7 @@ from isometron.volumes.marks.face_marks import (
     PathMark,
     RingMark,
     TickMark,
+    stands_up,
 )  # fmt: skip
 from isometron.volumes.marks.holds import Apart, Held, Measured, Step, other_way
 from isometron.volumes.marks.places import face_plane
@@ -35,7 +36,7 @@ from isometron.volumes.rounded import RoundedEdge
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS, Volume
 
-__all__ = ["flipped"]
+__all__ = ["flipped", "turns_over"]
 
 
 def _edge(edge: RoundedEdge, axis: int, volume: Volume) -> RoundedEdge:
@@ -117,6 +118,15 @@ def _(volume: Arch, axis: int) -> Volume:
 @_shape.register
 def _(volume: Framed, axis: int) -> Volume:
     return volume  # upside down a frame would have its top below: planes of a mirror that do that keep it upright
+
+
+def turns_over(volume: Volume, axis: int) -> bool:
+    """Whether flipping a volume along an own direction would stand a mark with a foot on its head, on whatever face it lies."""
+    return any(
+        _flips(mark.face, axis, volume)[1]
+        for mark in volume.marks
+        if isinstance(mark, ArchMark | OpeningMark) and stands_up(mark)
+    )
 
 
 @singledispatch

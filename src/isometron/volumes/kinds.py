@@ -17,7 +17,7 @@ from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.cut.sides import cut_sides
 from isometron.volumes.faces.arch import arch_faces
 from isometron.volumes.faces.framed import framed_faces
-from isometron.volumes.faces.plane import BodyFace
+from isometron.volumes.faces.plane import BodyFace, FacesById
 from isometron.volumes.faces.turned import turned_faces, turned_sides
 from isometron.volumes.framed import Framed, framed_solids
 from isometron.volumes.keeping import Kept
@@ -97,13 +97,14 @@ class NoFace(IsometronError, LookupError):  # noqa: N818 (an answer, not a fault
     """A body has no face of an id now; it may come back with the next edit."""
 
 
-_FACES: Kept[dict[str, BodyFace]] = Kept(256)
+_FACES: Kept[FacesById] = Kept(256)
+_NO_FACES = FacesById(())
 
 
-def own_faces(volume: Volume) -> dict[str, BodyFace]:
+def own_faces(volume: Volume) -> FacesById:
     """Return the flat faces of a volume's body by their ids; none of a kind whose faces are the construction faces."""
     faces = kind_of(type(volume)).faces
-    return {} if faces is None else _FACES.of((volume,), lambda: {face.id: face for face in faces(volume)})
+    return _NO_FACES if faces is None else _FACES.of((volume,), lambda: FacesById(faces(volume)))
 
 
 _SIDES: Kept[dict[str, RoundSurface]] = Kept(256)

@@ -9,23 +9,17 @@ from isometron.desk.controls.opening_rows import MarkRows
 from isometron.document.edits import Edit
 from isometron.document.model import Document
 from isometron.volumes.marks.face_marks import CourseMark
+from isometron.volumes.marks.mark_names import PATTERN_WORDS
 from isometron.wording import tr
 
-__all__ = ["PATTERNS", "USUAL", "course_rows", "pattern_word"]
+__all__ = ["PATTERNS", "USUAL", "course_rows"]
 
-PATTERNS = (
-    (tr("bricks"), "bricks"), (tr("tiles"), "tiles"), (tr("planks"), "planks"), (tr("squares"), "squares"), (tr("slats"), "slats"),
-)  # fmt: skip
+PATTERNS = tuple((words, name) for name, words in PATTERN_WORDS.items())
 USUAL: dict[str, tuple[float, float, float]] = {
     "bricks": (240.0, 71.0, 10.0), "tiles": (180.0, 160.0, 0.0), "planks": (2000.0, 120.0, 0.0), "squares": (300.0, 300.0, 0.0),
     "slats": (2000.0, 60.0, 40.0),
 }  # fmt: skip
 """Length, height (of planks and slats their width) and joint to begin with, mm."""
-
-
-def pattern_word(pattern: str) -> str:
-    """Return what a pattern is called."""
-    return next(words for words, value in PATTERNS if value == pattern)
 
 
 def course_rows(rows: MarkRows, laid: CourseMark) -> list[Row]:

@@ -7,7 +7,7 @@ from functools import partial
 from math import pi
 from typing import Any, Literal
 
-from isometron.desk.controls.course_rows import course_rows, pattern_word
+from isometron.desk.controls.course_rows import course_rows
 from isometron.desk.controls.field_rows import Row
 from isometron.desk.controls.hold_choices import hold_choices, hold_here, thing_followed
 from isometron.desk.controls.line_rows import line_rows, line_words
@@ -41,6 +41,7 @@ from isometron.volumes.marks.face_marks import (
     TickMark,
 )  # fmt: skip
 from isometron.volumes.marks.holds import Apart, Measured, Step
+from isometron.volumes.marks.mark_names import mark_name
 from isometron.volumes.marks.places import Placed, face_plane, has_face, has_place, side_under
 from isometron.volumes.own_sides import side_names
 from isometron.wording import tr
@@ -59,25 +60,14 @@ def mark_words(volume: AnyVolume, laid: FaceMark, document: Document) -> str:
 
 
 def _words(volume: AnyVolume, laid: FaceMark, document: Document) -> str:
-    if getattr(laid, "name", ""):
-        return laid.name  # type: ignore[union-attr]
-    if isinstance(laid, RingMark):
-        kind = tr("hole") if laid.depth > 0.0 else tr("knob") if laid.depth < 0.0 else tr("ring")
-        return tr("{kind} on the {face}", kind=kind, face=face_name(volume, laid.face))
     if isinstance(laid, CurveMark):
         return line_words(volume, laid, document)
-    if isinstance(laid, CourseMark):
-        return tr("{pattern} on the {face}", pattern=pattern_word(laid.pattern), face=face_name(volume, laid.face))
-    if isinstance(laid, OpeningMark):
-        return tr("opening in the {face}", face=face_name(volume, laid.face))
-    if isinstance(laid, ArchMark):
-        return tr("arch on the {face}", face=face_name(volume, laid.face))
     if isinstance(laid, DivideMark):
         return tr("{across} x {up} on the {face}", across=lines_words(laid, "across", document) or "1",
                   up=lines_words(laid, "up", document) or "1", face=face_name(volume, laid.face))  # fmt: skip
     if isinstance(laid, TickMark):
         return tr("{count} parts of edge {edge}", count=len(laid.parts) + 1, edge=laid.edge + 1)
-    return tr("lines in a plain view")
+    return mark_name(volume, laid)
 
 
 class MarkRows:

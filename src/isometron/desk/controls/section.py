@@ -114,10 +114,11 @@ class Section(QWidget):
         grid.addWidget(box, row, 1)
         return box
 
-    def button(self, words: str, tip: str, act: Callable[[], object]) -> WordButton:
-        """Add a button of words."""
+    def button(self, words: str, tip: str, act: Callable[[], object] | None = None) -> WordButton:
+        """Add a button of words; whoever gives it nothing to do says what it does."""
         button = word_button(words, "deed", tip)
-        button.clicked.connect(lambda: act())
+        if act is not None:
+            button.clicked.connect(lambda: act())
         self.column.addWidget(button)
         return button
 

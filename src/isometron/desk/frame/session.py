@@ -14,6 +14,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from isometron.desk.frame.long_work import LongWork
 from isometron.document.edits import Edit
 from isometron.document.history import History
+from isometron.document.laid import GivenUp, given_up_words, gives_up
 from isometron.document.model import Document
 from isometron.document.store.disk import Seen, shown_name, write_whole
 from isometron.document.store.files import open_document, save_document
@@ -82,6 +83,15 @@ class Session(QObject):
         self.drawing: Drawing = solve(document)
         self._again = Again(self.drawing)
         self._selection: tuple[str, ...] = ()
+        self._given_up: tuple[GivenUp, ...] | None = ()
+
+    @property
+    def given_up(self) -> tuple[GivenUp, ...]:
+        """What the edit that is shown would give up of what was laid; else what the latest deed gave up."""
+        if self._given_up is None:
+            assert self._shown is not None
+            self._given_up = gives_up(self.settled, self._shown)
+        return self._given_up
 
     @property
     def document(self) -> Document:
@@ -109,7 +119,7 @@ class Session(QObject):
 
     def show(self, edit: Edit) -> None:
         """Show an edit of the settled document without taking it."""
-        self._shown = edit
+        self._shown, self._given_up = edit, None
         self.drawing = self._again.solve(self.document)
         self.previewed.emit()
         if not self._calm.isActive():
@@ -126,7 +136,7 @@ class Session(QObject):
     def drop_preview(self) -> None:
         """Let go of what is shown: the document is as it was."""
         if self._shown is not None:
-            self._shown = None
+            self._shown, self._given_up = None, ()
             self._settle(self._selection)
 
     @property
@@ -161,8 +171,8 @@ class Session(QObject):
         return self._history.redo_name
 
     def do(self, edit: Edit) -> None:
-        """Take an edit as one step of the history."""
-        self._shown = None
+        """Take an edit as one step of the history; what it gives up of what was laid is said."""
+        self._shown, self._given_up = None, gives_up(self.settled, edit)
         selection = self._selection if edit.selection is None else edit.selection
         with self._in_a_deed():
             if self._history.do(edit):
@@ -170,6 +180,8 @@ class Session(QObject):
                 self._settle(selection)
             else:
                 self.select(selection)
+        if self._given_up:
+            self.say(given_up_words(self._given_up), caution=True)
 
     @contextmanager
     def _in_a_deed(self) -> Iterator[None]:
@@ -222,7 +234,7 @@ class Session(QObject):
         self._step(self._history.redo, tr("Done again: {name}", name=self._history.redo_name))
 
     def _step(self, step: Callable[[], bool], words: str) -> None:
-        self._shown = None
+        self._shown, self._given_up = None, ()
         with self._in_a_deed():
             done = step()
             if done:
@@ -285,7 +297,7 @@ class Session(QObject):
 
     def replace(self, document: Document, path: Path | None, *, saved: bool) -> None:
         """Put another document on the desk, with a history of its own."""
-        self._shown, self._deed = None, None
+        self._shown, self._deed, self._given_up = None, None, ()
         self._history = History.of(document, saved=saved)
         self._untouched = True
         self.path, self.seen = path, None

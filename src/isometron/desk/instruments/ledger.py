@@ -14,10 +14,13 @@ from isometron.desk.controls.tables import lay_plain
 from isometron.desk.controls.words import Label, plain_tip
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import Tone, px
-from isometron.document.edits import change_volume, delete_volumes, resize_volume, turn_volume
+from isometron.document.edits import change_volume, delete_volumes, move_volumes
 from isometron.document.joins import join_words
-from isometron.document.lengths.proportion import driven_text, in_modules, is_expression, typed_size
-from isometron.document.lengths.units import LengthError, format_length, format_number, parse_length
+from isometron.document.lengths.proportion import driven_text, in_modules, typed_size
+from isometron.document.lengths.typed import typed_length
+from isometron.document.lengths.units import format_length, format_number
+from isometron.document.together import change_all, resize_all, turn_together
+from isometron.errors import IsometronError
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.own_sides import corner_words
 from isometron.volumes.volume import DIRECTIONS
@@ -141,10 +144,10 @@ class _Rows(QAbstractTableModel):
         if index.column() == 0:
             return self._session.attempt(change_volume, volume.id, tr("rename"), name=text)
         try:
-            length = parse_length(text, self._session.document.unit)
-        except LengthError as error:
-            if is_expression(self._session.document, text):
+            length, says = typed_length(text, self._session.document)
+            if says:
                 return self._session.attempt(typed_size, volume.id, index.column() - 1, text)
+        except IsometronError as error:
             self._session.say(
                 tr(
                     "{volume}, {heads}: {error} The old value stays.",
@@ -155,7 +158,8 @@ class _Rows(QAbstractTableModel):
                 caution=True,
             )
             return False
-        return self._session.attempt(resize_volume, volume.id, index.column() - 1, length)
+        chosen = self._session.selection if volume.id in self._session.selection else (volume.id,)
+        return self._session.attempt(resize_all, chosen, index.column() - 1, length)
 
 
 class Ledger(QTableView):
@@ -304,9 +308,9 @@ class VolumeCard(QWidget):
             self._put(grid, 1 + 2 * (k // 2), k % 2, words, field)
         for axis, place in enumerate(self._places):
             place.committed.connect(lambda value, k=axis: self._move(k, value))
-        self._turn.committed.connect(lambda value: self._attempt(turn_volume, value))
-        self._tilt.committed.connect(lambda value: self._attempt(change_volume, tr("tilt"), pitch_deg=value))
-        self._roll.committed.connect(lambda value: self._attempt(change_volume, tr("roll"), roll_deg=value))
+        self._turn.committed.connect(lambda value: self._attempt(turn_together, value))
+        self._tilt.committed.connect(lambda value: self._attempt(change_all, tr("tilt"), pitch_deg=value))
+        self._roll.committed.connect(lambda value: self._attempt(change_all, tr("roll"), roll_deg=value))
         self.told = Label()
         self.told.setObjectName("quiet")
         self.told.setAccessibleName(tr("Proportion of the selected volume"))
@@ -362,17 +366,17 @@ class VolumeCard(QWidget):
 
     def _attempt(self, edit_of, *arguments, **fields) -> None:
         if self._session.selection:
-            self._session.attempt(edit_of, self._session.selection[-1], *arguments, **fields)
+            self._session.attempt(edit_of, self._session.selection, *arguments, **fields)
         self.refresh()
 
     def _move(self, axis: int, value: float) -> None:
         row = self._session.active
         if row is None:
             return
-        corner = list(self._session.document.volumes[row].corner)
-        corner[axis] = value
-        self._attempt(change_volume, tr("move"), corner=tuple(corner))
+        offset = [0.0, 0.0, 0.0]
+        offset[axis] = value - self._session.document.volumes[row].corner[axis]
+        self._attempt(move_volumes, offset)
 
     def _switch(self, field: str, on: bool) -> None:
         names = _SWITCHES[field][1]
-        self._attempt(change_volume, names[0] if on else names[1], **{field: on})
+        self._attempt(change_all, names[0] if on else names[1], **{field: on})

@@ -10,6 +10,7 @@ from isometron.desk.controls.words import Label
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import DIRECTION_COLOURS, px
 from isometron.document.eyes.point_names import point_word
+from isometron.document.laid import given_up_words
 from isometron.document.lengths.units import format_length, format_paper
 from isometron.solve.measures import off_sheet
 from isometron.tools.measure import spot_at
@@ -38,24 +39,35 @@ class Strip(QWidget):
         layout.setSpacing(20)
         layout.addWidget(self._words, 1)
         layout.addWidget(self._place)
-        self._prompt = ""
+        self._prompt, self._standing = "", ""
         self._board = board
         board.prompted.connect(self._prompted)
         board.hovered.connect(self._hovered)
         session.said.connect(self._said)
         session.document_changed.connect(self._show_prompt)
+        session.previewed_calmly.connect(self._tell_price)
         session.selection_changed.connect(self._show_prompt)
         self._show("", False)
 
     def _prompted(self, prompt: str, refusal: str) -> None:
-        self._prompt = prompt
+        if self._standing and prompt == self._prompt and not refusal:
+            return  # what went wrong stands until the next deed
+        self._prompt, self._standing = prompt, ""
         self._show(refusal or prompt, bool(refusal))
 
     def _said(self, words: str, caution: bool) -> None:
+        self._standing = words if caution else ""
         self._show(words, caution)
 
     def _show_prompt(self) -> None:
+        self._standing = ""
         self._show(self._prompt, False)
+
+    def _tell_price(self) -> None:
+        """While something is shown that is not taken yet: what it would give up of what was laid."""
+        given = self._session.given_up if self._session.moving else ()
+        if given:
+            self._show(given_up_words(given), True)
 
     def _show(self, words: str, caution: bool) -> None:
         self._words.setObjectName("caution" if caution else "")

@@ -12,11 +12,11 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from math import isfinite, pi, sqrt
 
-from isometron.document.lengths.units import MM_PER, UnitName, either_words, mm_per, spelled_out
+from isometron.document.lengths.units import MM_PER, LengthError, UnitName, grouped, mm_per, read_number, spelled_out
 from isometron.document.model import DocumentError
 from isometron.wording import tr
 
-__all__ = ["FUNCTIONS", "Reference", "evaluated", "named", "renamed", "slug", "words_of"]
+__all__ = ["FUNCTIONS", "Reference", "evaluated", "hold_unambiguous", "named", "renamed", "slug", "words_of"]
 
 FUNCTIONS: dict[str, Callable[..., float]] = {"min": min, "max": max, "abs": abs, "sqrt": sqrt}
 CONSTANTS = {"golden": (1.0 + sqrt(5.0)) / 2.0, "pi": pi}
@@ -24,7 +24,7 @@ _GAP = "gap"
 _LONGEST_NAME = 4
 """Words that one name may be made of when it is typed with spaces."""
 
-_TOKEN = re.compile(r"\s*(?:(\d+(?:[.,]\d+)?|[.,]\d+)|([^\W\d]\w*(?:\.[^\W\d]\w*)?)|(\*\*|[-+*/()<>=,\"'×÷]))")
+_TOKEN = re.compile(r"\s*(?:(\d+(?:[.,]\d+)*|[.,]\d+)|([^\W\d]\w*(?:\.[^\W\d]\w*)?)|(\*\*|[-+*/()<>=,\"'×÷]))")
 
 _MIXED = re.compile(r"\b(\d+)\s+(\d+)\s*/\s*(\d+)\b")
 
@@ -142,12 +142,12 @@ def evaluated(text: str, unit: UnitName, known: Callable[[str], bool], value: Lo
     factor = MM_PER[unit]
     parts: list[str] = []
     values: dict[str, float] = dict(CONSTANTS)
-    before = ""
-    for token in _references(_mixed(text), known):
+    before = said = ""
+    for token in _summed(_references(_mixed(text), known), factor, known):
         size = _unit_of(token, known) if before == "number" else None
         if size is not None:
             parts.append(f"*{size / factor!r}")
-            before = "unit"
+            before, said = "unit", str(token[0]) if not isinstance(token, _Token) else token.text
             continue
         if isinstance(token, _Token):
             words, kind = _plain(token), token.kind
@@ -156,9 +156,13 @@ def evaluated(text: str, unit: UnitName, known: Callable[[str], bool], value: Lo
             name = f"n{len(values)}"
             values[name] = value(reference) / factor
             words, kind = name, "name"
+        here = token.text if isinstance(token, _Token) else str(token[0])
         if before in ("number", "name", "unit") and kind in ("number", "name"):
+            if (before, kind) != ("number", "name"):
+                raise DocumentError(_two_words(text, said, here))
             parts.append("*")
         parts.append(words)
+        said = here
         before = "number" if words == ")" else kind
     try:
         result = SimpleEval(names=values, functions=dict(FUNCTIONS)).eval("".join(parts))
@@ -187,14 +191,72 @@ def _unit_of(token: tuple[Reference, int, int] | _Token, known: Callable[[str], 
 
 def _mixed(text: str) -> str:
     """Return an expression with numbers such as 2 1/2 or 2½ as the sums that they are."""
-    return _MIXED.sub(r"(\1+\2/\3)", spelled_out(text))
+    return _MIXED.sub(r"(\1+\2/\3)", grouped(spelled_out(text)))
+
+
+def _two_words(text: str, one: str, two: str) -> str:
+    return tr(
+        "{text!r}: {one} and {two} stand side by side. Type one of them, or a sign between them.",
+        text=text,
+        one=one,
+        two=two,
+    )
+
+
+def _summed(
+    tokens: list[tuple[Reference, int, int] | _Token], factor: float, known: Callable[[str], bool]
+) -> list[tuple[Reference, int, int] | _Token]:
+    """Return tokens with lengths of several units, such as ``5 ft 3 in`` and ``1 m 20``, as the one number that they are."""
+    found: list[tuple[Reference, int, int] | _Token] = []
+    k = 0
+    while k < len(tokens):
+        used, total = _sum_at(tokens, k, factor, known)
+        if used > 2:
+            first = tokens[k]
+            assert isinstance(first, _Token)
+            found.append(_Token(repr(total), "sum", first.start, first.end))
+        else:
+            found.extend(tokens[k : k + max(used, 1)])
+        k += max(used, 1)
+    return found
+
+
+def _sum_at(
+    tokens: list[tuple[Reference, int, int] | _Token], k: int, factor: float, known: Callable[[str], bool]
+) -> tuple[int, float]:
+    """Return how many tokens from k on are one length in ever smaller units, and its value in the bare numbers' unit."""
+    used, total, last = 0, 0.0, float("inf")
+    while k + used < len(tokens):
+        token = tokens[k + used]
+        if not isinstance(token, _Token) or token.kind != "number":
+            break
+        size = _unit_of(tokens[k + used + 1], known) if k + used + 1 < len(tokens) else None
+        if size is None and (used == 0 or factor >= last or _is_name(tokens, k + used + 1)):
+            break
+        if size is not None and not size < last:
+            break
+        total += read_number(token.text, asks=False) * (factor if size is None else size)
+        last = factor if size is None else size
+        used += 1 if size is None else 2
+        if size is None:
+            break
+    return used, total / factor
+
+
+def _is_name(tokens: list[tuple[Reference, int, int] | _Token], k: int) -> bool:
+    return k < len(tokens) and not isinstance(tokens[k], _Token)
 
 
 def _plain(token: _Token) -> str:
+    if token.kind == "sum":
+        return token.text
     if token.kind == "number":
-        if re.fullmatch(r"[1-9]\d{0,2},\d{3}", token.text):
-            raise DocumentError(either_words(token.text))
-        return repr(float(token.text.replace(",", ".")))  # whole numbers would be worked out to any number of digits
+        try:
+            return repr(
+                read_number(token.text, asks=False)
+            )  # whole numbers would be worked out to any number of digits
+        except LengthError as error:
+            raise DocumentError(str(error)) from error
     return {"×": "*", "÷": "/"}.get(token.text, token.text.lower())
 
 
@@ -217,3 +279,16 @@ def renamed(text: str, known: Callable[[str], bool], old: str, new: str) -> str:
             name, other = (new if each == old else each for each in (reference.name, reference.other))
             result = f"{result[:start]}{Reference(name, reference.part, other)}{result[end:]}"
     return result
+
+
+def hold_unambiguous(text: str, unit: UnitName) -> None:
+    """Raise `DocumentError` for a typed expression with a bare number in mm such as ``1.200``: one thousand two hundred, or one and a bit?"""
+    tokens = _tokens(_mixed(text))
+    for k, token in enumerate(tokens):
+        after = mm_per(tokens[k + 1].text) if k + 1 < len(tokens) else None
+        bare = after is None and (k + 1 == len(tokens) or tokens[k + 1].kind != "name")
+        if token.kind == "number" and ((bare and unit == "mm") or after == 1.0):
+            try:
+                read_number(token.text, asks=True)
+            except LengthError as error:
+                raise DocumentError(str(error)) from error

@@ -8,7 +8,7 @@ from math import sqrt
 import msgspec
 
 from isometron.document.edits import Edit, with_volumes
-from isometron.document.lengths.expressions import slug, words_of
+from isometron.document.lengths.expressions import hold_unambiguous, slug, words_of
 from isometron.document.lengths.sizes import Sizes, kept_with
 from isometron.document.lengths.targets import met
 from isometron.document.lengths.units import format_number
@@ -76,6 +76,8 @@ def drive(document: Document, volume_id: str, drives: str, text: str) -> Edit:
         raise DocumentError(tr("{volume} stands in no row, so it has no pitch.", volume=volume.name))
     says = tuple(s for s in volume.says if s.drives != drives)
     if body:
+        if all(body != s.text for s in volume.says):
+            hold_unambiguous(body, document.unit)
         said = SizeExpression(drives=drives, text=body, unit=document.unit)  # type: ignore[arg-type]
         says = (*says, checked(said, tr("what drives {volume}", volume=volume.name)))
     return _changed(
@@ -87,7 +89,7 @@ def drive(document: Document, volume_id: str, drives: str, text: str) -> Edit:
 
 def _changed(document: Document, volume: AnyVolume, name: str) -> Edit:
     volumes = tuple(volume if v.id == volume.id else v for v in document.volumes)
-    return Edit(name, with_volumes(document, volumes))
+    return Edit(name, with_volumes(document, volumes), asks=frozenset({"size", "ratio", "row"}))
 
 
 def driven_text(volume: AnyVolume, drives: str) -> str:
@@ -147,6 +149,7 @@ def _steady(volume: AnyVolume, parts: tuple[float, float, float], held: list[int
 def set_length(document: Document, name: str, text: str) -> Edit:
     """Give a length a name, or change the one called so; raises `DocumentError` for what cannot be."""
     key = slug(name)
+    hold_unambiguous(text, document.unit)
     if key in {slug(volume.name) for volume in document.volumes}:
         raise DocumentError(tr("A volume is called {name!r} already.", name=name))
     made = checked(

@@ -209,7 +209,7 @@ def _with(document: Document, change: Mending, value: float) -> Edit:
                 volume = msgspec.structs.replace(volume, size=size)
         volumes.append(volume)
     name = tr("mend {what} of {volume}", what=change.drives, volume=change.name)
-    return Edit(name, with_volumes(document, tuple(volumes)))
+    return Edit(name, with_volumes(document, tuple(volumes)), asks=frozenset({"size", "ratio", "row"}))
 
 
 def mended(document: Document, target: Target) -> Edit:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from isometron.document.lengths.expressions import hold_unambiguous
 from isometron.document.lengths.proportion import is_expression
 from isometron.document.lengths.sizes import Sizes
 from isometron.document.lengths.units import LengthError, parse_length, parse_percent
@@ -49,6 +50,7 @@ def typed_length(text: str, document: Document) -> tuple[float, str]:
         if not (is_expression(document, text) or text.strip()[:1].isalpha() or _RECKONS.search(text)):
             raise
     body = text.strip().removeprefix("=")
+    hold_unambiguous(body, document.unit)
     return Sizes(document.volumes, document.lengths).value(body, document.unit), body
 
 

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import re
 from typing import Literal
 
 import msgspec
 
+from isometron.document.lengths.expressions import slug
 from isometron.document.lengths.given_places import middle_of
 from isometron.document.lengths.typed import part_typed, typed_length
 from isometron.document.lengths.units import format_length, format_number
 from isometron.document.model import Document, DocumentError
+from isometron.geometry.tolerances import HAIR
 from isometron.volumes.marks.held_places import Way
 from isometron.volumes.marks.holds import Apart, Held, Measured, Reach, Step, held_at, reheld, step_mm
 from isometron.wording import tr
@@ -18,6 +21,7 @@ __all__ = [
     "HoldKind",
     "StepKind",
     "following",
+    "full_place_words",
     "held_as",
     "hold_kind",
     "place_words",
@@ -69,12 +73,21 @@ def typed_place(text: str, held: Held, document: Document) -> Held:
     """Return a place as it is typed: ``40 %`` for a share, a length from where it is held, or an expression.
 
     A length typed for a share is measured from the start; of what follows another volume it is the distance from its middle.
+    ``100 from end`` and ``50 from middle`` say where it is measured from, ``at wheel + 120`` that it follows the middle of a volume.
     Raises `DocumentError` or `LengthError` for what is neither.
     """
     part = part_typed(text)
     if part is not None:
         return part
     start = held if isinstance(held, Measured) else Measured(mm=0.0)
+    follows = _FOLLOWS.fullmatch(text.strip())
+    thing = next((v for v in document.volumes if follows and slug(v.name) == slug(follows["name"])), None)
+    if follows and thing is not None:
+        start = Measured(mm=0.0, thing=thing.id)
+        text = (follows["sign"] or "").replace("+", "") + (follows["by"] or "0")
+    measured = _FROM.fullmatch(text.strip())
+    if measured:
+        start, text = Measured(from_=measured["end"].lower(), mm=0.0), measured["by"]  # type: ignore[arg-type]
     mm, says = typed_length(text, document)
     if start.thing:
         apart = 0.0 if says else mm
@@ -82,6 +95,23 @@ def typed_place(text: str, held: Held, document: Document) -> Held:
             start, mm=start.mm - start.apart + mm, apart=apart, says=says, unit=document.unit
         )
     return msgspec.structs.replace(start, mm=mm, says=says, unit=document.unit)
+
+
+_FROM = re.compile(r"(?P<by>.+?)\s+from\s+(?:the\s+)?(?P<end>start|middle|end)", re.IGNORECASE)
+_FOLLOWS = re.compile(r"at\s+(?P<name>\w[\w ]*?)(?:\s*(?P<sign>[+-])\s*(?P<by>.+))?", re.IGNORECASE)
+
+
+def full_place_words(held: Held, document: Document) -> str:
+    """Return a held place as it would be typed where nothing else says what it is measured from."""
+    words = place_words(held, document)
+    if not isinstance(held, Measured):
+        return words
+    if held.thing and document.index_of(held.thing) is not None:
+        by = words if held.says or abs(held.apart) > HAIR else ""
+        against = by.startswith("-")
+        by = f" {'-' if against else '+'} {by.lstrip('-').strip()}" if by else ""
+        return f"at {slug(document.volume(held.thing).name)}{by}"
+    return words if held.from_ == "start" else f"{words} from {held.from_}"
 
 
 def place_words(held: Held, document: Document) -> str:

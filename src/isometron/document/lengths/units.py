@@ -19,14 +19,17 @@ __all__ = [
     "LengthError",
     "UnitName",
     "either_words",
+    "exact_words",
     "format_length",
     "format_number",
     "format_paper",
+    "grouped",
     "mm_per",
     "paper_unit",
     "parse_angle",
     "parse_length",
     "parse_percent",
+    "read_number",
     "spelled_out",
 ]
 
@@ -50,7 +53,7 @@ _FINEST_INCH = 16
 _LONGEST = 400
 _EXAMPLES = tr("1200, 1200 mm, 120 cm, 1.2 m, 4 ft, 47 1/4 in or 3' 11 1/4\"")
 
-_NUMBER = r"(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:e[+-]?\d+)?"
+_NUMBER = r"(?:\d+(?:[.,]\d+)*[.,]?|[.,]\d+)(?:e[+-]?\d+)?"
 _PART = re.compile(
     rf"\s*(?:(?P<whole>\d+)\s+)?(?:(?P<top>\d+)\s*/\s*(?P<bottom>\d+)|(?P<number>{_NUMBER}))\s*(?P<unit>[a-zµ]+|'|\"|″|′)?",
     re.IGNORECASE,
@@ -73,7 +76,7 @@ def parse_length(text: str, unit: UnitName = "mm") -> float:
     Understands decimals with point or comma, fractions (``47 1/4``, ``47½``), the usual units of length, sums such as
     ``3' 11 1/4"`` or ``1 m 20 cm`` and a leading minus. Raises `LengthError` otherwise; the caller keeps the old value.
     """
-    body = spelled_out(text).strip()
+    body = grouped(spelled_out(text)).strip()
     if len(body) > _LONGEST:
         raise LengthError(tr("{typed!r} … is too long to be a length.", typed=body[:20]))
     sign = -1.0 if body[:1] in ("-", "−") else 1.0
@@ -92,7 +95,7 @@ def parse_length(text: str, unit: UnitName = "mm") -> float:
             raise LengthError(
                 tr("In {typed!r} each part needs a smaller unit than the one before it.", typed=text.strip())
             )
-        total += _value(match, text) * factor
+        total += _value(match, text, factor) * factor
         last, position = factor, match.end()
         while position < len(body) and body[position].isspace():
             position += 1
@@ -120,7 +123,7 @@ def _following(unit: UnitName, last: float) -> float:
     return MM_PER["in"] if abs(last - 304.8) < HAIR else MM_PER[unit]
 
 
-def _value(match: re.Match[str], text: str) -> float:
+def _value(match: re.Match[str], text: str, factor: float) -> float:
     whole = float(match["whole"] or 0)
     if match["top"] is not None:
         top, bottom = float(match["top"]), float(match["bottom"])
@@ -130,23 +133,52 @@ def _value(match: re.Match[str], text: str) -> float:
     if match["whole"] is not None:
         raise LengthError(
             tr(
-                "{typed!r} has two numbers side by side; write {whole}.{part} or a unit.",
+                "{typed!r} has two numbers side by side, {whole} and {part}: type one of them, or a sign between them.",
                 typed=text.strip(),
                 whole=match["whole"],
                 part=match["number"],
             )
         )
-    number = match["number"]
-    if re.fullmatch(r"[1-9]\d{0,2}(,\d{3})+(\.\d*)?", number):
+    return read_number(match["number"], asks=abs(factor - 1.0) < HAIR)
+
+
+_GROUPS = re.compile(r"(?<![\d.,])([1-9]\d{0,2})((?:[ \u00a0\u2009\u202f]\d{3})+)(?![\d]|\s*/)")
+_BOTH_SIGNS = re.compile(r"[1-9]\d{0,2}(?:([.,])\d{3})(?:\1\d{3})*(?!\1)[.,]\d*")
+_MAY_GROUP = re.compile(r"[1-9]\d{0,2}(?:(?:,\d{3})+|(?:\.\d{3})+)")
+
+
+def grouped(text: str) -> str:
+    """Return text with numbers such as ``12 500`` closed up: a space groups only where exactly three digits follow."""
+    return _GROUPS.sub(lambda found: found[1] + re.sub(r"\D", "", found[2]), text)
+
+
+def read_number(number: str, *, asks: bool) -> float:
+    """Return a number with a decimal point or comma.
+
+    Raises `LengthError` that asks back about one such as ``1,200``, which half the world reads one way and half the other; where it
+    ``asks`` (in mm, where nobody means thousandths), about ``1.200`` too.
+    """
+    if _BOTH_SIGNS.fullmatch(number) or (
+        _MAY_GROUP.fullmatch(number) and (asks or "," in number or number.count(".") > 1)
+    ):
         raise LengthError(either_words(number))
     return float(number.replace(",", "."))
 
 
 def either_words(number: str) -> str:
-    """Return the question back about a number such as ``1,200``, which half the world reads one way and half the other."""
-    whole = number.replace(",", "")
-    part = number.replace(",", ".", 1).replace(",", "")
-    return tr("{number!r}: {whole} or {part}? Type it without the comma.", number=number, whole=whole, part=part)
+    """Return the question back about a number that may be read in two ways; each of the two can be typed as it stands there."""
+    sign = "," if "," in number and ("." not in number or number.index(",") < number.index(".")) else "."
+    other = "." if sign == "," else ","
+    whole = number.replace(sign, "").replace(other, ".").rstrip(".")
+    head, _, tail = number.partition(sign)
+    digits = "".join(each for each in tail if each.isdigit()).rstrip("0")
+    part = f"{head}.{digits}" if digits else head
+    return tr(
+        "{number!r}: {whole} or {part}? Type the one that is meant as it stands here.",
+        number=number,
+        whole=whole,
+        part=part,
+    )
 
 
 def parse_percent(text: str) -> float:
@@ -196,6 +228,12 @@ def format_length(mm: float, unit: UnitName, *, with_unit: bool = True, decimals
 
     text = writer(mm / MM_PER[unit])
     return f"{text} {unit}" if with_unit else text
+
+
+def exact_words(value: float, *, sign: bool = False) -> str:
+    """Return a number to nine digits as it is written into an expression; never with just three decimals, which would be asked back."""
+    text = f"{value:+.9g}" if sign else f"{value:.9g}"
+    return f"{text}0" if re.search(r"\.\d{3}$", text) else text
 
 
 def format_paper(mm: float, unit: UnitName, *, with_unit: bool = True, decimals: int = 1) -> str:

@@ -37,9 +37,8 @@ def lay_on_body(document: Document, ids: Iterable[str]) -> Edit:
         volumes.append(volume)
     if not names:
         raise DocumentError(tr("No mark floats before a face of the body here: there is nothing to lay on it."))
-    return Edit(
-        tr("lay the marks of {names} on the body", names=", ".join(names)), with_volumes(document, tuple(volumes))
-    )
+    words = tr("lay the marks of {names} on the body", names=", ".join(names))
+    return Edit(words, with_volumes(document, tuple(volumes)), asks=frozenset({"mark"}))
 
 
 def _laid(mark: FaceMark, volume: AnyVolume) -> FaceMark:

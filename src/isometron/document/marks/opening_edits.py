@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import msgspec
 
 from isometron.document.edits import Edit, change_volume
@@ -22,7 +24,7 @@ def cut_opening(document: Document, volume_id: str, mark: OpeningMark) -> Edit:
     if number in found:
         raise DocumentError(tr("{volume}: {why}", volume=volume.name, why=found[number]))
     edit = lay_mark(document, volume_id, mark)
-    return Edit(tr("cut an opening into {volume}", volume=volume.name), edit.document)
+    return replace(edit, name=tr("cut an opening into {volume}", volume=volume.name))
 
 
 def make_hollow(document: Document, volume_id: str, wall: float) -> Edit:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import msgspec
 import numpy as np
 
@@ -116,7 +118,7 @@ def draw_on_plane(document: Document, plane_id: str, line: PlaneLine) -> Edit:
         document = keep_plane(document, ground).document
     plane = document.planes[_row(document, plane_id)]
     edit = change_plane(document, plane_id, lines=(*plane.lines, line))
-    return Edit(tr("draw a line on {name}", name=plane.name), edit.document)
+    return replace(edit, name=tr("draw a line on {name}", name=plane.name))
 
 
 def _row(document: Document, plane_id: str) -> int:
@@ -132,7 +134,9 @@ def change_plane(document: Document, plane_id: str, **fields: object) -> Edit:
     planes = list(document.planes)
     planes[row] = checked(msgspec.structs.replace(planes[row], **fields), tr("plane {name}", name=planes[row].name))
     return Edit(
-        tr("change the plane {name}", name=planes[row].name), msgspec.structs.replace(document, planes=tuple(planes))
+        tr("change the plane {name}", name=planes[row].name),
+        msgspec.structs.replace(document, planes=tuple(planes)),
+        asks=frozenset({"plane"}),
     )
 
 
@@ -143,4 +147,5 @@ def forget_plane(document: Document, plane_id: str) -> Edit:
     return Edit(
         tr("forget the plane {name}", name=document.planes[row].name),
         msgspec.structs.replace(document, planes=planes),
+        asks=frozenset({"plane"}),
     )

@@ -9,6 +9,7 @@ import msgspec
 from isometron.document.edits import Edit, fresh_id, fresh_name, with_volumes
 from isometron.document.joins import joined_as_it_lies
 from isometron.document.lengths.expressions import slug
+from isometron.document.lengths.units import exact_words
 from isometron.document.model import Document, checked
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.relations import SizeExpression
@@ -28,7 +29,8 @@ def laid_by(
     called, stem = fresh_name(document, names[0][:110]), names[1]
     says = tuple(
         SizeExpression(
-            drives=DIRECTIONS[k], text=f"{slug(body.name)}.{DIRECTIONS[k]} {made.size[k] - body.size[k]:+.9g} mm"
+            drives=DIRECTIONS[k],
+            text=f"{slug(body.name)}.{DIRECTIONS[k]} {exact_words(made.size[k] - body.size[k], sign=True)} mm",
         )
         for k in follows
     )

@@ -1,30 +1,35 @@
 """It is too long: one deed shortens or lengthens a thing and all that goes along with it.
 
-Sizes and rows along one direction of the thing are multiplied, its own and those of what is joined to it; what is joined is then
-placed by its holds, as after any edit. What is round stays round: it keeps its size, and only its place and its rows follow.
+Sizes along one direction of the thing are multiplied, its own and those of what is joined to it; what is joined is then placed by its
+holds, as after any edit. What an expression says stays said. The last of a row that is held in mm keeps its mm to the far end as the
+first does to the near one; other rows are multiplied. What is round stays round: it keeps its size, and only its place and its rows follow.
 What is not joined is offered to come along: it keeps its place as a share of the thing's length.
 """
 
 from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Sequence
+from typing import Literal
 
 import msgspec
 import numpy as np
 
 from isometron.document.edits import Edit, with_volumes
-from isometron.document.joining import descendants
+from isometron.document.joining import descendants, mates
 from isometron.document.lengths.typed import part_typed, read_length
 from isometron.document.model import Document, DocumentError, checked
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import HAIR
 from isometron.volumes.box import box_corners
 from isometron.volumes.kinds import AnyVolume
+from isometron.volumes.relations import Hold, Repeat
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
-__all__ = ["beside", "lengthen", "typed_factor"]
+__all__ = ["Rows", "beside", "lengthen", "rows_said", "typed_factor"]
+
+Rows = Literal["said", "ends"]
 
 _LEAST, _MOST = 0.01, 100.0
 _PARALLEL = 0.999
@@ -57,11 +62,13 @@ def lengthen(
     *,
     stays: float = 0.0,
     along: Collection[str] = (),
+    rows: Rows = "said",
 ) -> Edit:
     """Make volumes so many times as long along their own direction ``axis``, with all that goes along with them.
 
     stays : the part of the length, 0 to 1, that keeps its place; along : ids of what is not joined and comes along all the same,
-    see `beside`. Raises `DocumentError` for a factor that is none, and for a locked ratio of the thing that would not hold.
+    see `beside`; rows : whether a pitch that an expression gives stays "said", or the last of such a row keeps its place to the far
+    end ("ends"). Raises `DocumentError` for a factor that is none, and for a locked ratio of the thing that would not hold.
     """
     if not _LEAST <= factor <= _MOST:
         raise DocumentError(tr("A thing is made from 1 % to 100 times as long, not {factor:g} times.", factor=factor))
@@ -69,6 +76,7 @@ def lengthen(
         raise DocumentError(tr("Select a volume first."))
     volumes = {volume.id: volume for volume in document.volumes}
     lead = volumes[ids[-1]]
+    ids = mates(document, ids)
     corners, rotations = box_corners([lead])
     way, start = rotations[0][:, axis], corners[0, 0]
     fixed = float(start @ way) + stays * lead.size[axis]
@@ -76,13 +84,22 @@ def lengthen(
     changed = {}
     for name in wanted:
         volume = volumes[name]
-        kept = _longer(volume, way, factor)
+        kept = _longer(volume, way, factor, (lead.size[axis] * (factor - 1.0), axis, rows), lead=volume is lead)
         if _is_free(volume, wanted):
             kept = _moved(volume, kept, way, fixed, factor)
         changed[name] = checked(kept, tr("volume {name!r}", name=volume.name))
     words = tr("make {name} {percent} % as long", name=lead.name, percent=f"{100 * factor:g}")
-    rows = tuple(changed.get(volume.id, volume) for volume in document.volumes)
-    return Edit(words, with_volumes(document, rows, tuple(n for n in changed if _is_free(volumes[n], wanted))))
+    volumes_now = tuple(changed.get(volume.id, volume) for volume in document.volumes)
+    return Edit(words, with_volumes(document, volumes_now, tuple(n for n in changed if _is_free(volumes[n], wanted))))
+
+
+def rows_said(document: Document, ids: Iterable[str]) -> str:
+    """Return the expressions by which rows of volumes, and of what goes along with them, keep their pitch; nothing without any."""
+    own = {name for each in ids for name in descendants(document, each)}
+    found = [
+        says.text for v in document.volumes if v.id in own for says in v.says if says.drives == "pitch" and v.copies
+    ]
+    return ", ".join(dict.fromkeys(found))
 
 
 def _is_free(volume: AnyVolume, wanted: Collection[str]) -> bool:
@@ -98,26 +115,52 @@ def _own_axis(volume: AnyVolume, way: Floats) -> int | None:
     return axis if near[axis] > _PARALLEL else None
 
 
-def _longer(volume: AnyVolume, way: Floats, factor: float) -> AnyVolume:
-    """Return a volume with its size and its rows along a way multiplied; a round one keeps its size unless its axle lies that way."""
+def _longer(
+    volume: AnyVolume, way: Floats, factor: float, grown: tuple[float, int, Rows], *, lead: bool
+) -> AnyVolume:
+    """Return a volume with its size and its rows along a way made longer; a round one keeps its size unless its axle lies that way.
+
+    grown : mm that the whole thing becomes longer, along which of its own directions, and what becomes of rows by expressions.
+    """
     axis = _own_axis(volume, way)
     if axis is None:
         return volume
     name = DIRECTIONS[axis]
-    rows = tuple(msgspec.structs.replace(r, pitch=r.pitch * factor) if r.along == name else r for r in volume.copies)
-    fields: dict[str, object] = {"copies": rows}
-    if not (isinstance(volume, Turned) and volume.axle != name):
+    fields: dict[str, object] = {}
+    driven = {says.drives for says in volume.says}
+    if (name not in driven or lead) and not (isinstance(volume, Turned) and volume.axle != name):
         size = list(volume.size)
         size[axis] *= factor
-        fields |= {
-            "size": tuple(size),
-            "says": tuple(each for each in volume.says if each.drives not in (name, "pitch")),
-        }
+        fields["size"] = tuple(size)
+        fields["says"] = tuple(each for each in volume.says if each.drives != name)
         if volume.keep is not None and volume.keep.parts[axis]:
             fields["keep"] = None
-    elif rows != volume.copies:
-        fields["says"] = tuple(each for each in volume.says if each.drives != "pitch")
+    far, hold_axis, choice = grown
+    held = volume.joined.holds[hold_axis] if volume.joined is not None and not lead else None
+    stays = "pitch" in driven and choice == "said"
+    copies = tuple(
+        row
+        if row.along != name or (number == 0 and stays)
+        else msgspec.structs.replace(row, pitch=_longer_pitch(row, volume.size[axis], factor, held, far))
+        for number, row in enumerate(volume.copies)
+    )
+    if copies != volume.copies:
+        fields["copies"] = copies
+        if copies[0] != volume.copies[0]:
+            said = fields.get("says", volume.says)
+            fields["says"] = tuple(each for each in said if each.drives != "pitch")  # type: ignore[attr-defined]
     return msgspec.structs.replace(volume, **fields)
+
+
+def _longer_pitch(row: Repeat, size: float, factor: float, held: Hold | None, far: float) -> float:
+    """Return the pitch of a row on a thing that is ``far`` mm longer: the last one keeps its mm to the far end, where the first keeps
+    its own to the near one, and there is room for it; else so many times as wide."""
+    inward = held is not None and (held.how == "start") == (row.pitch > 0.0) and held.how in ("start", "end")
+    if row.count > 1 and inward:
+        pitch = row.pitch + (far if row.pitch > 0.0 else -far) / (row.count - 1)
+        if pitch * row.pitch > 0.0 and abs(pitch) >= min(size, abs(row.pitch)):
+            return pitch
+    return row.pitch * factor
 
 
 def _moved(before: AnyVolume, after: AnyVolume, way: Floats, fixed: float, factor: float) -> AnyVolume:

@@ -9,6 +9,7 @@ import msgspec
 from isometron.document.edits import Edit, change_volume, with_volumes
 from isometron.document.lengths.typed_places import HoldKind, following, held_as, typed_place
 from isometron.document.model import Document, DocumentError, checked
+from isometron.document.shapes.renumbering import numbered_like
 from isometron.geometry.faces.corners import OutlineError
 from isometron.geometry.faces.cutting import VIEW_AXES
 from isometron.geometry.tolerances import HAIR
@@ -55,10 +56,16 @@ def whole_view() -> CutProfile:
     return CutProfile.through(ProfileCorner(at=at) for at in ((0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)))
 
 
-def put_profile(document: Document, volume_id: str, view: ViewName, profile: CutProfile | None, what: str) -> Edit:
-    """Give a box or a cut body another profile; raises `DocumentError` for one that makes no outline."""
+def put_profile(
+    document: Document, volume_id: str, view: ViewName, profile: CutProfile | None, what: str, *, anew: bool = False
+) -> Edit:
+    """Give a box or a cut body another profile; raises `DocumentError` for one that makes no outline.
+
+    anew : its corners have no numbers yet: those that stand where one stood get its number.
+    """
     volume = document.volume(volume_id)
     if profile is not None:
+        profile = numbered_like(getattr(volume, view, None), profile, view_size(volume, view)) if anew else profile
         try:
             profile_outline(profile, view, view_size(volume, view))
         except OutlineError as error:
@@ -68,7 +75,8 @@ def put_profile(document: Document, volume_id: str, view: ViewName, profile: Cut
     fields = {name: getattr(volume, name) for name in _SHARED} | {view: profile}
     new = checked(CutBody(**fields), f"volume {volume.name!r}")
     volumes = tuple(new if each.id == volume_id else each for each in document.volumes)
-    return Edit(tr("{what} {name}", what=what, name=volume.name), with_volumes(document, volumes))
+    words = tr("{what} {name}", what=what, name=volume.name)
+    return Edit(words, with_volumes(document, volumes), asks=frozenset({"outline", "corner"}))
 
 
 def begin_profile(document: Document, volume_id: str, view: ViewName) -> Edit:
@@ -186,9 +194,8 @@ def both_alike(document: Document, volume_id: str, view: ViewName, on: bool) -> 
         raise DocumentError(tr("It is so already."))
     corners = _half(profile, view, size) if on else _expanded(profile, view, size)
     changed = msgspec.structs.replace(CutProfile.through(corners), alike=on)
-    return put_profile(
-        document, volume_id, view, changed, tr("make both sides alike of") if on else tr("free both sides of")
-    )
+    what = tr("make both sides alike of") if on else tr("free both sides of")
+    return put_profile(document, volume_id, view, changed, what, anew=True)
 
 
 def _half(profile: CutProfile, view: ViewName, size: tuple[float, float]) -> list[ProfileCorner]:

@@ -121,18 +121,36 @@ def _hipped(walls: Box, along: int, slope: float, eaves: float, upright: float) 
     return _roof(walls, along, (eaves, eaves), 0.0, high, **{long: hips, short: ends})
 
 
-def fence(
-    document: Document, *, long: float, high: float, pitch: float, post: float, rails: int, thick: float, before: bool
-) -> Edit:
-    """Lay a fence: square posts by a pitch, and level rails between its ends, through the posts or before them; all in mm.
+Spacing = Literal["posts", "pitch", "gap"]
 
-    Raises `DocumentError` in words.
+
+def fence(
+    document: Document,
+    *,
+    long: float,
+    high: float,
+    by: Spacing,
+    apart: float,
+    post: float,
+    rails: int,
+    thick: float,
+    before: bool,
+) -> Edit:
+    """Lay a fence: square posts, and level rails between its ends, through the posts or before them; all in mm.
+
+    by, apart : so many posts over the whole length, the pitch from one to the next, or the gap that is clear between two. Raises
+    `DocumentError` in words.
     """
+    if by == "posts" and not apart >= 2.0:
+        raise DocumentError(tr("A fence has two posts or more."))
+    pitch = {"posts": (long - post) / max(round(apart) - 1, 1), "pitch": apart, "gap": apart + post}[by]
     if not (long > post > 0.0 and high > 0.0 and pitch > post and thick > 0.0 and 0 <= rails <= 40):
         raise DocumentError(
-            tr("A fence is longer than a post is thick, its pitch is wider than a post, and it has 40 rails at most.")
+            tr(
+                "A fence is longer than a post is thick, there is a gap between its posts, and it has 40 rails at most."
+            )
         )
-    count = int((long - post) / pitch + 1e-9) + 1
+    count = round(apart) if by == "posts" else int((long - post) / pitch + 1e-9) + 1
     if count > 400:
         raise DocumentError(
             tr("{count} posts are too many for a row; 400 is the most: make the pitch wider.", count=count)

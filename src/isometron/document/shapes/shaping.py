@@ -6,9 +6,10 @@ from collections.abc import Callable, Iterable
 
 from isometron.document.edits import Edit, with_volumes
 from isometron.document.model import Document, DocumentError, checked
+from isometron.document.shapes.renumbering import numbered_like
 from isometron.volumes.arch import Arch
 from isometron.volumes.box import Box
-from isometron.volumes.cut.begin import corners_cut, counted_off, leaning
+from isometron.volumes.cut.begin import corners_cut, counted_off, facing, leaning
 from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile, ViewName, view_size
 from isometron.volumes.framed import Framed, Rail
 from isometron.volumes.kinds import AnyVolume
@@ -25,9 +26,14 @@ def shared_fields(volume: Volume) -> dict[str, object]:
     return {name: getattr(volume, name) for name in _SHARED}
 
 
-def _cut(volume: Volume, **profiles: CutProfile | None) -> AnyVolume:
+def _cut(volume: Volume, **profiles: CutProfile) -> AnyVolume:
+    """Return a volume cut by profiles that are drawn for a thing whose front is where its length starts, turned to its own front."""
     kept = {view: getattr(volume, view) for view in VIEWS} if isinstance(volume, CutBody) else {}
-    return CutBody(**shared_fields(volume) | kept | profiles)  # type: ignore[arg-type]
+    cut = facing(volume.ahead, profiles)
+    for view in VIEWS:
+        if view in cut:  # sides that stay keep their numbers, and so their faces
+            cut[view] = numbered_like(kept.get(view), cut[view], view_size(volume, view))
+    return CutBody(**shared_fields(volume) | kept | cut)  # type: ignore[arg-type]
 
 
 def _leaning(*lean: float) -> Callable[[Volume], AnyVolume]:

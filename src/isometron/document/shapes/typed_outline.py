@@ -6,7 +6,7 @@ import re
 
 from isometron.document.edits import Edit
 from isometron.document.lengths.typed import part_typed, typed_length
-from isometron.document.lengths.typed_places import place_words, typed_place
+from isometron.document.lengths.typed_places import full_place_words, typed_place
 from isometron.document.lengths.units import format_length, format_number
 from isometron.document.model import Document, DocumentError, checked
 from isometron.document.shapes.profiles import put_profile
@@ -20,7 +20,9 @@ from isometron.wording import tr
 
 __all__ = ["OUTLINE_HINT", "outline_text", "type_outline"]
 
-OUTLINE_HINT = tr("0, 0; 0, 100 % round 80; 60 %, 100 %; 100 %, 40 % chamfer 50; 100 %, 0; alike mirrors one half")
+OUTLINE_HINT = tr(
+    "0, 0; 0, 100 % round 80; 60 %, 100 %; 100 from end, 40 % chamfer 50; 100 %, 0; alike mirrors one half"
+)
 
 _SHAPED = re.compile(r"\s+(round|chamfer|bow)\s+", re.IGNORECASE)
 _ALIKE = "alike"
@@ -35,7 +37,7 @@ def outline_text(profile: CutProfile | None, document: Document) -> str:
 
 
 def _corner_text(corner: ProfileCorner, document: Document) -> str:
-    words = ", ".join(place_words(held, document) for held in corner.at)
+    words = ", ".join(full_place_words(held, document) for held in corner.at)
     for name in ("round", "chamfer"):
         size = getattr(corner, name)
         words += f" {name} {format_length(size, document.unit)}" if size else ""
@@ -43,8 +45,8 @@ def _corner_text(corner: ProfileCorner, document: Document) -> str:
 
 
 def type_outline(document: Document, volume_id: str, view: ViewName, text: str) -> Edit:
-    """Let a view cut a volume by an outline as it is typed: ``x, y`` between semicolons, each a share, a length or an expression,
-    with ``round``, ``chamfer`` or ``bow`` after it; a last ``alike`` mirrors one half. Nothing typed: the view cuts nothing.
+    """Let a view cut a volume by an outline as it is typed: ``x, y`` between semicolons, each a share, a length, ``100 from end`` or an
+    expression, with ``round``, ``chamfer`` or ``bow`` after it; a last ``alike`` mirrors one half. Nothing typed: the view cuts nothing.
 
     Raises `DocumentError` naming the corner that is wrong.
     """
@@ -52,14 +54,20 @@ def type_outline(document: Document, volume_id: str, view: ViewName, text: str) 
     what = tr("type the {view} of", view=view_word(volume, view))
     parts = [part.strip() for part in text.split(";") if part.strip()]
     alike = bool(parts) and parts[-1].lower() == _ALIKE
-    corners = [_corner(number, part, document) for number, part in enumerate(parts[: -1 if alike else None], start=1)]
+    old = getattr(volume, view, None)
+    said = {} if old is None else {_corner_text(corner, document): corner for corner in old.corners}
+    # What was left as it stood is the corner that stands there, to its last digit.
+    corners = [
+        said.get(part) or _corner(number, part, document)
+        for number, part in enumerate(parts[: -1 if alike else None], start=1)
+    ]
     if not corners:
         return put_profile(document, volume_id, view, None, what)
     if len(corners) < (2 if alike else 3):
         raise DocumentError(tr("An outline has three corners at least: {hint}.", hint=OUTLINE_HINT))
     if alike:
         corners = _from_the_middle(corners, mirror_column(view), view_size(volume, view))
-    return put_profile(document, volume_id, view, CutProfile.through(corners, alike=alike), what)
+    return put_profile(document, volume_id, view, CutProfile.through(corners, alike=alike), what, anew=True)
 
 
 def _from_the_middle(corners: list[ProfileCorner], column: int, size: tuple[float, float]) -> list[ProfileCorner]:

@@ -11,6 +11,7 @@ from typing import Any
 
 import msgspec
 
+from isometron.document.follow import turned_with_wheels
 from isometron.document.lengths.sizes import Sizes
 from isometron.document.model import FORMAT, VERSION, Document, DocumentError, explain
 from isometron.document.store.budget import LEAST_GRID, MOST_DEEP, over_budget
@@ -141,7 +142,7 @@ def decode_document(data: bytes, name: str = "document") -> Document:
     _audit_budget(document, name)
     audit_pictures(document, name)
     _audit_relations(document, name)
-    return document
+    return turned_with_wheels(document)
 
 
 def _decode_with_reasons(data: bytes, name: str) -> Document:

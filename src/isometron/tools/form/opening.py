@@ -13,6 +13,7 @@ from isometron.document.lengths.units import format_length
 from isometron.document.marks.opening_edits import cut_opening
 from isometron.document.model import DocumentError
 from isometron.errors import IsometronError
+from isometron.geometry.tolerances import HAIR
 from isometron.solve.pick import SideHit
 from isometron.tools.form.on_face import Caught, caught_on_face, face_near, lines_of, size_words, typed_sizes
 from isometron.tools.form.opening_on_side import opening_on_side, side_words
@@ -150,17 +151,21 @@ def _pulled(
     low = [at + min(sign * size, 0.0) for at, sign, size in zip(begun.at, signs, sizes, strict=True)]
     mark = msgspec.structs.replace(wish, face=under.face, wide=sizes[0], high=sizes[1])
     lengths = under.plane.wide, under.plane.high
-    at = [_held(mark, column, low[column], lengths[column]) for column in (0, 1)]
+    at = [_held(mark, column, low[column], lengths[column], begun.at[column]) for column in (0, 1)]
     return msgspec.structs.replace(mark, at=(at[0], at[1]))
 
 
-def _held(mark: OpeningMark, column: int, low: float, length: float) -> Held:
-    """Return how an opening that begins at ``low`` mm is held: in the middle as a share, else by the edge that is nearer."""
+def _held(mark: OpeningMark, column: int, low: float, length: float, begun: float) -> Held:
+    """Return how an opening that begins at ``low`` mm is held: in the middle as a share, else by the side that it was pulled from.
+
+    Upwards that is the lower one, unless it was begun right at the upper: a wall grows at its top.
+    """
     before, after = mark_reach(mark, column)
     size = before + after
     if abs(low + size / 2.0 - length / 2.0) <= 1e-6 and not (mark.form in ARCH_FORMS and column):
         return 0.5
-    if low <= length - low - size:
+    at_end = begun >= length - HAIR * (1.0 + length) if column else begun > length / 2.0
+    if not at_end:
         return Measured(from_="start", mm=round(low, 6), to="edge")
     return Measured(from_="end", mm=round(length - low - size, 6), to="edge")
 

@@ -25,7 +25,8 @@ def cut_faces(volume: Volume) -> list[BodyFace]:
 
     A face on a profile's side goes by its view and the number of the corner that the side begins at (``side.4``), one on a
     chamfer by that corner (``plan.2.chamfer``), one that no profile makes by the side of the bounding volume (``x0`` to ``z1``);
-    a mirror image of one by the same and ``m``; of several pieces on one plane the further ones by ``/2`` and so on.
+    a mirror image of one by the same and ``m``; of several pieces on one plane the further ones by ``/2`` and so on. It goes by the
+    first of these that there is, and answers to the others: to each view's side on its plane, and to the side of the bounding volume.
     """
     assert isinstance(volume, CutBody)
     bounds, rotations = box_corners([volume])
@@ -41,7 +42,8 @@ def _shape(volume: CutBody) -> CutBody:
 
 def _placed(face: BodyFace, rotation: Floats, corner: Floats) -> BodyFace:
     return BodyFace(
-        face.id, rotation @ face.corner + corner, rotation @ face.x, rotation @ face.y, rotation @ face.outward, face.loops
+        face.id, rotation @ face.corner + corner, rotation @ face.x, rotation @ face.y, rotation @ face.outward, face.loops,
+        also=face.also,
     )  # fmt: skip
 
 
@@ -52,14 +54,14 @@ def _at_rest(volume: CutBody) -> list[BodyFace]:
     flat = np.flatnonzero((np.bincount(cut.face, minlength=len(cut.bend)) > 0) & (cut.bend < 0))
     found = []
     for plane in flat:
-        name = _name(cut, int(plane), names)
+        known = _names(cut, int(plane), names, volume.size)
         outward = cut.normal[plane]
         x, y = level_directions(outward)
         corner = cut.offset[plane] * outward
         loops = _loops(cut, int(plane), corner, x, y)
         for number, piece in enumerate(_pieces(loops), 1):
-            own = name if number == 1 else f"{name}/{number}"
-            found.append(BodyFace(own, corner, x, y, outward, tuple(piece)))
+            own, *also = (name if number == 1 else f"{name}/{number}" for name in known)
+            found.append(BodyFace(own, corner, x, y, outward, tuple(piece), also=tuple(also)))
     return found
 
 
@@ -73,13 +75,16 @@ def side_names(volume: CutBody, view: ViewName) -> list[str]:
     return [f"{view}.{numbers[corner]}{'' if part == 'side' else '.' + part}" for corner, part in parts]
 
 
-def _name(cut: CutFaces, plane: int, names: list[list[str]]) -> str:
-    """Return a plane's id: that of the first profile's side that lies on it, else the side of the bounding volume."""
-    for own, side in zip(names, cut.sides[plane], strict=True):
-        if own and side >= 0:
-            return own[int(side)]
-    axis = int(np.argmax(np.abs(cut.normal[plane])))
-    return f"{'xyz'[axis]}{int(cut.normal[plane, axis] > 0.0)}"
+def _names(cut: CutFaces, plane: int, names: list[list[str]], size: tuple[float, float, float]) -> list[str]:
+    """Return a plane's ids: those of the profiles' sides that lie on it, and that of the side of the bounding volume where it is one."""
+    found = [own[int(side)] for own, side in zip(names, cut.sides[plane], strict=True) if own and side >= 0]
+    normal = cut.normal[plane]
+    axis = int(np.argmax(np.abs(normal)))
+    end = int(normal[axis] > 0.0)
+    beyond = abs(float(cut.offset[plane]) - end * size[axis])
+    if not found or (abs(float(normal[axis])) > 1.0 - HAIR and beyond <= HAIR * (1.0 + size[axis])):
+        found.append(f"{'xyz'[axis]}{end}")
+    return list(dict.fromkeys(found))
 
 
 def _loops(cut: CutFaces, plane: int, corner: Floats, x: Floats, y: Floats) -> list[Floats]:

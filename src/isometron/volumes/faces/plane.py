@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -11,7 +12,7 @@ from isometron.geometry.frames import Floats, square_to
 from isometron.geometry.outlines import inside_parts
 from isometron.geometry.tolerances import CLOSE, HAIR
 
-__all__ = ["BodyFace", "FacePlane", "counter_clockwise", "level_directions", "plane_of_face"]
+__all__ = ["BodyFace", "FacePlane", "FacesById", "counter_clockwise", "level_directions", "plane_of_face"]
 
 
 @dataclass(frozen=True)
@@ -96,7 +97,7 @@ class FacePlane:
 class BodyFace:
     """A face that a kind of volume gives: ``id`` stays with it through edits; corner : (3,) a place on it; x, y, outward : (3,)
     its directions, of length one; loops : outline, then holes (K, 2) in mm from the corner along x and y; part : what the part
-    of the body that it belongs to is called, where that has parts."""
+    of the body that it belongs to is called, where that has parts; also : further ids that it answers to."""
 
     id: str
     corner: Floats
@@ -105,6 +106,7 @@ class BodyFace:
     outward: Floats
     loops: tuple[Floats, ...]
     part: str = ""
+    also: tuple[str, ...] = ()
 
     @property
     def area(self) -> float:
@@ -112,6 +114,33 @@ class BodyFace:
         return (
             abs(sum(float(x @ np.roll(y, -1) - y @ np.roll(x, -1)) for x, y in (loop.T for loop in self.loops))) / 2.0
         )
+
+
+class FacesById(dict[str, BodyFace]):
+    """Faces by their ids, in their order; each is found by any id that it answers to, and listed by its first."""
+
+    def __init__(self, faces: Iterable[BodyFace]) -> None:
+        super().__init__((face.id, face) for face in faces)
+        self._also: dict[str, str] = {}
+        for face in self.values():
+            self._also |= {name: face.id for name in face.also if name not in self}
+
+    def __missing__(self, name: str) -> BodyFace:
+        return super().__getitem__(self._also[name])
+
+    def __contains__(self, name: object) -> bool:
+        return super().__contains__(name) or name in self._also
+
+    def get(self, name: str, default: Any = None) -> Any:
+        """Return a face by any of its ids."""
+        try:
+            return self[name]
+        except KeyError:
+            return default
+
+    def first_id(self, name: str) -> str:
+        """Return the first id of a face; the given one where there is no such face."""
+        return self._also.get(name, name)
 
 
 def level_directions(outward: Floats) -> tuple[Floats, Floats]:

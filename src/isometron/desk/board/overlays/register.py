@@ -5,6 +5,7 @@ from __future__ import annotations
 from isometron.desk.board.overlays.card import CARD
 from isometron.desk.board.overlays.cautions import CAUTIONS
 from isometron.desk.board.overlays.construction import CONSTRUCTION
+from isometron.desk.board.overlays.given_up import GIVEN_UP
 from isometron.desk.board.overlays.grips import GRIPS
 from isometron.desk.board.overlays.handles import HANDLES
 from isometron.desk.board.overlays.overlay import Overlay
@@ -25,6 +26,7 @@ OVERLAYS: dict[str, Overlay] = {
     "grips": GRIPS,
     "stretch": STRETCH,
     "cautions": CAUTIONS,
+    "given up": GIVEN_UP,
     "preview": PREVIEW,
     "pencil": PENCIL,
 }

@@ -11,7 +11,7 @@ from isometron.desk.frame.session import Session
 from isometron.document.edits import Edit
 from isometron.document.joining import descendants
 from isometron.document.model import Document
-from isometron.document.shapes.lengthening import beside, lengthen, typed_factor
+from isometron.document.shapes.lengthening import beside, lengthen, rows_said, typed_factor
 from isometron.errors import IsometronError
 from isometron.volumes.own_sides import side_names
 from isometron.volumes.volume import DIRECTIONS
@@ -42,6 +42,11 @@ class Lengthening(Section):
             grid.addWidget(widget, row, 1)
         for name in DIRECTIONS:
             self.way.addItem(tr(name), name)
+        self.rows, self._rows_label = QComboBox(), Label(tr("row"))
+        self.rows.setAccessibleName(tr("row"))
+        self._rows_label.setBuddy(self.rows)
+        grid.addWidget(self._rows_label, 3, 0)
+        grid.addWidget(self.rows, 3, 1)
         self.along = QCheckBox(tr("what is not joined too"))
         self.along.setChecked(True)
         self.column.addWidget(self.along)
@@ -49,6 +54,7 @@ class Lengthening(Section):
         self.way.currentIndexChanged.connect(lambda _: self.refresh())
         self.along.toggled.connect(lambda _: self._preview())
         self.stays.currentIndexChanged.connect(lambda _: self._preview())
+        self.rows.currentIndexChanged.connect(lambda _: self._preview())
         self.how.textEdited.connect(lambda _: self._preview())
         self.how.returnPressed.connect(self._take)
         self.how.editingFinished.connect(self._let_go)
@@ -58,7 +64,8 @@ class Lengthening(Section):
         volume = document.volume(ids[-1])
         factor = typed_factor(self.how.text(), document, volume.size[axis])
         loose = [each.id for each in beside(document, ids, axis)] if self.along.isChecked() else []
-        return lengthen(document, ids, axis, factor, stays=self.stays.currentData() or 0.0, along=loose)
+        return lengthen(document, ids, axis, factor, stays=self.stays.currentData() or 0.0, along=loose,
+                        rows=self.rows.currentData() or "said")  # fmt: skip
 
     def _preview(self) -> None:
         """Show what would come of it; what is half typed shows nothing."""
@@ -105,6 +112,7 @@ class Lengthening(Section):
             self.stays.setCurrentIndex(max(here, 0))
             self.stays.blockSignals(False)
         ids = self.session.selection
+        self._offer_rows(rows_said(document, ids), end)
         joined = {name for each in ids for name in descendants(document, each)} - set(ids)
         loose = beside(document, ids, axis)
         self.along.setVisible(bool(loose))
@@ -115,3 +123,21 @@ class Lengthening(Section):
         )
         said += [tr("not joined: {names}", names=", ".join(v.name for v in loose))] if loose else []
         self._said.setText("\n".join(said) or tr("Nothing else goes along."))
+
+    def _offer_rows(self, said: str, end: str) -> None:
+        """Where a row keeps a pitch that was said, that and its place to the far end cannot both stay: the choice stands here."""
+        for widget in (self.rows, self._rows_label):
+            widget.setVisible(bool(said))
+        choices = (
+            (tr("keeps {said}", said=said), "said"),
+            (tr("its last keeps its place to the {end}", end=end), "ends"),
+        )
+        if [self.rows.itemText(k) for k in range(self.rows.count())] == [words for words, _ in choices]:
+            return
+        here = max(self.rows.currentIndex(), 0)
+        self.rows.blockSignals(True)
+        self.rows.clear()
+        for words, choice in choices:
+            self.rows.addItem(words, choice)
+        self.rows.setCurrentIndex(here)
+        self.rows.blockSignals(False)

@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from functools import partial
-
 from PyQt6.QtWidgets import (
     QComboBox,
 )
 
-from isometron.desk.controls.offered import picture_tip
+from isometron.desk.controls.offered import offer_on, picture_tip
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
 from isometron.desk.stages.rounds.active import active_round
@@ -37,15 +35,12 @@ class MakeRound(Section):
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Make it round"), tr("The selected volumes, inside their bounding volumes"))
         for words, name in zip(_PROFILE_WORDS, PROFILES, strict=True):
-            self.button(
-                tr(words),
-                picture_tip(tr("Inside the same bounding volume"), f"round-{name}"),
-                partial(self._make, name),
-            )
+            tip = picture_tip(tr("Inside the same bounding volume"), f"round-{name}")
+            offer_on(self.button(tr(words), tip), session, make_round, name)
         self.button(
             tr("the opposite wheel"), tr("A copy on the other side of the vehicle, on the same axle"), self._pair
         )
-        self.button(tr("a box again"), tr("The bounding volume itself"), self._square)
+        offer_on(self.button(tr("a box again"), tr("The bounding volume itself")), session, make_square)
         self._axle = QComboBox()
         self._axle.setAccessibleName(tr("Axle"))
         for words, axle in zip(_AXLE_WORDS, DIRECTIONS, strict=True):
@@ -53,18 +48,12 @@ class MakeRound(Section):
         self._axle.activated.connect(self._turn)
         self.column.addWidget(self._axle)
 
-    def _make(self, name: str) -> None:
-        self.session.attempt(make_round, self.session.selection, name)
-
     def _pair(self) -> None:
         volume = active_round(self.session)
         if volume is None:
             self.session.say(tr("Select a round volume first."), caution=True)
         else:
             self.session.attempt(pair_across, volume.id)
-
-    def _square(self) -> None:
-        self.session.attempt(make_square, self.session.selection)
 
     def _turn(self, index: int) -> None:
         volume = active_round(self.session)
