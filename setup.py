@@ -13,6 +13,7 @@ LOOPS = (
     "geometry/coincident_loops",
     "geometry/faces/slab_loops",
     "geometry/frustum_loops",
+    "geometry/own_side_loops",
     "geometry/piece_loops",
     "geometry/shadow_loops",
     "geometry/sight/behind_bodies",

@@ -352,7 +352,9 @@ def test_what_stands_on_a_tread_follows_the_tread():
     assert moved.volume("lamp").joined.holds[2].by == pytest.approx(40.0)
     assert moved.volume("lamp").joined.holds[2].on == hold.on, "moved by hand it is still held from its tread"
     gone = put_profile(moved, "steps", "side", None, "x").document
-    assert gone.volume("lamp").corner[2] == pytest.approx(600.0 + 40.0), "it stands on what has come in the tread's place"
+    assert gone.volume("lamp").corner[2] == pytest.approx(600.0 + 40.0), (
+        "it stands on what has come in the tread's place"
+    )
     assert gone.volume("lamp").corner[:2] == moved.volume("lamp").corner[:2]
     assert resize_volume(moved, "steps", 2, 900.0).document.volume("lamp").corner[2] == pytest.approx(340.0)
     assert least_version(doc) == 2 and decode_document(encode_document(doc)).volumes == doc.volumes

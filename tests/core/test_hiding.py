@@ -166,7 +166,7 @@ def test_what_is_hidden_does_not_depend_on_the_size_of_the_world(name, size):
         size * bodies.vertices, bodies.normals, size * bodies.offsets, bodies.ridges, bodies.ridge_faces
     )
     hiders = Hiders(eye.place, eye.axes, eye.viewing_distance, bodies, scene.body_owner, frusta, faces, scene.face_owner, scene.solid, scene.turned,
-                    np.zeros(len(frusta)), scene.only_hides)  # fmt: skip
+                    np.zeros(len(frusta)), scene.unit_rounds.spun, scene.only_hides)  # fmt: skip
     scaled = hiders.hidden(Curves.rings(size * rings.at, rings.span, rings.owner, rings.is_mark))
     assert len(found[0]) == len(scaled[0]) and np.allclose(found[1:], scaled[1:], atol=1e-4)
 
@@ -195,11 +195,11 @@ if sys.argv[1] == "python":
         folder = f"{isometron.__path__[0]}/{room}"
         sys.path_importer_cache[folder] = FileFinder(folder, (SourceFileLoader, SOURCE_SUFFIXES))
 from isometron.demos.catalogue import demo
-from isometron.geometry import chain_loops, clip_loops, coincident_loops, frustum_loops, piece_loops, shadow_loops, turning_loops
+from isometron.geometry import chain_loops, clip_loops, coincident_loops, frustum_loops, own_side_loops, piece_loops, shadow_loops, turning_loops
 from isometron.geometry.sight import behind_bodies, behind_frusta, curve, hider_grid, sight
 from isometron.solve.drawing import solve
 from isometron.surfaces import raster_loops, stroke_loops
-loops = (chain_loops, clip_loops, coincident_loops, frustum_loops, piece_loops, raster_loops, shadow_loops, behind_bodies, behind_frusta, curve, hider_grid, sight, stroke_loops, turning_loops)
+loops = (chain_loops, clip_loops, coincident_loops, frustum_loops, own_side_loops, piece_loops, raster_loops, shadow_loops, behind_bodies, behind_frusta, curve, hider_grid, sight, stroke_loops, turning_loops)
 assert all(module.__file__.endswith(".py") == (sys.argv[1] == "python") for module in loops)
 drawing = solve(demo("ember-lantern"))
 strokes = stroke_loops.Strokes(3.0, 450.0, 0.0, (0.0, 0.0, 900.0, 350.0), (-17.0, -117.0, 150.0, 0.0))

@@ -12,6 +12,7 @@ from isometron.document.eyes.eye_edits import turn_object
 from isometron.document.fresh import new_document
 from isometron.document.store.files import load_document
 from isometron.geometry.hiding import Curves
+from isometron.geometry.intervals import united
 from isometron.solve.drawing import solve
 from isometron.solve.layers.rounds import outlines_of
 from isometron.starters.catalogue import lay_starter
@@ -24,6 +25,7 @@ from isometron.volumes.turned import ProfileRing, Turned
 from tests.ray_caster import bodies_of, covers
 from tests.strategies import documents, shaped
 
+NOWHERE = (np.zeros(0, dtype=np.intp), np.zeros(0), np.zeros(0))
 UNSHRUNK = [Phase.explicit, Phase.generate]
 CASES = sorted((Path(__file__).parents[1] / "cases" / "hiding").glob("*.isometron"))
 SIMPLE = [p for p in CASES if p.stat().st_size < 3000]
@@ -32,16 +34,17 @@ SIMPLE = [p for p in CASES if p.stat().st_size < 3000]
 def curves_of(drawing):
     """All edges, rings, spokes and outlines of a drawing: what is hidden of them, and the places along each."""
     scene, eye, rounds = drawing.scene, drawing.document.eye, drawing.scene.unit_rounds
-    found = [(scene.edge_curves, lambda k, t: _line(scene.vertices[scene.edges[k]], t))]
+    found = [(scene.edge_curves, lambda k, t: _line(scene.vertices[scene.edges[k]], t), NOWHERE)]
     if len(rounds):
-        ends, owner, asked = outlines_of(eye, rounds)
+        ends, owner, spun, behind = outlines_of(eye, rounds)
         yes = np.ones(len(ends), dtype=bool)
         found += [
-            (rounds.ring_curves, lambda k, t: rounds.ring_curves.points_at(np.array([k]), t[None])[0]),
-            (Curves.lines(asked, owner, ~yes, yes), lambda k, t: _line(ends[k], t)),
+            (rounds.ring_curves, lambda k, t: rounds.ring_curves.points_at(np.array([k]), t[None])[0], NOWHERE),
+            (Curves.lines(ends, owner, ~yes, spun), lambda k, t: _line(ends[k], t), behind),
             (
                 Curves.lines(rounds.strokes, rounds.stroke_owner, rounds.stroke_is_mark),
                 lambda k, t: _line(rounds.strokes[k], t),
+                NOWHERE,
             ),
         ]
     return found
@@ -57,10 +60,10 @@ def disagreements(document, dice, most=40):
     scene, eye = drawing.scene, document.eye
     bodies = bodies_of(msgspec.json.decode(msgspec.json.encode(document)))
     first, wrong, asked = np.cumsum(scene.unit_counts) - scene.unit_counts, [], 0
-    for curves, at in curves_of(drawing):
+    for curves, at, behind in curves_of(drawing):
         if len(curves.at) == 0:
             continue
-        parts = drawing.picture.hiders.hidden(curves)
+        parts = united(drawing.picture.hiders.hidden(curves), behind)
         for k in dice.choice(len(curves.at), min(len(curves.at), most), replace=False):
             row = int(scene.unit_owner[curves.owner[k]])
             if document.volumes[row].put_away:
@@ -95,7 +98,7 @@ def test_mirror_images_are_mirror_images(path):
     document = load_document(path)
     drawing = solve(document)
     bodies = bodies_of(msgspec.json.decode(msgspec.json.encode(document)))
-    for curves, at in curves_of(drawing)[:2]:
+    for curves, at, _ in curves_of(drawing)[:2]:
         for k in range(len(curves.at)):
             points = at(k, np.linspace(0.05, 0.95, 9))
             depths = np.array([depth(points) for _, _, _, depth in bodies])

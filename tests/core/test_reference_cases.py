@@ -165,7 +165,9 @@ def hidden_part(bodies, eye, segment):
     right /= np.sqrt(right @ right)
     one, yes = np.zeros(1, dtype=np.intp), np.ones(1, dtype=bool)
     axes = np.stack([right, np.cross(right, look), look])
-    hiders = Hiders(eye, axes, 1.0, bodies, one, Frusta.none(), no_faces(), one[:0], yes, ~yes, np.zeros(0), ~yes)
+    hiders = Hiders(
+        eye, axes, 1.0, bodies, one, Frusta.none(), no_faces(), one[:0], yes, ~yes, np.zeros(0), one[:0], ~yes
+    )
     _, low, high = hiders.hidden(Curves.lines(ends, one))
     return (float(low[0]), float(high[0])) if len(low) else None
 

@@ -11,6 +11,7 @@ from isometron.document.marks.edge_edits import change_edge, round_edges, sharpe
 from isometron.document.model import DocumentError
 from isometron.document.store.files import decode_document, encode_document
 from isometron.geometry.faces.flat import crossed
+from isometron.geometry.intervals import united
 from isometron.solve.drawing import solve
 from isometron.solve.findings import findings
 from isometron.solve.layers.rounds import outlines_of
@@ -133,7 +134,7 @@ def test_faces_close_and_what_is_drawn_lies_on_the_rounds(pairs, radius, seed, s
     )
     drawing = solve(msgspec.structs.replace(new_document(), volumes=(volume,), eye=eye))
     rounds = drawing.scene.unit_rounds
-    lines, _, _ = outlines_of(eye, rounds)
+    lines, *_ = outlines_of(eye, rounds)
     t = np.linspace(0.05, 0.95, 7)
     rings = rounds.ring_curves.points_at(np.arange(len(rounds.rings)), np.tile(t, (len(rounds.rings), 1))).reshape(
         -1, 3
@@ -161,8 +162,8 @@ def test_what_is_hidden_is_hidden_by_the_true_rounds(pairs, radius, seed):
     drawing = solve(msgspec.structs.replace(new_document(), volumes=(volume, *others), eye=eye))
     depths = [depth_in(volume, radius), *(_block(other) for other in others)]
     wrong, asked = [], 0
-    for curves, at in curves_of(drawing):
-        parts = drawing.picture.hiders.hidden(curves)
+    for curves, at, behind in curves_of(drawing):
+        parts = united(drawing.picture.hiders.hidden(curves), behind)
         for k in range(len(curves.at)):
             t = dice.uniform(0.03, 0.97, 2)
             own = parts[0] == k

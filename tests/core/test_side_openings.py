@@ -221,7 +221,7 @@ def test_a_row_of_windows_stands_evenly_round_a_tower_and_the_outline_stops_at_t
     )
     eye = place_eye(height=1300.0, away=6000.0, turn_deg=0.0, viewing_distance=400.0)
     drawing = solve(msgspec.structs.replace(new_document(), volumes=(tower,), eye=eye))
-    lines, _, _ = outlines_of(eye, drawing.scene.unit_rounds)
+    lines, *_ = outlines_of(eye, drawing.scene.unit_rounds)
     for plain in (0.0, 1.0):  # the two sides of the drum
         own = lines[(lines[:, :, :2].mean(axis=1) @ eye.axes[0][:2] > 1000.0 * eye.axes[0][:2].sum()) == plain]
         upright = np.abs(own[:, 1, 2] - own[:, 0, 2]).sum()

@@ -70,7 +70,8 @@ _NO_SPAN = np.zeros((0, 2))
 @dataclass(frozen=True)
 class Curves:
     """Lines, or rings, in the world. owner : (N,) the volumes they belong to; is_mark : (N,) those that a see-through volume
-    does not hide, though it hides its own back edges; lenient : (N,) those on their own volume's rounded side, see `Hiders`.
+    does not hide, though it hides its own back edges; lenient : (N,) -1 for those on their own volume's rounded side, and from 1 on those on
+    a spun body, which tells by itself where it hides them, see `Hiders`; 0 for all others.
 
     at : (N, 9) a ring's centre and two half axes, or (N, 6) a line's start and its way to the end; span : (N, 2) start and
     sweep of a ring in turns; bounds : (N, K, 3) points whose hull encloses a ring, of a short arc its ends and between them
@@ -82,22 +83,22 @@ class Curves:
     span: Floats
     owner: Ints
     is_mark: Bools
-    lenient: Bools
+    lenient: Ints
     bounds: Floats
 
     @staticmethod
-    def lines(ends: Floats, owner: Ints, is_mark: Bools | None = None, lenient: Bools | None = None) -> Curves:
+    def lines(ends: Floats, owner: Ints, is_mark: Bools | None = None, lenient: Ints | None = None) -> Curves:
         """Return lines between ``ends`` (N, 2, 3)."""
         at = np.ascontiguousarray(ends).reshape(-1, 6).copy()
         at[:, 3:] -= at[:, :3]
         is_mark = np.ones(len(ends), dtype=bool) if is_mark is None else is_mark
-        lenient = np.zeros(len(ends), dtype=bool) if lenient is None else lenient
+        lenient = np.zeros(len(ends), dtype=np.intp) if lenient is None else lenient
         return Curves(at, False, _NO_SPAN, owner, is_mark, lenient, ends)
 
     @staticmethod
-    def rings(at: Floats, span: Floats, owner: Ints, is_mark: Bools, lenient: Bools | None = None) -> Curves:
+    def rings(at: Floats, span: Floats, owner: Ints, is_mark: Bools, lenient: Ints | None = None) -> Curves:
         """Return rings, or the parts of them that their spans say."""
-        lenient = np.zeros(len(at), dtype=bool) if lenient is None else lenient
+        lenient = np.zeros(len(at), dtype=np.intp) if lenient is None else lenient
         return Curves(at, True, span, owner, is_mark, lenient, arc_hulls(at, span, AROUND))
 
     def points_at(self, ring: Ints, t: Floats) -> Floats:
@@ -120,6 +121,7 @@ class Hiders:
         solid: (N,) volumes that hide what is behind them; others hide only their own lines.
         own_least: (R,) mm that a sight line must run inside a frustum for it to hide a lenient line of its own volume: a
             rounded side is made of straight pieces that stand out from its outline by a little.
+        spun: (R,) which spun body each frustum is of, 0 for none; it hides no line of that one.
         only_hides: (N,) volumes whose own lines and rings nobody asks about; they are told as seen.
 
     ``around`` are the rows of bodies that the eye is within, or on; ``holding`` the owners of faces that it is inside of.
@@ -138,6 +140,7 @@ class Hiders:
         solid: Bools,
         without: Bools,
         own_least: Floats,
+        spun: Ints,
         only_hides: Bools,
     ) -> None:
         self._eye, self._axes, self._distance = eye, np.ascontiguousarray(axes), distance
@@ -154,7 +157,7 @@ class Hiders:
         self.around = np.flatnonzero(~region.active)
         order = np.argsort(near, kind="stable")
         self._sight: Any = Sight(  # type: ignore[no-untyped-call]
-            region.planes, region.begins, region.touch, frusta_seen, own_least,
+            region.planes, region.begins, region.touch, frusta_seen, own_least, spun,
             (*_towards(faces, eyes), faces.near, faces.sides, faces.bow_forms, faces.first, side_boxes), owner,
             solid[owner].view(np.uint8), box, near, order[hiding[order]], len(solid), _GRID * distance,
         )  # fmt: skip
@@ -189,6 +192,6 @@ class Hiders:
         box, _, far = self._paper_bounds(curves.bounds)
         found: Parts = self._sight.hidden(
             self._eye, box, far, curves.at, curves.ring, curves.span, curves.owner,
-            curves.is_mark.view(np.uint8), curves.lenient.view(np.uint8), self._only_hides.view(np.uint8), curves.bounds,
+            curves.is_mark.view(np.uint8), curves.lenient, self._only_hides.view(np.uint8), curves.bounds,
         )  # fmt: skip
         return found

@@ -9,7 +9,7 @@ import numpy as np
 from isometron.geometry.frames import Floats, Ints
 from isometron.geometry.tolerances import MERGE_PARAMETER
 
-__all__ = ["complement", "turning_point"]
+__all__ = ["complement", "turning_point", "united"]
 
 _HALVINGS = 50
 
@@ -35,3 +35,18 @@ def complement(count: int, edge: Ints, start: Floats, end: Floats) -> tuple[Ints
     gap_edge, gap_start, gap_end = edges[a], from_edge[a], upto[b]
     keep = gap_end - gap_start > MERGE_PARAMETER
     return gap_edge[keep], gap_start[keep], gap_end[keep]
+
+
+def united(one: tuple[Ints, Floats, Floats], other: tuple[Ints, Floats, Floats]) -> tuple[Ints, Floats, Floats]:
+    """Return the union of two sets of intervals (edge, start, end), sorted and disjoint; those that meet become one."""
+    if not len(other[0]):
+        return one
+    edge, start, end = (np.concatenate(pair) for pair in zip(one, other, strict=True))
+    order = np.lexsort((start, edge))
+    edge, start, end = edge[order], start[order], end[order]
+    # Edge by edge on one axis, so that one running maximum tells how far all before it reach.
+    reach = np.maximum.accumulate(end + 2.0 * edge)
+    fresh = np.append(True, start[1:] + 2.0 * edge[1:] > reach[:-1] + MERGE_PARAMETER)
+    first = np.flatnonzero(fresh)
+    last = np.append(first[1:], len(edge)) - 1
+    return edge[first], start[first], reach[last] - 2.0 * edge[first]

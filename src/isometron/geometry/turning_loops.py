@@ -19,7 +19,7 @@ _MOST = cython.declare(cython.Py_ssize_t, 128)  # lines that one step is cut int
 @cython.final
 @cython.cclass
 class Contours:
-    """Lines of contours: the sides they are on, and at, wide and the angle from the eye's at both ends (N, 2, 3)."""
+    """Lines of contours: the sides they are on, and at, wide, the angle from the eye's and the step along the curve at both ends (N, 2, 4)."""
 
     low: cython.double[::1]  # at, wide and their slopes at both ends of a step
     high: cython.double[::1]
@@ -27,13 +27,15 @@ class Contours:
     away: cython.double  # from the axle, in half widths
     at: cython.double  # a place on the step
     wide: cython.double
+    begins: cython.double  # the step that is looked at, and how many of the curve's it takes in
+    stride: cython.double
     rows: cython.Py_ssize_t[::1]
     places: cython.double[:, :, ::1]
     count: cython.Py_ssize_t
 
     def __init__(self):
         self.low, self.high = np.empty(4), np.empty(4)
-        self.rows, self.places, self.count = np.empty(256, dtype=np.intp), np.empty((256, 2, 3)), 0
+        self.rows, self.places, self.count = np.empty(256, dtype=np.intp), np.empty((256, 2, 4)), 0
 
     def find(
         self,
@@ -43,7 +45,7 @@ class Contours:
         away: cython.double[::1],
         turn: cython.double[::1],
     ) -> tuple:
-        """Return the sides (N,) and the lines (N, 2, 3) of all contours on one half; the other half mirrors them.
+        """Return the sides (N,) and the lines (N, 2, 4) of all contours on one half; the other half mirrors them.
 
         curves : (K, M, 4); strides : (K,) every how many places count; height, away : (K,) the eye's; turn : (K,) the angle
         that one line may go round, at most.
@@ -60,6 +62,7 @@ class Contours:
                 for i in range(4):
                     scale: cython.double = stride if i > 1 else 1.0
                     self.low[i], self.high[i] = curves[k, step, i] * scale, curves[k, step + stride, i] * scale
+                self.begins, self.stride = step, stride
                 self._step(k, turn[k])
         return np.asarray(self.rows)[: self.count].copy(), np.asarray(self.places)[: self.count].copy()
 
@@ -94,12 +97,12 @@ class Contours:
             self._between(t)
             angle = first + (last - first) * i / count
             self.places[self.count, 0, 0], self.places[self.count, 0, 1] = self.at, self.wide
-            self.places[self.count, 0, 2] = angle
+            self.places[self.count, 0, 2], self.places[self.count, 0, 3] = angle, self.begins + t * self.stride
             angle = first + (last - first) * (i + 1) / count
             t = end if i == count - 1 else self._where(cos(angle), t, end, last < first, _HALVINGS)
             self._between(t)
             self.places[self.count, 1, 0], self.places[self.count, 1, 1] = self.at, self.wide
-            self.places[self.count, 1, 2] = angle
+            self.places[self.count, 1, 2], self.places[self.count, 1, 3] = angle, self.begins + t * self.stride
             self.rows[self.count] = k
             self.count += 1
 
@@ -169,6 +172,6 @@ class Contours:
     @cython.exceptval(check=False)
     def _room(self) -> cython.void:
         if self.count == self.rows.shape[0]:
-            rows, places = np.empty(2 * self.count, dtype=np.intp), np.empty((2 * self.count, 2, 3))
+            rows, places = np.empty(2 * self.count, dtype=np.intp), np.empty((2 * self.count, 2, 4))
             rows[: self.count], places[: self.count] = self.rows, self.places
             self.rows, self.places = rows, places

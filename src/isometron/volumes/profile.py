@@ -13,7 +13,7 @@ from msgspec import Meta
 
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import CLOSE, HAIR
-from isometron.geometry.turning import SAMPLES
+from isometron.geometry.turning import KNOTS, SAMPLES
 
 __all__ = [
     "PIECES",
@@ -196,6 +196,14 @@ def sampled(side: Side) -> Floats:
     """Return at, wide and their derivatives by the step (`SAMPLES`, 4) along a stretch."""
     curve = side.at(np.linspace(0.0, 1.0, SAMPLES))
     curve[:, 2:] /= SAMPLES - 1
+    return curve
+
+
+@lru_cache(maxsize=512)
+def knots(side: Side) -> Floats:
+    """Return at, wide and their derivatives by the step (`KNOTS`, 4) along a stretch, ends included."""
+    curve = side.at(np.linspace(0.0, 1.0, KNOTS))
+    curve[:, 2:] /= KNOTS - 1
     return curve
 
 

@@ -13,7 +13,7 @@ from isometron.geometry.faces.gaps import CORNERS
 from isometron.geometry.frames import Bools, Floats, Ints, after_each_other
 from isometron.geometry.frusta import Frusta, each_from
 from isometron.geometry.hiding import Curves
-from isometron.geometry.turning import SAMPLES
+from isometron.geometry.turning import KNOTS, SAMPLES
 
 __all__ = ["RoundParts", "nothing_round"]
 
@@ -25,7 +25,8 @@ _OWNED = {
     "ring_owner": ("rings", "ring_span", "ring_soft", "ring_is_mark"),
     "stroke_owner": ("strokes", "stroke_is_mark"),
     "hole_owner": ("holes",),
-    "bend_owner": ("bends", "bend_curve"),
+    "bend_owner": ("bends", "bend_curve", "bend_spun"),
+    "spindle_owner": ("spindles", "spindle_curve", "spindle_spun"),
     "sheet_owner": ("sheets",),
     "curve_owner": ("curves", "curve_soft", "curve_on_round"),
     "gap_owner": ("gaps",),
@@ -65,7 +66,10 @@ class RoundParts:
     """Round parts of any number of volumes.
 
     frusta : solid pieces, in order along each axle; rounded : (R,) those that a rounded side is cut into; opened : (R,) those of bodies with
-    openings, which show their outlines only: what hides are their faces. bends : (K, 12),
+    openings, which show their outlines only: what hides are their faces; spun, bend_spun, spindle_spun : (R,), (K,), (K,) from 1
+    on, which of the bodies they are of whose whole curve is known, and that tell by themselves where they hide their own outlines; 0 for
+    none: spindles : (K, 12) the frames of its stretches, spindle_curve : (K, `KNOTS`, 4) at,
+    wide and their derivatives along each; spindle_owner. bends : (K, 12),
     bend_curve : (K, M, 4), bend_owner : (K,) the rounded sides themselves, for their outlines, see `turning.turning_lines`. rings : (G, 9) centre and two half axes; ring_span : (G, 2) start and sweep in turns;
     ring_owner : (G,); ring_soft : (G,) drawn as construction, near half only; ring_is_mark : (G,) marks on a volume, which it does not hide when it is see-through. strokes : (S, 2, 3) ends; stroke_owner, stroke_is_mark.
     holes : (H, 12) centre, half axes and the way down to the bottom; hole_owner. skins : convex round sides that are no
@@ -81,6 +85,12 @@ class RoundParts:
     frusta: Frusta = field(default_factory=Frusta.none)
     rounded: Bools = field(default_factory=_never)
     opened: Bools = field(default_factory=_never)
+    spun: Ints = field(default_factory=_nobody)
+    bend_spun: Ints = field(default_factory=_nobody)
+    spindle_spun: Ints = field(default_factory=_nobody)
+    spindles: Floats = field(default_factory=lambda: _none(12))
+    spindle_curve: Floats = field(default_factory=lambda: _none(KNOTS, 4))
+    spindle_owner: Ints = field(default_factory=_nobody)
     bends: Floats = field(default_factory=lambda: _none(12))
     bend_curve: Floats = field(default_factory=lambda: _none(SAMPLES, 4))
     bend_owner: Ints = field(default_factory=_nobody)
@@ -149,6 +159,7 @@ class RoundParts:
             + len(self.gaps)
             + len(self.panels)
             + len(self.caps)
+            + len(self.spindles)
         )
 
     def placed(self, rotation: Floats, corner: Floats) -> RoundParts:
@@ -157,6 +168,7 @@ class RoundParts:
             self,
             frusta=self.frusta.placed(rotation, corner),
             bends=_carried(self.bends, rotation, corner),
+            spindles=_carried(self.spindles, rotation, corner),
             rings=_carried(self.rings, rotation, corner),
             strokes=self.strokes @ rotation.T + corner,
             holes=_carried(self.holes, rotation, corner),
@@ -184,7 +196,7 @@ class RoundParts:
             rows = np.flatnonzero(place[owner] >= 0)
             made[owner_name] = place[owner[rows]]
             made |= {name: getattr(self, name)[rows] for name in names}
-        for own, names in (("frusta", ("rounded", "opened")), ("skins", ("skin_span",))):
+        for own, names in (("frusta", ("rounded", "opened", "spun")), ("skins", ("skin_span",))):
             frusta: Frusta = getattr(self, own)
             rows = np.flatnonzero(place[frusta.owner] >= 0)
             made[own] = replace(frusta.select(rows), owner=place[frusta.owner[rows]])
@@ -203,6 +215,17 @@ class RoundParts:
             frusta: Frusta = getattr(self, own)
             made[own] = replace(frusta, owner=other(frusta.owner))
         return replace(self, **made)
+
+    def not_spun(self) -> dict[str, Any]:
+        """Return the fields that tell nothing of what a body hides of its own outline."""
+        none = {name: np.zeros(len(getattr(self, name)), dtype=np.intp) for name in ("spun", "bend_spun")}
+        return {
+            **none,
+            "spindles": _none(12),
+            "spindle_curve": _none(KNOTS, 4),
+            "spindle_owner": _nobody(),
+            "spindle_spun": _nobody(),
+        }
 
     @staticmethod
     def drawn(
@@ -249,12 +272,18 @@ class RoundParts:
         if len(parts) == 1 and (bases is None or bases[0] == 0):
             return parts[0]
         made: dict[str, Any] = {}
+        bodies = [int(part.spindle_spun.max(initial=0)) for part in parts]
+        spun = np.cumsum([0, *bodies[:-1]])
         for own in fields(RoundParts):
             values = [getattr(part, own.name) for part in parts]
             if isinstance(values[0], Frusta):
                 made[own.name] = Frusta.joined(values, bases)
             elif bases is not None and own.name.endswith("owner"):
                 made[own.name] = each_from(bases, values)
+            elif own.name.endswith("spun"):
+                made[own.name] = after_each_other(
+                    [np.where(v > 0, v + n, 0) for v, n in zip(values, spun, strict=True)]
+                )
             else:
                 made[own.name] = after_each_other(values)
         return RoundParts(**made)

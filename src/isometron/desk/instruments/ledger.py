@@ -16,11 +16,9 @@ from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import Tone, px
 from isometron.document.edits import change_volume, delete_volumes, move_volumes
 from isometron.document.joins import join_words
-from isometron.document.lengths.proportion import driven_text, in_modules, typed_size
-from isometron.document.lengths.typed import typed_length
-from isometron.document.lengths.units import format_length, format_number
+from isometron.document.lengths.proportion import driven_text, in_modules, is_expression, typed_size
+from isometron.document.lengths.units import LengthError, format_length, format_number, parse_length
 from isometron.document.together import change_all, resize_all, turn_together
-from isometron.errors import IsometronError
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.own_sides import corner_words
 from isometron.volumes.volume import DIRECTIONS
@@ -144,10 +142,10 @@ class _Rows(QAbstractTableModel):
         if index.column() == 0:
             return self._session.attempt(change_volume, volume.id, tr("rename"), name=text)
         try:
-            length, says = typed_length(text, self._session.document)
-            if says:
+            length = parse_length(text, self._session.document.unit)
+        except LengthError as error:
+            if is_expression(self._session.document, text):
                 return self._session.attempt(typed_size, volume.id, index.column() - 1, text)
-        except IsometronError as error:
             self._session.say(
                 tr(
                     "{volume}, {heads}: {error} The old value stays.",

@@ -18,10 +18,11 @@ cdef class Sight:
     cdef BehindFrusta frusta
     cdef BehindFaces faces
     cdef Py_ssize_t[::1] own_faces
+    cdef Py_ssize_t[::1] spun
     cdef Py_ssize_t[::1] out_row
     cdef double[::1] out_low
     cdef double[::1] out_high
     cdef Py_ssize_t total
     cdef void _write(self) noexcept nogil
-    cdef void _meet(self, Py_ssize_t owner, bint is_mark, bint lenient) noexcept nogil
-    cdef void _ask(self, Py_ssize_t h, Py_ssize_t owner, bint is_mark, bint lenient) noexcept nogil
+    cdef void _meet(self, Py_ssize_t owner, bint is_mark, Py_ssize_t lenient) noexcept nogil
+    cdef void _ask(self, Py_ssize_t h, Py_ssize_t owner, bint is_mark, Py_ssize_t lenient) noexcept nogil

@@ -25,19 +25,20 @@ _MOST_WORK = cython.declare(cython.double, 2e8)  # times that frusta are asked o
 class Sight:
     """Everything that hides, sorted into a grid on paper, and the loops that ask it.
 
-    planes, begins, touch : of B bodies, see `BehindBodies`; frusta, own_least : of R round pieces, see `BehindFrusta`; faces : of
+    planes, begins, touch : of B bodies, see `BehindBodies`; frusta, own_least, spun : of R round pieces, see `BehindFrusta` and
+    `RoundParts`; faces : of
     F flat faces, see `BehindFaces`. Of all H = B + R + F hiders: owner : (H,) volumes; others : (H,) whether it hides other volumes too, or only lines of its own that are
     no marks on it; box, near, order, limit : see `HiderGrid`; volumes : how many, bodies, and faces, come in their order.
     """
 
     def __init__(
-        self, planes, begins, touch, frusta, own_least, faces, owner, others, box, near, order, volumes, limit
+        self, planes, begins, touch, frusta, own_least, spun, faces, owner, others, box, near, order, volumes, limit
     ):
         self.owner, self.others = owner, others
         self.asked = np.zeros(len(near), dtype=np.uint8)
         np.asarray(self.asked)[order] = 1
         self.own = np.searchsorted(owner[: len(touch)], np.arange(volumes + 1))
-        self.grid = HiderGrid(box, near, order, limit)
+        self.grid, self.spun = HiderGrid(box, near, order, limit), spun
         bare = len(touch) + len(frusta)
         self.own_faces = bare + np.searchsorted(owner[bare:], np.arange(volumes + 1))
         self._take(planes, begins, touch, frusta, own_least, faces)
@@ -55,7 +56,7 @@ class Sight:
         """Return another that sees the same, for a second thread."""
         other: Sight = Sight.__new__(Sight)
         other.owner, other.others, other.own, other.asked = self.owner, self.others, self.own, self.asked
-        other.grid, other.own_faces = self.grid, self.own_faces
+        other.grid, other.own_faces, other.spun = self.grid, self.own_faces, self.spun
         bodies, frusta, faces = self.bodies, self.frusta, self.faces
         other._take(
             bodies.planes, bodies.begins, bodies.touch, frusta.frusta, frusta.own_least,
@@ -73,7 +74,7 @@ class Sight:
         span: cython.double[:, ::1],
         owner: cython.Py_ssize_t[::1],
         is_mark: cython.uchar[::1],
-        lenient: cython.uchar[::1],
+        lenient: cython.Py_ssize_t[::1],
         only_hides: cython.uchar[::1],
         hull: cython.double[:, :, ::1],
     ) -> tuple:
@@ -193,7 +194,9 @@ class Sight:
             else:
                 self.faces.line_behind(h - bare)
         elif h >= bodies:
-            self.frusta.list_one(h - bodies, lenient and self.owner[h] == owner)
+            if lenient > 0 and self.spun[h - bodies] == lenient:
+                return  # what a spun body hides of its own outline it tells by itself
+            self.frusta.list_one(h - bodies, lenient != 0 and self.owner[h] == owner)
         elif self.curve.ring:
             self.bodies.ring_behind(h)
         else:

@@ -68,7 +68,7 @@ def hidden_of(picture: Picture, pieces: Floats, camera: Floats, owner: Ints, on_
     number = np.arange(len(row)) - np.repeat(np.cumsum(steps) - steps, steps)
     ends = np.stack([_points(pieces[row], (number + k) / steps[row]) for k in (0, 1)], axis=1)
     chord, low, high = picture.hiders.hidden(
-        Hidden.lines(ends, owner[row], np.ones(len(row), dtype=bool), on_round[row])
+        Hidden.lines(ends, owner[row], np.ones(len(row), dtype=bool), -on_round[row].astype(np.intp))
     )
     own = row[chord]
     low, high = (number[chord] + low) / steps[own], (number[chord] + high) / steps[own]

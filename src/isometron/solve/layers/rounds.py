@@ -13,11 +13,13 @@ from isometron.geometry.faces.panels import cap_outlines, panel_outlines
 from isometron.geometry.faces.sheets import sheet_outlines
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import dome_contours
-from isometron.geometry.hiding import Curves
+from isometron.geometry.hiding import Curves, Parts
+from isometron.geometry.intervals import united
 from isometron.geometry.piece_loops import camera_rings
 from isometron.geometry.tolerances import CLOSE, HAIR
-from isometron.geometry.turning import lifted_lines, turning_lines
+from isometron.geometry.turning import turning_lines
 from isometron.solve.layers.layer import Layer, Reach, Seen
+from isometron.solve.layers.own_outlines import moved_parts, own_domes, own_outlines
 from isometron.solve.marks import NOBODY, NOTHING, Arcs, Lines, Marks, Role
 from isometron.solve.picture import Picture, ruled
 from isometron.view.eye import Eye
@@ -37,9 +39,9 @@ def _marks(seen: Seen) -> Marks:
     if len(scene.drawn_rounds) == 0:
         return NOTHING
     arcs, lines = _rings(picture, reach, hidden=hidden)
-    outlines, unit, asked = outlines_of(picture.eye, scene.unit_rounds)
+    outlines, unit, spun, behind = outlines_of(picture.eye, scene.unit_rounds)
     whole = np.arange(len(outlines)), np.zeros(len(outlines)), np.ones(len(outlines))
-    sides = _straight(picture, outlines, unit, whole, reach, asked, hidden=hidden)
+    sides = _straight(picture, outlines, unit, whole, reach, (spun, behind), hidden=hidden)
     parts = scene.unit_rounds
     strokes = _straight(
         picture,
@@ -60,15 +62,16 @@ def _roles(scene: Scene) -> NDArray[np.int8]:
     return np.where(scene.see_through[scene.unit_owner], np.int8(Role.CONSTRUCTION), np.int8(Role.OBJECT))
 
 
-def outlines_of(eye: Eye, rounds: RoundParts) -> tuple[Floats, Ints, Floats]:
-    """Return the lines (N, 2, 3) where sight lines touch the sides, their owners, and the lines (N, 2, 3) to ask of what hides them.
+def outlines_of(eye: Eye, rounds: RoundParts) -> tuple[Floats, Ints, Ints, Parts]:
+    """Return the lines (N, 2, 3) where sight lines touch the sides, their owners, the spun bodies (N,) that they are on, -1 for none,
+    and what these hide of their own.
 
     A straight side has two of them; a rounded one as many as it has, see `turning`. Of a rounded edge the part of the round
     that is there counts.
     """
     frusta, skins = rounds.frusta, rounds.skins
     ends, rows = frusta.contours(rounds.whole_sides, rounds.straight, eye.place)
-    lines, bend = turning_lines(rounds.bends, rounds.bend_curve, eye.place, eye.axes[2], eye.viewing_distance)
+    lines, bend, params = turning_lines(rounds.bends, rounds.bend_curve, eye.place, eye.axes[2], eye.viewing_distance)
     edges, skin = skins.contours(rounds.skin_span, np.ones(len(skins), dtype=bool), eye.place)
     bent, sheet = sheet_outlines(rounds.sheets, eye.place)
     strips, panel = panel_outlines(rounds.panels, eye.place)
@@ -81,15 +84,16 @@ def outlines_of(eye: Eye, rounds: RoundParts) -> tuple[Floats, Ints, Floats]:
             rounds.panel_owner[panel],
         ]
     )
-    lifted = lifted_lines(lines, rounds.bends[bend], eye.place)
-    shown, asked = (
-        np.concatenate([ends, lines, edges, bent, strips]),
-        np.concatenate([ends, lifted, edges, bent, strips]),
-    )
+    shown = np.concatenate([ends, lines, edges, bent, strips])
+    spun = np.full(len(shown), -1, dtype=np.intp)
+    spun[: len(ends) + len(bend)] = np.concatenate([rounds.spun[rows], rounds.bend_spun[bend]])
+    spun[spun == 0] = -1
+    behind = own_outlines(rounds, eye.place, (ends, rounds.spun[rows]), (bend, params))
     if not len(rounds.gaps):
-        return shown, owner, asked
+        return shown, owner, spun, behind
+    # What has gaps is told by its faces: its lines come in other numbers then, and none of them is in `behind`.
     row, low, high = beside_gaps(shown, owner, rounds.gaps, rounds.gap_owner)
-    return part_of(shown[row], low, high), owner[row], part_of(asked[row], low, high)
+    return part_of(shown[row], low, high), owner[row], spun[row], moved_parts(behind, row)
 
 
 def _straight(
@@ -98,16 +102,16 @@ def _straight(
     owner: Ints,
     spans: tuple[Ints, Floats, Floats],
     reach: float,
-    asked: Floats | None = None,
+    outline: tuple[Ints, Parts] | None = None,
     is_mark: Bools | None = None,
     *,
     hidden: bool,
 ) -> Lines:
-    """Draw the spans of lines (N, 2, 3): outlines of bodies, with the lines (N, 2, 3) ``asked`` what hides them, or strokes on
-    them, with which of those ``is_mark`` (N,)."""
-    outline = np.full(len(ends), asked is not None)
-    marks = ~outline if is_mark is None else is_mark
-    parts = picture.hiders.hidden(Curves.lines(ends if asked is None else asked, owner, marks, outline))
+    """Draw the spans of lines (N, 2, 3): an ``outline`` of bodies, with the spun ones that it is on (N,) and what these hide of it, or
+    strokes on them, with which of those ``is_mark`` (N,)."""
+    marks = np.full(len(ends), outline is None) if is_mark is None else is_mark
+    parts = picture.hiders.hidden(Curves.lines(ends, owner, marks, None if outline is None else outline[0]))
+    parts = parts if outline is None else united(parts, outline[1])
     points, line, back = ruled(picture.eye, ends, reach, parts, spans, with_hidden=hidden)
     role = _roles(picture.scene)[owner[line]]
     role[back] = Role.HIDDEN
@@ -161,6 +165,12 @@ def _rings(picture: Picture, reach: float, *, hidden: bool) -> tuple[Arcs, Lines
             picture, parts.ring_curves, parts.ring_soft, picture.scene.rings_once, reach, hidden=hidden
         )
     count = len(hole) + len(row) + len(cap)
+    first = len(parts.rings) + len(hole)
+    spun = parts.spun[row]
+    behind = own_domes(parts, eye.place, (domes, spun), dome_span)
+    lenient = np.zeros(len(parts.rings) + count, dtype=np.intp)
+    lenient[first:] = -1
+    lenient[first : first + len(row)] = np.where(spun > 0, spun, -1)
     curves = Curves.rings(
         np.concatenate([parts.rings, bottoms, domes, caps]),
         np.concatenate([parts.ring_span, bottom_span, dome_span, cap_span]),
@@ -168,22 +178,32 @@ def _rings(picture: Picture, reach: float, *, hidden: bool) -> tuple[Arcs, Lines
         np.concatenate(
             [parts.ring_is_mark, np.ones(len(hole), dtype=bool), np.zeros(len(row) + len(cap), dtype=bool)]
         ),
-        np.arange(len(parts.rings) + count) >= len(parts.rings) + len(hole),
+        lenient,
     )
     soft = np.concatenate([parts.ring_soft, np.zeros(count, dtype=bool)])
     once = np.concatenate([picture.scene.rings_once, np.ones(count, dtype=bool)])
-    return drawn_rings(picture, curves, soft, once, reach, hidden=hidden)
+    behind = (behind[0] + first, *behind[1:])
+    return drawn_rings(picture, curves, soft, once, reach, behind, hidden=hidden)
 
 
 def drawn_rings(
-    picture: Picture, rings: Curves, soft: Bools, once: Bools, reach: float, *, hidden: bool
+    picture: Picture,
+    rings: Curves,
+    soft: Bools,
+    once: Bools,
+    reach: float,
+    behind: Parts | None = None,
+    *,
+    hidden: bool,
 ) -> tuple[Arcs, Lines]:
     """Return the arcs of rings, and lines for those that are no ellipses; owners are those of ``rings``.
 
-    soft : (G,) drawn as construction; once : (G,) those that are drawn at all; hidden : whether what is hidden is.
+    soft : (G,) drawn as construction; once : (G,) those that are drawn at all; behind : what is hidden by their own bodies beside what
+    the hiders tell; hidden : whether what is hidden is.
     """
     eye, owner = picture.eye, rings.owner
     parts = picture.hiders.hidden(rings)
+    parts = parts if behind is None else united(parts, behind)
     camera = camera_rings(rings.at, eye.place, eye.axes)
     shapes, round_ = eye.lens.ellipses(camera)
     round_ &= shapes[:, 3] > _ON_EDGE * shapes[:, 2]

@@ -52,7 +52,11 @@ def _cuts(seen: Seen, planes: Sequence[KeptPlane], *, soft: bool) -> Marks:
     straight = _straight(seen, lines.straight, first[lines.owner], scene.turned[lines.owner], soft=soft)
     count = len(lines.rings)
     curves = Curves.rings(
-        lines.rings, lines.spans, first[lines.ring_owner], np.ones(count, dtype=bool), scene.turned[lines.ring_owner]
+        lines.rings,
+        lines.spans,
+        first[lines.ring_owner],
+        np.ones(count, dtype=bool),
+        -scene.turned[lines.ring_owner].astype(np.intp),
     )
     if not count:
         return Marks(lines=straight)
@@ -72,7 +76,7 @@ def _nobody(owner: Ints) -> Ints:
 
 def _straight(seen: Seen, ends: Floats, unit: Ints, turned: Bools, *, soft: bool) -> Lines:
     picture: Picture = seen.picture
-    parts = picture.hiders.hidden(Curves.lines(ends, unit, np.ones(len(ends), dtype=bool), turned))
+    parts = picture.hiders.hidden(Curves.lines(ends, unit, np.ones(len(ends), dtype=bool), -turned.astype(np.intp)))
     points, line, back = ruled(picture.eye, ends, seen.reach, parts, with_hidden=seen.hidden and not soft)
     role = np.full(len(line), Role.CONSTRUCTION if soft else Role.OBJECT, dtype=np.int8)
     role[back] = Role.HIDDEN

@@ -65,6 +65,7 @@ class PdfPainter:
     def __init__(self, canvas: Any, page: tuple[float, float, float, float], scale: float = 1.0) -> None:
         self._canvas, self._page, self._scale = canvas, page, scale
         canvas.setLineCap(0)
+        canvas.setLineJoin(1)  # outlines are hundreds of short lines: no tick stands out at their joints
 
     def _take(self, role: Role) -> None:
         pen = PENS[role]

@@ -8,6 +8,7 @@ import numpy as np
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QColor, QPainter, QPen
 
+from isometron.geometry.chains import runs
 from isometron.geometry.frames import Floats
 from isometron.progress import Tell, telling, unheard
 from isometron.solve.marks import Arcs, Curves, Fill, Label, Lines, Raster, Role, Singles
@@ -22,12 +23,17 @@ from isometron.surfaces.painters.qt_strokes import (
     draw_label,
     draw_lines,
     draw_raster,
+    draw_run,
     line_pen,
 )
 from isometron.surfaces.pens import PENS, Pen, tone_colour
 from isometron.surfaces.stroke_loops import Strokes
 
 __all__ = ["QtPagePainter", "paint_page"]
+
+
+_WIDE = 2.5
+"""Device units: of narrower pens nobody sees the joints."""
 
 
 def paint_page(painter: QPainter, page: Page, scale: float, tell: Tell = unheard) -> None:
@@ -90,9 +96,23 @@ class QtPagePainter:
 
     def lines(self, role: Role, marks: Lines) -> None:
         """Paint straight marks, in dashes where the pen has any."""
+        if PENS[role].dash is None and self._pen(role).widthF() >= _WIDE:
+            self._draw_runs(marks.points, role)
+            return
         count = max(1, len(marks) // 2000)
         for points in telling(np.array_split(marks.points, count), self._tell):
             self._draw(self._placed(points, PENS[role]), role)
+
+    def _draw_runs(self, points: Floats, role: Role) -> None:
+        """Draw lines, those that run on as one stroke with joined corners: at a printer's size each joint would show."""
+        placed = self._placed(points, PENS[role])
+        on = (placed[1:, :2] == placed[:-1, 2:]).all(axis=1)
+        single = ~(np.append(False, on) | np.append(on, False))
+        count = max(1, int(single.sum()) // 2000)
+        for part in telling(np.array_split(placed[single], count), self._tell):
+            self._draw(np.ascontiguousarray(part), role)
+        for run in runs(placed[~single]):
+            draw_run(self._painter, run, self._pen(role))
 
     def _placed(self, points: Floats, pen: Pen) -> Floats:
         flat = points.reshape(-1, 2) * (self._scale, -self._scale) + (0.0, self._height * self._scale)

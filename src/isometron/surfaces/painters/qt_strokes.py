@@ -15,7 +15,17 @@ from isometron.solve.marks import Fill, Label, Raster
 from isometron.surfaces.fonts import LETTERING_FONT
 from isometron.surfaces.stroke_loops import Strokes
 
-__all__ = ["EVERYWHERE", "dashed", "draw_arc", "draw_fill", "draw_label", "draw_lines", "draw_raster", "line_pen"]
+__all__ = [
+    "EVERYWHERE",
+    "dashed",
+    "draw_arc",
+    "draw_fill",
+    "draw_label",
+    "draw_lines",
+    "draw_raster",
+    "draw_run",
+    "line_pen",
+]
 
 EVERYWHERE = (-1e9, -1e9, 1e9, 1e9)
 """Left, top, right, bottom of a window that leaves nothing out."""
@@ -34,6 +44,19 @@ def draw_lines(painter: QPainter, points: Floats, pen: QPen) -> None:
     np.frombuffer(buffer, dtype=np.float64)[:] = points.ravel()
     painter.setPen(pen)
     painter.drawLines(buffer)
+
+
+def draw_run(painter: QPainter, run: Floats, pen: QPen) -> None:
+    """Paint a polyline (M, 2) as one stroke with rounded joints; it closes where it ends at its start."""
+    joined = QPen(pen)
+    joined.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+    painter.setPen(joined)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    path = QPainterPath()
+    path.addPolygon(QPolygonF([QPointF(float(x), float(y)) for x, y in run]))
+    if np.array_equal(run[0], run[-1]):
+        path.closeSubpath()
+    painter.drawPath(path)
 
 
 def dashed(points: Floats, dash: float, gap: float) -> Floats:

@@ -84,7 +84,14 @@ def ring_on_side(mark: RingMark, side: RoundSurface, row: int, *, ball: bool) ->
         body = Frusta(
             np.array([row]), base[None], way[None], radius * first[None], radius * second[None], one, one, np.zeros(1)
         )
-        parts.append(RoundParts(frusta=body, rounded=np.zeros(1, dtype=bool), opened=np.zeros(1, dtype=bool)))
+        parts.append(
+            RoundParts(
+                frusta=body,
+                rounded=np.zeros(1, dtype=bool),
+                opened=np.zeros(1, dtype=bool),
+                spun=np.zeros(1, dtype=np.intp),
+            )
+        )
         upper = place + raised * outward
         rings = [
             np.concatenate([upper, part * radius * first, part * radius * second]) for part in (1.0, *mark.inner)

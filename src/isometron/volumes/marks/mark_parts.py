@@ -355,7 +355,14 @@ def _(mark: RingMark, volume: Volume, row: int) -> RoundParts:
         axle = raised[None]
         one = np.ones(1)
         body = Frusta(np.array([row]), centre[None], axle, radius * x[None], radius * y[None], one, one, np.zeros(1))
-        parts.append(RoundParts(frusta=body, rounded=np.zeros(1, dtype=bool), opened=np.zeros(1, dtype=bool)))
+        parts.append(
+            RoundParts(
+                frusta=body,
+                rounded=np.zeros(1, dtype=bool),
+                opened=np.zeros(1, dtype=bool),
+                spun=np.zeros(1, dtype=np.intp),
+            )
+        )
         parts.append(RoundParts.drawn(row, [ring(upper, 1.0)], is_mark=True))
     elif mark.depth > 0.0:
         hole = np.concatenate([ring(centre, 1.0), -mark.depth * plane.outward])

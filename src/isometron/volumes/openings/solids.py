@@ -210,6 +210,7 @@ def _of_edges(edges: Rounded) -> RoundParts:
     panels, caps = np.array(edges.panels).reshape(-1, 18), np.array(edges.caps).reshape(-1, 13)
     sides = RoundParts(
         frusta=_balls(caps), rounded=np.ones(2 * len(caps), dtype=bool), opened=np.zeros(2 * len(caps), dtype=bool),
+        spun=np.zeros(2 * len(caps), dtype=np.intp),
         panels=panels, panel_owner=np.zeros(len(panels), dtype=np.intp), caps=caps, cap_owner=np.zeros(len(caps), dtype=np.intp)
     )  # fmt: skip
     return RoundParts.joined([rings, sides, RoundParts.curved(0, np.concatenate([np.zeros((0, 12)), *edges.curves]))])
@@ -235,7 +236,7 @@ def _own_rounds(volume: Volume, rims: Rims) -> RoundParts:
     if build is None:
         return RoundParts()
     whole = build(msgspec.structs.replace(volume, marks=(), wall=0.0, rounded=()), 0)
-    return replace(whole, opened=np.ones(len(whole.frusta), dtype=bool)).with_rings(
+    return replace(whole, opened=np.ones(len(whole.frusta), dtype=bool), **whole.not_spun()).with_rings(
         *rings_beside(whole.rings, whole.ring_span, rims.gaps)
     )
 
