@@ -20,10 +20,10 @@ def _show(load: Load, path: Path | None) -> int:
     return show(load, path)
 
 
-def _shoot(document: Document, out: Path, size: tuple[int, int]) -> None:
+def _shoot(document: Document, size: tuple[int, int]) -> bytes:
     from isometron.desk.frame.application import shoot
 
-    shoot(document, out, size)
+    return shoot(document, size)
 
 
 def main() -> int:

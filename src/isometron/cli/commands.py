@@ -10,6 +10,7 @@ import json
 import os
 import sys
 from collections.abc import Callable, Sequence
+from difflib import get_close_matches
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -53,13 +54,17 @@ class Windows(NamedTuple):
     """What the desk does for the command line: show documents, and take a picture of the real window."""
 
     show: Callable[[Load, Path | None], int]
-    shoot: Callable[[Document, Path, tuple[int, int]], None]
+    shoot: Callable[[Document, tuple[int, int]], bytes]
 
 
 def run(arguments: Sequence[str], windows: Windows) -> int:
     """Carry out a command line and return its exit code: 0 fine, 1 warnings under --strict, 2 bad input, 3 an error here."""
     words = list(arguments)
     if not words or (words[0] not in COMMANDS and (not words[0].startswith("-") or words[0] == STANDARD)):
+        slip = _slip(words)
+        if slip:
+            _tell(slip)
+            return WRONG_INPUT
         words.insert(0, "open")
     if sys.stdout is not None:
         sys.stdout.reconfigure(errors="backslashreplace")  # type: ignore[union-attr]
@@ -85,6 +90,19 @@ def run(arguments: Sequence[str], windows: Windows) -> int:
     except Exception as error:
         _tell(_noted(error))
         return BROKEN
+
+
+def _slip(words: Sequence[str]) -> str:
+    """Return what is said of a first word that is no file, but nearly a command; nothing of any other."""
+    if not words or words[0].startswith("-") or Path(words[0]).suffix or "/" in words[0] or os.path.exists(words[0]):
+        return ""
+    near = get_close_matches(words[0], COMMANDS, 1, 0.7)
+    if not near:
+        return ""
+    return tr("there is no command, and no file, called {word}. Meant: {near}?", word=words[0], near=near[0])
+
+
+_MOST_DOCUMENT = 256_000_000
 
 
 def _tell(words: str) -> None:
@@ -123,7 +141,17 @@ def _read(path: Path) -> Document:
 
     if str(path) != STANDARD:
         return load_document(path)
-    return decode_document(sys.stdin.buffer.read(), tr("standard input"))
+    return decode_document(_standard_input(_MOST_DOCUMENT), tr("standard input"))
+
+
+def _standard_input(most: int) -> bytes:
+    """Return what standard input holds; raises `UsageError` where it is closed, or more than ``most`` bytes."""
+    if sys.stdin is None:
+        raise UsageError(tr("Standard input is closed: name a file in place of -."))
+    data = sys.stdin.buffer.read(most + 1)
+    if len(data) > most:
+        raise UsageError(tr("Standard input is more than {most} MB.", most=most // 1_000_000))
+    return data
 
 
 def _seen(options: argparse.Namespace) -> Document:
@@ -449,7 +477,9 @@ def _match(options: argparse.Namespace, windows: Windows) -> int:
     from isometron.pictures.reading import picture_facts
 
     facts = picture_facts(options.picture)
-    marks = read_marks(read_whole(options.marks, _MOST_MARKS), str(options.marks))
+    piped = str(options.marks) == STANDARD
+    data = _standard_input(_MOST_MARKS) if piped else read_whole(options.marks, _MOST_MARKS)
+    marks = read_marks(data, tr("standard input") if piped else str(options.marks))
     if (marks.width, marks.height) != (facts.width, facts.height):
         raise MarksError(
             tr("The marks are for a picture of {marked}, and {name} has {own} pixels. Mark this one.", name=options.picture,
@@ -477,7 +507,7 @@ def _match(options: argparse.Namespace, windows: Windows) -> int:
 
 
 def _shot(options: argparse.Namespace, windows: Windows) -> int:
-    windows.shoot(_seen(options), options.out, options.size)
+    _write(windows.shoot(_seen(options), options.size), options.out)
     return FINE
 
 

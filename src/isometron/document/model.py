@@ -102,6 +102,11 @@ class Document(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
     volumes: Annotated[tuple[AnyVolume, ...], Meta(max_length=MOST_VOLUMES)] = ()
     files: Annotated[tuple[PictureFile, ...], Meta(max_length=MOST_PICTURES)] = ()
 
+    @property
+    def cutting(self) -> int:
+        """How many planes cut what stands there."""
+        return sum(plane.cuts for plane in self.planes)
+
     def picture(self, picture_id: str) -> SheetPicture | None:
         """Return a picture by its id, or None."""
         return next((picture for picture in self.pictures if picture.id == picture_id), None)

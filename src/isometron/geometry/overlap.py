@@ -11,8 +11,10 @@ from isometron.geometry.tolerances import SAME_DIRECTION, SAME_PLACE
 __all__ = ["bounds", "contact_spans", "overlap_depths", "pairs_within_reach"]
 
 
-_CHUNK = 2048
-"""Pairs worked on at a time."""
+_NUMBERS = 4_000_000
+"""So many places along axes are worked out at a time, whatever the bodies have of corners and edges."""
+_MOST_DIRECTIONS = 40
+"""Directions of a body's edges by which it is told from others: of a round that is cut into more chords these stand for all."""
 _SWEPT = 200_000
 """Pairs looked at by their bounds at a time."""
 
@@ -67,7 +69,8 @@ def overlap_depths(bodies: ConvexBodies, pairs: Ints) -> Floats:
     used, rows = np.unique(pairs, return_inverse=True)
     bodies, pairs = bodies.select(used), rows.reshape(pairs.shape)
     along = _edge_directions(bodies)
-    chunks = [_depths(bodies, along, pairs[k : k + _CHUNK]) for k in range(0, len(pairs), _CHUNK)]
+    chunk = _at_a_time(bodies, along)
+    chunks = [_depths(bodies, along, pairs[k : k + chunk]) for k in range(0, len(pairs), chunk)]
     return np.concatenate(chunks) if chunks else np.zeros(0)
 
 
@@ -81,8 +84,9 @@ def contact_spans(bodies: ConvexBodies, pairs: Ints, way: Floats) -> Floats:
     bodies, pairs = bodies.select(used), rows.reshape(pairs.shape)
     along = _edge_directions(bodies)
     found = [np.zeros((0, 2))]
-    for begin in range(0, len(pairs), _CHUNK):
-        one, other = pairs[begin : begin + _CHUNK].T
+    chunk = _at_a_time(bodies, along)
+    for begin in range(0, len(pairs), chunk):
+        one, other = pairs[begin : begin + chunk].T
         axes, good, a, b = _shadows(bodies, along, one, other)
         speed = axes @ way
         gaps = np.stack([b.min(axis=1) - a.max(axis=1), b.max(axis=1) - a.min(axis=1)])
@@ -95,6 +99,12 @@ def contact_spans(bodies: ConvexBodies, pairs: Ints, way: Floats) -> Floats:
         never = apart | (high - low <= SAME_PLACE)
         found.append(np.column_stack([np.where(never, np.inf, low), np.where(never, -np.inf, high)]))
     return np.concatenate(found)
+
+
+def _at_a_time(bodies: ConvexBodies, along: Floats) -> int:
+    """Return how many pairs are worked on at a time."""
+    axes = 2 * bodies.normals.shape[1] + along.shape[1] ** 2
+    return max(int(_NUMBERS // max(axes * bodies.vertices.shape[1], 1)), 1)
 
 
 def _shadows(bodies: ConvexBodies, along: Floats, one: Ints, other: Ints) -> tuple[Floats, Bools, Floats, Floats]:
@@ -128,4 +138,6 @@ def _edge_directions(bodies: ConvexBodies) -> Floats:
         fresh[:, later] &= ~((sines <= SAME_DIRECTION) & fresh[:, :later]).any(axis=1)
     order = np.argsort(~fresh, axis=1, kind="stable")[:, : int(fresh.sum(axis=1).max(initial=1))]
     directions: Floats = np.where(fresh[rows, order][..., None], unit[rows, order], 0.0)
+    if directions.shape[1] > _MOST_DIRECTIONS:
+        directions = directions[:, np.linspace(0, directions.shape[1] - 1, _MOST_DIRECTIONS).astype(np.intp)]
     return directions

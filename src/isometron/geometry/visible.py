@@ -197,6 +197,8 @@ def _corners(pictures: NDArray[np.object_]) -> Floats:
         # Of a long outline the box round it will do: it only looks into a few pairs too many.
         pictures = np.where(many, shapely.envelope(pictures), pictures)
     places, rows = shapely.get_coordinates(pictures, return_index=True)
+    if not len(places):
+        return np.zeros((len(pictures), 1, 2))  # nothing of any of them is before the eye
     counts = np.bincount(rows, minlength=len(pictures))
     first = np.cumsum(counts) - counts
     steps = np.minimum(np.arange(max(int(counts.max(initial=1)), 1)), np.maximum(counts, 1)[:, None] - 1)

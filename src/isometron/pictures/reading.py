@@ -51,6 +51,8 @@ def _opened(source: Path | bytes, name: str) -> Iterator[Image]:
     """Open a picture and decode nothing yet; whatever goes wrong, then or on decoding, is a `PictureError`."""
     from PIL import Image, UnidentifiedImageError  # only pictures need it
 
+    if isinstance(source, Path) and source.exists() and not source.is_file():
+        raise PictureError(tr("{name} is no plain file: a pipe or a device would be waited for.", name=name))
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
@@ -62,6 +64,8 @@ def _opened(source: Path | bytes, name: str) -> Iterator[Image]:
                 yield picture
     except FileNotFoundError as error:
         raise PictureError(tr("{name} is not there.", name=name)) from error
+    except IsADirectoryError as error:
+        raise PictureError(tr("{name} is a folder, and no picture.", name=name)) from error
     except Image.DecompressionBombError as error:
         raise PictureError(_too_large(name)) from error
     except PictureError:

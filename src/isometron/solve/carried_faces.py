@@ -54,7 +54,7 @@ def _own_sheet(picture: SheetPicture, centre: tuple[float, float]) -> Sheet:
 
 def _corners(picture: SheetPicture, centre: tuple[float, float]) -> Floats:
     """Return the corners (4, 2) of the part of a picture that shows, on the paper of its own eye."""
-    left, top, right, lower = picture.shown
+    left, top, right, lower = picture.seen
     x0, x1 = left * picture.width - 0.5, right * picture.width - 0.5
     y0, y1 = top * picture.height - 0.5, lower * picture.height - 0.5
     place = place_of(picture, _own_sheet(picture, centre))

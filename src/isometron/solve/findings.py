@@ -24,6 +24,7 @@ from isometron.volumes.filled import filled
 from isometron.volumes.marks.places import has_place
 from isometron.volumes.openings.solids import uncut_openings, unrounded_edges
 from isometron.volumes.own_sides import view_word
+from isometron.volumes.sections.lines import left_out
 from isometron.volumes.volume import Volume
 from isometron.wording import count_words, tr
 
@@ -162,6 +163,19 @@ def _unopened(document: Document, picture: Picture) -> Iterator[Finding]:
             yield Finding("unopened", (volume.id,), place, 0.0, "mm", words)
 
 
+def _unsectioned(document: Document, picture: Picture) -> Iterator[Finding]:
+    """Sections that are so many, or meet so many sides, that they would hold the program: left out, and told."""
+    for plane in document.planes:
+        count = left_out(plane, document.volumes, document.cutting) if plane.cuts else 0
+        if count:
+            words = count_words(
+                "{plane}: its last section is not drawn: too many sides meet. Set its planes wider apart, or name the volumes that it cuts.",
+                "{plane}: its last {count} sections are not drawn: too many sides meet. Set its planes wider apart, or name the volumes that it cuts.",
+                count, plane=plane.name,
+            )  # fmt: skip
+            yield Finding("sections-left-out", tuple(plane.only), None, float(count), "count", words)
+
+
 def _marks_away(document: Document, picture: Picture) -> Iterator[Finding]:
     """Marks whose face, or place on it, an edit took away: kept, not drawn, and told until the face is back."""
     for owner, volume in enumerate(document.volumes):
@@ -298,6 +312,10 @@ def _sharing_space(document: Document, picture: Picture) -> Iterator[Finding]:
         return
     low, high = bounds(bodies)
     pairs = pairs_within_reach(low, high, owner, _MOST_PAIRS)
+    # A wheel in its body: joined so, or grouped, the overlap is meant.
+    kinds, number = np.unique(owner[pairs], axis=0, return_inverse=True)
+    apart = [not _is_one_thing(document, *(document.volumes[row] for row in rows)) for rows in kinds]
+    pairs = pairs[np.array(apart, dtype=bool)[number.reshape(-1)]] if len(pairs) else pairs
     depths = overlap_depths(bodies, pairs)
     deepest: dict[tuple[int, int], tuple[float, int, int]] = {}
     for (i, j), depth in zip(pairs[depths > 0.0], depths[depths > 0.0], strict=True):
@@ -306,8 +324,6 @@ def _sharing_space(document: Document, picture: Picture) -> Iterator[Finding]:
         deepest[key] = max(deepest.get(key, (0.0, 0, 0)), (float(depth), int(i), int(j)))
     for rows, (depth, i, j) in deepest.items():
         one, other = (document.volumes[row] for row in rows)
-        if _is_one_thing(document, one, other):
-            continue  # a wheel in its body: joined so, the overlap is meant
         # The middle of the space that both bounds cover is where the pencil should look.
         common = np.maximum(low[i], low[j]) + np.minimum(high[i], high[j])
         paper, _ = picture.eye.project(common / 2)
@@ -381,6 +397,7 @@ CHECKS: tuple[Callable[[Document, Picture], Iterator[Finding]], ...] = (
     _uncut,
     _unopened,
     _marks_away,
+    _unsectioned,
     _crosses_eye_plane,
     _floating,
     _sharing_space,

@@ -67,7 +67,7 @@ def report(drawing: Drawing, tell: Tell = unheard) -> Values:
 
 
 def _plane(document: Document, plane: KeptPlane) -> Values:
-    sections = sections_of(plane, document.volumes) if plane.cuts else ()
+    sections = sections_of(plane, document.volumes, document.cutting) if plane.cuts else ()
     return {"id": plane.id, "name": plane.name, "sections": [_section(document, *found) for found in sections]}
 
 

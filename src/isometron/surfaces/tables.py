@@ -5,12 +5,12 @@ from __future__ import annotations
 import csv
 import io
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Sequence
 from typing import Any
 
 from isometron.document.lengths.units import UnitName, format_length, format_number
 
-__all__ = ["TABLES", "csv_text", "json_text", "plain_text"]
+__all__ = ["TABLES", "csv_of", "csv_text", "json_text", "plain_text"]
 
 Values = dict[str, Any]
 
@@ -25,15 +25,30 @@ def json_text(report: Values) -> str:
     return json.dumps(report, indent=1, ensure_ascii=False, allow_nan=False) + "\n"
 
 
-def csv_text(report: Values) -> str:
-    """Return one row an edge; what has no picture is an empty field."""
+def csv_of(columns: Sequence[str], rows: Iterable[Sequence[Any]]) -> str:
+    """Return a table as CSV. Text that a spreadsheet would take for a formula begins with an apostrophe: names are text."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(CSV_COLUMNS)
-    for volume in report["volumes"]:
-        for number, edge in enumerate(volume["edges"], start=1):
-            writer.writerow(_row(volume, number, edge))
+    writer.writerow(columns)
+    writer.writerows([_harmless(cell) for cell in row] for row in rows)
     return out.getvalue()
+
+
+def _harmless(cell: Any) -> Any:
+    return f"'{cell}" if isinstance(cell, str) and cell.lstrip()[:1] in _FORMULA and cell.strip() else cell
+
+
+_FORMULA = ("=", "+", "-", "@", "\t", "\r")
+
+
+def csv_text(report: Values) -> str:
+    """Return one row an edge; what has no picture is an empty field."""
+    rows = (
+        _row(volume, number, edge)
+        for volume in report["volumes"]
+        for number, edge in enumerate(volume["edges"], start=1)
+    )
+    return csv_of(CSV_COLUMNS, rows)
 
 
 def _row(volume: Values, number: int, edge: Values) -> list[Any]:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import json
 from collections.abc import Callable
 from dataclasses import asdict
@@ -13,32 +11,33 @@ from isometron.document.model import Document
 from isometron.document.rack import Rack
 from isometron.solve.drawing import Drawing
 from isometron.solve.template_list import TemplateLine, template_list
+from isometron.surfaces.tables import csv_of
 from isometron.wording import tr
 
 __all__ = ["TEMPLATE_ENDINGS", "TEMPLATE_TABLES", "axis_words", "template_table"]
 
 COLUMNS = (
-    "where", "rings", "true_diameter_mm", "degree", "major_mm", "minor_mm", "axis_deg", "centres_from_left_and_lower_edge_mm",
+    "where", "ring", "true_diameter_mm", "degree", "major_mm", "minor_mm", "axis_deg", "centre_from_left_mm", "centre_from_lower_edge_mm",
     "template_degree", "hole_mm", "gap_mm",
 )  # fmt: skip
 
 
 def _csv(document: Document, lines: list[TemplateLine]) -> str:
-    """One row a line; several centres stand in one cell, between semicolons."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(COLUMNS)
+    """One row a centre: what is drawn with the same template stands in as many rows, each with its own place."""
+    rows: list[list[object]] = []
     for line in lines:
-        centres = "; ".join(f"{left:.2f} {lower:.2f}" for left, lower in line.centres)
         fit = [
             "" if value is None else f"{value:g}"
             for value in (line.template_degree, line.hole, None if line.gap is None else round(line.gap, 3))
         ]
-        writer.writerow([
-            ", ".join(line.where), len(line.centres), round(line.diameter, 3), round(line.degree, 2), round(line.major, 3),
-            round(line.minor, 3), round(line.axis, 2), centres, *fit,
-        ])  # fmt: skip
-    return out.getvalue()
+        rows += [
+            [
+                ", ".join(line.where), number, round(line.diameter, 3), round(line.degree, 2), round(line.major, 3),
+                round(line.minor, 3), round(line.axis, 2), round(left, 2), round(lower, 2), *fit,
+            ]
+            for number, (left, lower) in enumerate(line.centres, 1)
+        ]  # fmt: skip
+    return csv_of(COLUMNS, rows)
 
 
 def _json(document: Document, lines: list[TemplateLine]) -> str:

@@ -49,6 +49,8 @@ def _edge(edge: RoundedEdge, axis: int, volume: Volume) -> RoundedEdge:
     except NoFace:
         return other
     way = np.cross(one, two) @ box_corners([volume])[1][0]
+    if not way.any():
+        return other  # two faces that look alike have no edge
     first = int(np.flatnonzero(np.abs(way) > HAIR * float(np.abs(way).max()))[0])
     return msgspec.structs.replace(other, radius=edge.grows_to, grows_to=edge.radius) if first == axis else other
 

@@ -14,6 +14,7 @@ from isometron.desk.controls.fields import LengthField
 from isometron.desk.controls.words import Label, word_button
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import px
+from isometron.home import home
 from isometron.surfaces.plain_sheet import plain_export
 from isometron.volumes.cut.profiles import ViewName
 from isometron.wording import tr
@@ -89,7 +90,7 @@ class PlainViews(QDialog):
         self.board.update()
 
     def _ask(self, ending: str) -> None:
-        folder = self._session.path.parent if self._session.path else Path.home()
+        folder = self._session.path.parent if self._session.path else home()
         stem = tr("{title} views", title=self._session.document.title)
         path = ask_path(self, tr("Plain views"), folder, stem, ending, f"{ending[1:].upper()} (*{ending})")
         if path is not None:

@@ -233,11 +233,9 @@ def show(load: Load, path: Path | None) -> int:
     return code
 
 
-def shoot(document: Document, out: Path, size: tuple[int, int]) -> None:
-    """Write a PNG of the real window with ``document`` in it, without a display."""
+def shoot(document: Document, size: tuple[int, int]) -> bytes:
+    """Return a PNG of the real window with ``document`` in it, without a display."""
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
-    from isometron.document.store.disk import write_whole
-
     app = application()
     window = DeskWindow(size)
     desk = window.put_in(document, None)
@@ -248,5 +246,5 @@ def shoot(document: Document, out: Path, size: tuple[int, int]) -> None:
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     window.grab().save(buffer, "PNG")
-    write_whole(buffer.data().data(), out)
     window.deleteLater()
+    return buffer.data().data()

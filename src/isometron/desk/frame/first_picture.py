@@ -17,6 +17,7 @@ from PyQt6.QtCore import QSize
 from PyQt6.QtGui import QImage
 
 from isometron import __version__
+from isometron.home import home
 
 __all__ = ["FirstPicture", "Look", "look_now", "shipped"]
 
@@ -36,7 +37,7 @@ _SIZE = (1280, 800)
 def _folder(variable: str, fallback: str) -> Path:
     """Return a folder of the XDG rules without loading what knows all of them."""
     given = os.environ.get(variable, "")
-    return (Path(given) if os.path.isabs(given) else Path.home() / fallback) / "isometron"
+    return (Path(given) if os.path.isabs(given) else home() / fallback) / "isometron"
 
 
 def _read(path: Path, most: int) -> bytes:
@@ -45,6 +46,14 @@ def _read(path: Path, most: int) -> bytes:
     if not S_ISREG(stat.st_mode) or stat.st_size > most:
         raise OSError(f"{path} is no plain file of at most {most} bytes")
     return path.read_bytes()
+
+
+def _is_there(place: Path) -> bool:
+    """Whether a plain file is there; a folder that may not be entered, or a name that is too long, holds none."""
+    try:
+        return place.is_file()
+    except OSError:
+        return False
 
 
 def look_now() -> Look:
@@ -56,7 +65,7 @@ def look_now() -> Look:
             int(said.get("text_percent", 100)),
             tuple(map(str, said.get("folded", ()))),
         )
-    except (OSError, ValueError, AttributeError, TypeError, RecursionError):
+    except (OSError, ValueError, AttributeError, TypeError, RecursionError, OverflowError):
         look = _USUAL[:3]
     language = next(
         (os.environ[name] for name in ("LANGUAGE", "LC_ALL", "LC_MESSAGES", "LANG") if os.environ.get(name)), ""
@@ -102,7 +111,7 @@ class FirstPicture:
         if demo != self._origin and self._look == _USUAL and ratio == 1.0 and (size.width(), size.height()) == _SIZE:
             places.append(shipped(demo))
         for place in places:
-            picture = QImage() if place is None or not place.is_file() else QImage(str(place))
+            picture = QImage(str(place)) if place is not None and _is_there(place) else QImage()
             if not picture.isNull() and picture.size() == size * ratio:
                 picture.setDevicePixelRatio(ratio)
                 return picture

@@ -44,6 +44,8 @@ def catch_what_escapes(folder: Path | None, tell: Survivor) -> None:
     try:
         if folder is not None:
             place = folder / "crash.log"
+            if place.exists() and not place.is_file():
+                raise OSError(f"{place} is no plain file")  # a pipe would be waited for
             if place.exists() and place.stat().st_size > _LOG_BYTES:
                 os.replace(place, folder / "crash.log.1")
             _crashes = open(place, "a", encoding="utf-8")  # noqa: SIM115 (it must outlive everything)

@@ -19,6 +19,7 @@ from isometron.document.edits import change_document
 from isometron.document.store.disk import beside, shown_name
 from isometron.document.store.files import SUFFIX
 from isometron.errors import IsometronError
+from isometron.home import home
 from isometron.wording import tr
 
 __all__ = ["Paperwork"]
@@ -181,7 +182,7 @@ class Paperwork(QObject):
         return path if question.clickedButton() is over else None
 
     def _folder(self) -> str:
-        return str(self._session.path.parent if self._session.path else Path.home())
+        return str(self._session.path.parent if self._session.path else home())
 
     def change_title(self) -> None:
         """Ask for the document's title."""

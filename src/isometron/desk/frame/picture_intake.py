@@ -12,6 +12,7 @@ from isometron.desk.frame.session import Session
 from isometron.document.pictures.picture_edits import lay_picture
 from isometron.document.store.disk import read_whole, shown_name
 from isometron.errors import IsometronError
+from isometron.home import home
 from isometron.progress import Tell
 from isometron.wording import tr
 
@@ -28,7 +29,7 @@ def is_picture(path: Path) -> bool:
 
 def ask_for_picture(session: Session, over: QWidget) -> None:
     """Ask for a picture and lay it on the sheet."""
-    folder = str(session.path.parent if session.path else Path.home())
+    folder = str(session.path.parent if session.path else home())
     name, _ = QFileDialog.getOpenFileName(over, tr("Lay a picture on the sheet"), folder, _FILES)
     if name:
         lay_file(session, Path(name), over)

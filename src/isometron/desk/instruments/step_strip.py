@@ -16,6 +16,7 @@ from isometron.desk.frame.session import Session
 from isometron.desk.frame.settings import with_my_ruler
 from isometron.desk.frame.theme import px
 from isometron.desk.instruments.player import SPEEDS, Player
+from isometron.home import home
 from isometron.wording import mark, tr
 
 __all__ = ["StepStrip"]
@@ -179,7 +180,7 @@ class StepStrip(QWidget):
             return
         kinds = tr("Worksheet (*.pdf);;Steps (*.svg);;Record (*.json)")
         name = f"{self._session.document.volume(construction.volume).name} {construction.school}"
-        path = ask_path(self, tr("Worksheet"), Path.home(), name, ".pdf", kinds)
+        path = ask_path(self, tr("Worksheet"), home(), name, ".pdf", kinds)
         if path is not None:
             self.write(path)
 

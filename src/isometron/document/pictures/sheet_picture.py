@@ -105,6 +105,12 @@ class SheetPicture(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fie
     camera: Camera | None = None
 
     @property
+    def seen(self) -> tuple[float, float, float, float]:
+        """Left, top, right, lower end of the part that is seen, in that order even where ``shown`` tells them backward."""
+        (left, right), (top, lower) = sorted(self.shown[::2]), sorted(self.shown[1::2])
+        return left, top, right, lower
+
+    @property
     def centre(self) -> tuple[float, float]:
         """Its middle, px."""
         return (self.width - 1.0) / 2.0, (self.height - 1.0) / 2.0

@@ -26,6 +26,7 @@ from isometron.volumes.marks.face_marks import (
     OpeningMark,
     RingMark,
 )
+from isometron.volumes.marks.held_places import is_given
 from isometron.volumes.marks.holds import Apart, Held, held_at, reheld
 from isometron.volumes.marks.places import Placed, face_plane, has_face, reach_on, side_under
 from isometron.volumes.rounded import RoundedEdge
@@ -65,8 +66,12 @@ def _was(before: AnyVolume, after: AnyVolume, number: int) -> FaceMark | None:
     if len(before.marks) != len(after.marks):
         mark = after.marks[number]
         return mark if mark in before.marks else None
-    was = before.marks[number]
-    return was if type(was) is type(after.marks[number]) else None
+    was, now = before.marks[number], after.marks[number]
+    if type(was) is not type(now):
+        return None
+    # What a person has just changed stays as it was typed; what only follows others is to keep its place.
+    held = {name: getattr(was, name) for name in ("at", "step") if any(map(is_given, getattr(was, name, ())))}
+    return was if msgspec.structs.replace(now, face=was.face, **held) == was else None  # type: ignore[union-attr]
 
 
 def _there(volume: AnyVolume, face: object) -> bool:

@@ -91,6 +91,8 @@ class BoxUnion:
 def _ticks(values: Floats) -> Floats:
     """Return sorted places, those that lie within a nanometre of each other once."""
     ordered = np.sort(values.reshape(-1))
+    if not len(ordered):
+        return ordered
     ticks: Floats = ordered[np.concatenate([[True], np.diff(ordered) > HAIR])]
     return ticks
 

@@ -19,6 +19,7 @@ from isometron.geometry.faces.flat import FlatFaces, crossed
 from isometron.geometry.faces.loose_faces import LooseFace, chords_of
 from isometron.geometry.faces.loose_sides import (
     SLACK,
+    beside,
     covered_parts,
     enters,
     goes_round,
@@ -288,7 +289,9 @@ class _Work:
             off = ends - shaft.frame[:3]
             deep = -off @ shaft.frame[9:]
             own = np.stack([off @ shaft.frame[3:6], off @ shaft.frame[6:9]], axis=-1)
-            for (a, b), (x, y) in zip(own, deep, strict=True):
+            low, high = flat.min(axis=0) - SLACK, flat.max(axis=0) + SLACK
+            near = ((own.max(axis=1) >= low) & (own.min(axis=1) <= high)).all(axis=1)
+            for (a, b), (x, y) in zip(own[near], deep[near], strict=True):
                 kept = part_between(a, b, x, y, deepest)
                 if kept is not None and enters(flat, *kept):
                     raise CarveError(
@@ -385,7 +388,7 @@ def _beyond(face: LooseFace, flat: Floats) -> str | None:
     sides, out = chords_of(face), _reach(face, flat)
     if out > 0.0:
         return tr("The opening reaches {far:.4g} mm beyond its face: make it smaller, or move it in.", far=out)
-    if any(enters(flat, one, two) for one, two in sides) or not goes_round(sides, place_within(flat)):
+    if any(enters(flat, one, two) for one, two in beside(sides, flat)) or not goes_round(sides, place_within(flat)):
         return tr("The opening meets another one, or an edge of its face: move one of them.")
     return None
 

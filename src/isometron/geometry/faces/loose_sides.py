@@ -9,7 +9,17 @@ import numpy as np
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import CLOSE, HAIR
 
-__all__ = ["SLACK", "covered_parts", "enters", "goes_round", "is_touched", "mixed", "off_sides", "part_between"]
+__all__ = [
+    "SLACK",
+    "beside",
+    "covered_parts",
+    "enters",
+    "goes_round",
+    "is_touched",
+    "mixed",
+    "off_sides",
+    "part_between",
+]
 
 SLACK = 1e-6
 """mm that places on one plane, or on one line, may lie off it."""
@@ -46,6 +56,13 @@ def part_between(a: Floats, b: Floats, x: float, y: float, deepest: float) -> tu
     if high - low <= 0.0:
         return None
     return a + low * (b - a), a + high * (b - a)
+
+
+def beside(sides: Floats, flat: Floats) -> Floats:
+    """Return those of some sides (S, 2, 2) whose bounds meet those of a polygon (P, 2): no other can enter it."""
+    low, high = flat.min(axis=0) - SLACK, flat.max(axis=0) + SLACK
+    found: Floats = sides[((sides.max(axis=1) >= low) & (sides.min(axis=1) <= high)).all(axis=1)]
+    return found
 
 
 def enters(flat: Floats, a: Floats, b: Floats) -> bool:

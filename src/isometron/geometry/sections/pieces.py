@@ -133,6 +133,8 @@ def crossings(one: Piece, two: Piece) -> list[float]:
     parts: list[Floats] = [inverse @ (one.first - two.centre), inverse @ one.second] if one.sweep == 0.0 else [
         inverse @ (one.centre - two.centre), inverse @ one.first, inverse @ one.second
     ]  # fmt: skip
+    if one.sweep != 0.0 and _apart(*parts):
+        return []
     found = (
         _line_circle(parts[0], parts[1])
         if one.sweep == 0.0
@@ -146,6 +148,13 @@ def crossings(one: Piece, two: Piece) -> list[float]:
             if angle <= two.sweep + 1e-9 or angle >= 2 * pi - 1e-9:
                 kept.append(u)
     return kept
+
+
+def _apart(centre: Floats, first: Floats, second: Floats) -> bool:
+    """Tell of an ellipse that it lies wholly within the unit circle, or wholly round it, without solving: most of nested rings do."""
+    off, size = float(np.hypot(*centre)), float(first @ first + second @ second) ** 0.5
+    least = abs(float(first[0] * second[1] - first[1] * second[0])) / max(size, 1e-300)
+    return bool(off + size < 1.0 - _ON_CIRCLE or least - off > 1.0 + _ON_CIRCLE)
 
 
 def _lines(one: Piece, two: Piece) -> list[float]:

@@ -17,7 +17,7 @@ from isometron.geometry.frames import Bools, Floats
 from isometron.geometry.outlines import Outline
 from isometron.geometry.sections.pieces import Piece, arc, crossings, straight
 
-__all__ = ["Outlined", "Region", "Solid", "outline_of", "region_of"]
+__all__ = ["Outlined", "Region", "Room", "Solid", "TooManySides", "outline_of", "region_of"]
 
 _BESIDE = 1e-7
 """Of the size of all: how far beside a piece it is asked what lies there."""
@@ -152,48 +152,73 @@ def _turn(one: Floats, two: Floats) -> float:
     return float(np.arctan2(one[0] * two[1] - one[1] * two[0], one @ two))
 
 
-def outline_of(solids: Sequence[Solid], within: Callable[[Piece], bool] | None = None) -> Outlined:
+class TooManySides(Exception):  # noqa: N818 (an answer, not a fault)
+    """More sides meet each other than there is room to look at."""
+
+
+@dataclass
+class Room:
+    """How many pairs of sides may still be looked at."""
+
+    pairs: int
+
+    def take(self, count: int) -> None:
+        """Take so many; raises `TooManySides` where that is more than are left."""
+        self.pairs -= count
+        if self.pairs < 0:
+            raise TooManySides
+
+
+def outline_of(
+    solids: Sequence[Solid], within: Callable[[Piece], bool] | None = None, room: Room | None = None
+) -> Outlined:
     """Return the outline of what solids cut out of a plane together; touching ones become one.
 
-    within : tells which sides are asked for; of the others no piece is told.
+    within : tells which sides are asked for; of the others no piece is told. room : raises `TooManySides` beyond it.
     """
     sides = [(piece, solid.owner, region) for solid in solids for region in solid.regions for piece in region.pieces]
     if not sides:
         return Outlined()
     boxes = np.array([_box(piece) for piece, _, _ in sides])
+    ends = np.array([piece.at(np.array([0.0, 1.0])) for piece, _, _ in sides])
     size = max(float(np.abs(boxes).max()), 1.0)
     slack = 1e-9 * size
+    if room is not None:
+        room.take(sum(int(_near(boxes, row, slack).sum()) for row in range(len(sides))))
     parts: list[tuple[Piece, int]] = []
     for row, (piece, owner, _) in enumerate(sides):
         if within is not None and not within(piece):
             continue
-        near = np.flatnonzero(
-            (boxes[:, 0] <= boxes[row, 2] + slack) & (boxes[:, 2] >= boxes[row, 0] - slack)
-            & (boxes[:, 1] <= boxes[row, 3] + slack) & (boxes[:, 3] >= boxes[row, 1] - slack)
-        )  # fmt: skip
+        near = np.flatnonzero(_near(boxes, row, slack))
         cuts = {0.0, 1.0}
         for other in near:
             if other != row:
-                cuts |= _cuts(piece, sides[other][0], slack)
-        ordered = sorted(min(max(u, 0.0), 1.0) for u in cuts)
+                cuts |= set(crossings(piece, sides[other][0]))
+        # Ends of others that lie on it; those beside its bounds cannot.
+        low_box, high_box = boxes[row, :2] - slack, boxes[row, 2:] + slack
+        inside = ((ends[near] >= low_box) & (ends[near] <= high_box)).all(axis=2)
+        for other, end in np.argwhere(inside):
+            if near[other] != row and (part := piece.part_of(ends[near[other], end], slack)) is not None:
+                cuts.add(part)
+        ordered, length = sorted(min(max(u, 0.0), 1.0) for u in cuts), piece.length
         for low, high in pairwise(ordered):
-            if (high - low) * piece.length > slack:
+            if (high - low) * length > slack:
                 parts.append((piece.part(low, high), owner))
     return _kept(parts, solids, size)
+
+
+def _near(boxes: Floats, row: int, slack: float) -> Bools:
+    """Tell which bounds (N,) meet those of a row."""
+    found: Bools = (
+        (boxes[:, 0] <= boxes[row, 2] + slack) & (boxes[:, 2] >= boxes[row, 0] - slack)
+        & (boxes[:, 1] <= boxes[row, 3] + slack) & (boxes[:, 3] >= boxes[row, 1] - slack)
+    )  # fmt: skip
+    return found
 
 
 def _box(piece: Piece) -> Floats:
     places = np.concatenate([piece.at(piece.extremes(way)) for way in np.eye(2)])
     return np.concatenate([places.min(axis=0), places.max(axis=0)])
-
-
-def _cuts(piece: Piece, other: Piece, slack: float) -> set[float]:
-    found = set(crossings(piece, other))
-    for end in other.at(np.array([0.0, 1.0])):
-        part = piece.part_of(end, slack)
-        if part is not None:
-            found.add(part)
-    return found
 
 
 def _kept(parts: Sequence[tuple[Piece, int]], solids: Sequence[Solid], size: float) -> Outlined:

@@ -37,9 +37,9 @@ def raster_lying(picture: SheetPicture, data: bytes, sheet: Sheet) -> Raster | N
 
 def _raster(picture: SheetPicture, pixels: Pixels, place: np.ndarray) -> Raster:
     height, width = pixels.shape[:2]
-    left, top, right, lower = picture.shown
-    x0, x1 = round(left * width), max(round(right * width), round(left * width) + 1)
-    y0, y1 = round(top * height), max(round(lower * height), round(top * height) + 1)
+    left, top, right, lower = picture.seen
+    x0, y0 = min(round(left * width), width - 1), min(round(top * height), height - 1)
+    x1, y1 = max(round(right * width), x0 + 1), max(round(lower * height), y0 + 1)
     # Corners of the pixels kept, to centres of the pixels of the file.
     carry = np.array([[picture.width / width, 0.0, -0.5], [0.0, picture.height / height, -0.5], [0.0, 0.0, 1.0]])
     shift = np.array([[1.0, 0.0, x0], [0.0, 1.0, y0], [0.0, 0.0, 1.0]])

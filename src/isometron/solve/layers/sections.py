@@ -47,7 +47,7 @@ def _marks(seen: Seen) -> Marks:
 
 def _cuts(seen: Seen, planes: Sequence[KeptPlane], *, soft: bool) -> Marks:
     picture, scene = seen.picture, seen.picture.scene
-    lines = cut_by(planes, seen.document.volumes)
+    lines = cut_by(planes, seen.document.volumes, seen.document.cutting)
     first = np.cumsum(scene.unit_counts) - scene.unit_counts
     straight = _straight(seen, lines.straight, first[lines.owner], scene.turned[lines.owner], soft=soft)
     count = len(lines.rings)

@@ -203,7 +203,7 @@ def _rows(document: Document, plane: KeptPlane) -> list[Row]:
 
 def _told(document: Document, plane: KeptPlane) -> str:
     """Return how many lines a plane cuts, and how long they are in all."""
-    found = sections_of(plane, document.volumes) if plane.cuts else ()
+    found = sections_of(plane, document.volumes, document.cutting) if plane.cuts else ()
     drawn = (
         count_words("{count} line drawn on it", "{count} lines drawn on it", len(plane.lines)) if plane.lines else ""
     )

@@ -17,6 +17,7 @@ from isometron.desk.frame.settings import load_settings
 from isometron.desk.stages.body import StageBody
 from isometron.document.eyes.keeping import eyes_of
 from isometron.document.model import Document
+from isometron.home import home
 from isometron.solve.drawing import Drawing, solve
 from isometron.solve.template_list import has_rings
 from isometron.surfaces.export import export_bytes
@@ -120,7 +121,7 @@ class HandOnStage(StageBody):
         layout.addWidget(caution)
 
     def _ask(self, kind: _Kind) -> None:
-        folder = self.session.path.parent if self.session.path else Path.home()
+        folder = self.session.path.parent if self.session.path else home()
         stem = self.session.path.stem if self.session.path else self.session.document.title
         if kind.made == "_templates":
             stem = tr("{title} templates", title=stem)
@@ -148,7 +149,7 @@ class HandOnStage(StageBody):
     def _ask_eyes(self, which: str) -> None:
         from isometron.surfaces.eyes_pages import EYES_PAGES
 
-        folder = self.session.path.parent if self.session.path else Path.home()
+        folder = self.session.path.parent if self.session.path else home()
         stem = self.session.path.stem if self.session.path else self.session.document.title
         path = ask_path(self, tr("Hand on"), folder, tr("{title} eyes", title=stem), ".pdf", "PDF page (*.pdf)")
         if path is not None:

@@ -33,6 +33,7 @@ from isometron.document.shapes.rounding import (
 )
 from isometron.document.store.disk import read_text, shown_name
 from isometron.errors import IsometronError
+from isometron.home import home
 from isometron.volumes.profile import width_at
 from isometron.volumes.turned import ProfileRing, Turned
 from isometron.volumes.volume import DIRECTIONS
@@ -148,7 +149,7 @@ class ProfileSection(Section):
                 self._put([ring for k, ring in enumerate(volume.profile) if k != row])
 
     def _import(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, tr("Profile"), str(Path.home()), tr("Profile (*.csv *.svg)"))
+        name, _ = QFileDialog.getOpenFileName(self, tr("Profile"), str(home()), tr("Profile (*.csv *.svg)"))
         if name:
             self.read(Path(name))
 
@@ -170,7 +171,7 @@ class ProfileSection(Section):
         if volume is None:
             self.session.say(tr("Select a round volume first."), caution=True)
             return
-        path = ask_path(self, tr("Profile"), Path.home(), volume.name, ".csv", tr("Profile (*.csv)"))
+        path = ask_path(self, tr("Profile"), home(), volume.name, ".csv", tr("Profile (*.csv)"))
         if path is not None:
             self.session.hand_out(path, lambda _, say: profile_to_csv(volume).encode())
 

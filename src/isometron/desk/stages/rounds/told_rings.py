@@ -21,6 +21,7 @@ from isometron.document.lengths.units import format_paper
 from isometron.document.rack import Rack, rack_from_csv, rack_to_csv
 from isometron.document.store.disk import read_text, shown_name
 from isometron.errors import IsometronError
+from isometron.home import home
 from isometron.solve.ring_facts import ring_facts
 from isometron.view.templates import best_hole
 from isometron.volumes.turned import Turned
@@ -113,7 +114,7 @@ class ToldRings(Section):
         )  # fmt: skip
 
     def _import(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, tr("Templates"), str(Path.home()), tr("Templates (*.csv)"))
+        name, _ = QFileDialog.getOpenFileName(self, tr("Templates"), str(home()), tr("Templates (*.csv)"))
         if name:
             self.read(Path(name))
 
@@ -128,6 +129,6 @@ class ToldRings(Section):
         self.refresh()
 
     def _export(self) -> None:
-        path = ask_path(self, tr("Templates"), Path.home(), tr("templates"), ".csv", tr("Templates (*.csv)"))
+        path = ask_path(self, tr("Templates"), home(), tr("templates"), ".csv", tr("Templates (*.csv)"))
         if path is not None:
             self.session.hand_out(path, lambda _, say: rack_to_csv(load_settings().rack).encode())
