@@ -9,6 +9,7 @@ import ezdxf
 import msgspec
 import numpy as np
 import pytest
+import svgelements
 from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
@@ -18,6 +19,7 @@ from isometron.document.fresh import new_document
 from isometron.geometry.chains import chained, runs, straightened
 from isometron.solve.drawing import solve
 from isometron.solve.marks import Role
+from isometron.solve.report import report
 from isometron.surfaces.export import export_bytes
 from isometron.surfaces.page import _two_lines, check_bar, sheet_page
 from isometron.surfaces.painters.pdf import _stroke_arc, pdf_bytes
@@ -25,6 +27,8 @@ from isometron.surfaces.painters.qt_strokes import dashed
 from isometron.surfaces.painters.svg import svg_text
 from isometron.surfaces.plain_sheet import plain_export
 from isometron.surfaces.png_file import png_file
+from isometron.surfaces.tables import csv_text
+from isometron.volumes.box import Box
 from isometron.volumes.turned import PROFILES, Turned
 
 
@@ -159,3 +163,24 @@ def test_a_caution_in_any_language_fits_on_two_lines(text, monkeypatch):
     ends = check_bar(150.0, 200.0).lines.points[0]
     assert ends[2] - ends[0] == 100.0
     assert len(sheet_page(solve(demo("tea-cart"))).marks.labels)
+
+
+def test_svg_arcs_near_half_a_turn_lie_where_they_are():
+    """Each piece of an arc is told by its ends: read by another reader, its middle lies on the ellipse."""
+    from isometron.surfaces.painters.svg import _arc
+
+    for sweep in (np.pi - 1e-4, np.pi + 1e-4, 3.0, 6.2, 0.3, np.pi):
+        shape = np.array([120.0, 80.0, 90.0, 14.0, 0.4, 0.7, 0.7 + sweep])
+        path = svgelements.Path(_arc(shape, 297.0).split('d="')[1].split('"')[0])
+        for t in np.linspace(0.0, 1.0, 41):
+            point = path.point(t)
+            x, y = point.x - 120.0, (297.0 - point.y) - 80.0
+            own = (x * np.cos(0.4) + y * np.sin(0.4)) / 90.0, (y * np.cos(0.4) - x * np.sin(0.4)) / 14.0
+            assert abs(np.hypot(*own) - 1.0) * 14.0 < 0.01, sweep
+
+
+def test_names_in_tables_are_no_formulas():
+    volume = Box(id="b", name="=HYPERLINK(1)", corner=(-100.0, 0.0, 0.0), size=(200.0, 200.0, 200.0))
+    drawing = solve(msgspec.structs.replace(new_document(), volumes=(volume,)))
+    rows = csv_text(report(drawing)).splitlines()
+    assert all(",'=HYPERLINK(1)," in row for row in rows[1:]) and len(rows) == 13

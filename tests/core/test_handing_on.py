@@ -83,9 +83,10 @@ def test_a_rack_without_a_fitting_template_says_so_and_tables_agree():
     assert "draw it by its axes" in template_table(drawing, "text", poor)
     rows = list(csv.DictReader(io.StringIO(template_table(drawing, "csv"))))
     told = json.loads(template_table(drawing, "json"))["templates"]
-    assert [row["rings"] for row in rows] == ["3", "3"] and len(told) == 2
+    assert [row["ring"] for row in rows] == ["1", "2", "3"] * 2 and len(told) == 2
     assert float(rows[0]["major_mm"]) == pytest.approx(told[0]["major"], abs=1e-3)
-    assert rows[0]["centres_from_left_and_lower_edge_mm"].count(";") == 2
+    places = [(float(row["centre_from_left_mm"]), float(row["centre_from_lower_edge_mm"])) for row in rows[:3]]
+    assert places == [tuple(round(mm, 2) for mm in centre) for centre in told[0]["centres"]], "one number to a cell"
     assert "No ring" in template_table(solve(new_document()), "text")
 
 
@@ -115,8 +116,16 @@ def test_a_sheet_in_pages_is_the_sheet_cut_up():
     laid, point = tiling(420.0, 297.0), 72 / 25.4
     assert len(pages) == laid.count == 4
     assert "Lay cross on cross" in pages[3].get_textpage().get_text_range()
+    assert laid.lefts[1] - laid.lefts[0] == pytest.approx(laid.seen[0] - 12.0), (
+        "no more is drawn twice than has to be"
+    )
     tile = pages[0].render(scale=1.0).to_numpy()[..., 0]
-    margin, left, top = laid.margin * point, laid.lefts[0] * point, (297.0 - laid.lowers[-1] - laid.seen[1]) * point
+    whole = np.pad(whole, 200, constant_values=255)  # the outer pages reach beyond the sheet
+    margin, left, top = (
+        laid.margin * point,
+        laid.lefts[0] * point + 200,
+        (297.0 - laid.lowers[-1] - laid.seen[1]) * point + 200,
+    )
     wide, high = (int(side * point) - 4 for side in laid.seen)
     own = tile[round(margin) + 2 : round(margin) + high, round(margin) + 2 : round(margin) + wide] < 140
     there = whole[round(top) + 2 : round(top) + high, round(left) + 2 : round(left) + wide] < 140
@@ -138,7 +147,14 @@ def test_dxf_of_the_perspective_has_the_drawing_in_mm_of_paper_in_layers():
     ends = {tuple(np.round(e.dxf.start, 3)[:2]) for e in file.modelspace().query("LINE")}
     ends |= {tuple(np.round(e.dxf.end, 3)[:2]) for e in file.modelspace().query("LINE")}
     points = {tuple(row) for row in np.round(page.lines.points.reshape(-1, 2), 3).tolist()}
-    assert len(ends) > 50 and len(ends - points) == 0
+    on_rim = {end for end in ends if min(end[0], end[1], 420.0 - end[0], 297.0 - end[1]) < 1e-6}
+    assert len(ends) > 50 and len(ends - points - on_rim) == 0, "what leaves the sheet ends at its edge"
+    low, high = np.array(file.header["$EXTMIN"][:2]), np.array(file.header["$EXTMAX"][:2])
+    assert (low >= -1e-6).all() and (high <= np.array([420.0, 297.0]) + 1e-6).all() and (high - low > 100.0).all()
+    hidden, light = file.layers.get("body-hidden").dxf, file.layers.get("body").dxf
+    assert (hidden.lineweight, light.lineweight) == (18, 50)
+    rings = [e for e in file.modelspace().query("ELLIPSE") if abs(e.dxf.end_param - e.dxf.start_param) > 6.28]
+    assert rings and all((e.dxf.start_param, e.dxf.end_param) == (0.0, pytest.approx(2 * np.pi)) for e in rings)
     rim = file.modelspace().query('LWPOLYLINE[layer=="sheet"]')[0]
     assert max(point[0] for point in rim.get_points()) == 420.0
 

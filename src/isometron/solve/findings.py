@@ -8,12 +8,14 @@ from itertools import islice
 
 import numpy as np
 
+from isometron.document.flush import nearly_flush
 from isometron.document.lengths.targets import Met, mending, targets_met
-from isometron.document.lengths.units import format_length, format_number
+from isometron.document.lengths.units import format_length, format_number, format_paper
 from isometron.document.model import Document
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.overlap import bounds, overlap_depths, pairs_within_reach
 from isometron.geometry.tolerances import SAME_PLACE
+from isometron.solve.on_sheet import leaving
 from isometron.solve.picture import Picture
 from isometron.solve.room import filled_space
 from isometron.view.cone import outside_cone, stretch
@@ -21,10 +23,12 @@ from isometron.volumes.cut.body import uncut_because
 from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.faces.names import edge_name, face_name
 from isometron.volumes.filled import filled
+from isometron.volumes.marks.mark_names import mark_name
 from isometron.volumes.marks.places import has_place
 from isometron.volumes.openings.solids import uncut_openings, unrounded_edges
 from isometron.volumes.own_sides import view_word
 from isometron.volumes.sections.lines import left_out
+from isometron.volumes.undrawn import undrawn_marks
 from isometron.volumes.volume import Volume
 from isometron.wording import count_words, tr
 
@@ -179,8 +183,17 @@ def _unsectioned(document: Document, picture: Picture) -> Iterator[Finding]:
 def _marks_away(document: Document, picture: Picture) -> Iterator[Finding]:
     """Marks whose face, or place on it, an edit took away: kept, not drawn, and told until the face is back."""
     for owner, volume in enumerate(document.volumes):
+        uncut = uncut_openings(volume)
+        lost = {number: why for number, why in undrawn_marks(volume).items() if number not in uncut}
         for number, mark in enumerate(volume.marks, 1):
-            if not has_place(volume, mark):
+            if number - 1 in lost and has_place(volume, mark):
+                at = picture.paper[picture.scene.corner_rows[owner]].mean(axis=0)
+                yield Finding(
+                    "mark-away", (volume.id,), None if np.isnan(at).any() else (float(at[0]), float(at[1])), 0.0, "mm",
+                    tr("{volume}: the {mark} (mark {number}) is not drawn whole. {why}", volume=volume.name,
+                       mark=mark_name(volume, mark), number=number, why=lost[number - 1]),
+                )  # fmt: skip
+            elif not has_place(volume, mark):
                 at = picture.paper[picture.scene.corner_rows[owner]].mean(axis=0)
                 yield Finding(
                     "mark-away", (volume.id,), None if np.isnan(at).any() else (float(at[0]), float(at[1])), 0.0, "mm",
@@ -213,6 +226,26 @@ def _crosses_eye_plane(document: Document, picture: Picture) -> Iterator[Finding
         yield Finding(
             "behind-eye", (volume.id,), None, -float(own.min()), "mm", text + tr(" Step back or move the volume.")
         )
+
+
+def _off_the_sheet(document: Document, picture: Picture) -> Iterator[Finding]:
+    """What is drawn beyond the paper is not on it: told of each volume where it reaches farthest."""
+    for found in leaving(document, picture):
+        volume = document.volumes[found.row]
+        words = tr("{volume}: leaves the sheet by {far} at the {edge}. Step back, aim at it, or move it.", volume=volume.name,
+                   far=format_paper(found.by, document.unit), edge=found.edge)  # fmt: skip
+        yield Finding("off-sheet", (volume.id,), found.at, found.by, "mm", words)
+
+
+def _nearly_flush(document: Document, picture: Picture) -> Iterator[Finding]:
+    """Seams that nobody meant print as lines that end in the air."""
+    for found in nearly_flush(document.volumes):
+        one, other = (document.volume(name).name for name in (found.one, found.other))
+        at, _ = picture.eye.project(np.array([found.place]))
+        words = tr("{one} and {other} are nearly flush: {gap:.3g} mm are missing. Make them flush, or set them apart.", one=one,
+                   other=other, gap=found.gap)  # fmt: skip
+        place = None if np.isnan(at).any() else (float(at[0, 0]), float(at[0, 1]))
+        yield Finding("nearly-flush", (found.one, found.other), place, found.gap, "mm", words)
 
 
 def _floating(document: Document, picture: Picture) -> Iterator[Finding]:
@@ -399,7 +432,9 @@ CHECKS: tuple[Callable[[Document, Picture], Iterator[Finding]], ...] = (
     _marks_away,
     _unsectioned,
     _crosses_eye_plane,
+    _off_the_sheet,
     _floating,
+    _nearly_flush,
     _sharing_space,
     _missing_targets,
 )

@@ -42,6 +42,7 @@ def png_file(
                 b"IHDR",
                 struct.pack(">IIBBBBB", width, height, 8, _WITH_ALPHA if with_alpha else _TRUE_COLOUR, 0, 0, 0),
             ),
+            _chunk(b"sRGB", b"\x00"),  # the colours are those of screens, to be shown as they look there
             _chunk(b"pHYs", struct.pack(">IIB", dots_per_metre, dots_per_metre, 1)),
             _chunk(b"IDAT", b"".join((*data, packer.flush()))),
             _chunk(b"IEND", b""),

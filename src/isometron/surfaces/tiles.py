@@ -64,11 +64,10 @@ def _parted(sheet: tuple[float, float], paper: tuple[float, float]) -> Tiling:
 
 
 def _starts(whole: float, part: float) -> tuple[float, ...]:
-    """Return where parts begin that cover a length, each as far from the next; one alone lies in the middle."""
-    if whole <= part:
-        return ((whole - part) / 2,)
-    count = ceil((whole - _OVERLAP) / (part - _OVERLAP))
-    return tuple(k * (whole - part) / (count - 1) for k in range(count))
+    """Return where parts begin that cover a length: neighbours share just what they must, and the length lies in the middle of them all."""
+    count = 1 if whole <= part else ceil((whole - _OVERLAP) / (part - _OVERLAP))
+    spare = count * part - (count - 1) * _OVERLAP - whole
+    return tuple(k * (part - _OVERLAP) - spare / 2.0 for k in range(count))
 
 
 def tiled_pdf(drawing: Drawing, *, construction: bool = True, paper: str = "a4", tell: Tell = unheard) -> bytes:

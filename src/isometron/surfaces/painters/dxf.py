@@ -8,15 +8,33 @@ from typing import Any, ClassVar
 import numpy as np
 
 from isometron.geometry.chains import chained, runs, straightened
+from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.solve.marks import Arcs, Curves, Fill, Label, Lines, Raster, Role, Singles
-from isometron.surfaces.pens import tone_colour
+from isometron.surfaces.painters.within_paper import clipped_arcs, clipped_lines
+from isometron.surfaces.pens import PENS, tone_colour
 from isometron.wording import tr
 
 __all__ = ["DXF_NOTES", "DxfPainter"]
 
 DXF_NOTES = {"pictures": tr("DXF holds no pictures: they are left out.")}
-_BEHIND = frozenset({Role.HIDDEN, Role.CONSTRUCTION})
+_LIGHT = frozenset({Role.CONSTRUCTION, Role.SURFACE, Role.GUIDE, Role.GRID, Role.CONE})
+
+
+_WEIGHTS = (0, 5, 9, 13, 15, 18, 20, 25, 30, 35, 40, 50, 53, 60, 70, 80, 90, 100, 106, 120, 140, 158, 200, 211)
+"""Line weights that the format knows, hundredths of a millimetre."""
+
+
+def _weight(width: float) -> int:
+    return min(_WEIGHTS, key=lambda each: abs(each - 100.0 * width))
+
+
+def _around(shape: Floats) -> Floats:
+    """Return places (N, 2) round an arc (7,)."""
+    u, v, a, b, angle, first, last = (float(x) for x in shape)
+    t = np.linspace(first, last, 49)
+    x, y = a * np.cos(t), b * np.sin(t)
+    return np.column_stack([u + x * np.cos(angle) - y * np.sin(angle), v + x * np.sin(angle) + y * np.cos(angle)])
 
 
 class DxfPainter:
@@ -36,26 +54,42 @@ class DxfPainter:
         self._drawing.units = units.MM
         self._drawing.header["$LTSCALE"] = unit / 8.0
         self._space, self._owners = self._drawing.modelspace(), owners
+        self._low, self._high = np.full(2, np.inf), np.full(2, -np.inf)
+        self._within: tuple[float, float] | None = None
 
     def text(self) -> str:
         """Return the file."""
+        if np.isfinite(self._low).all():
+            self._space.dxf.extmin = self._drawing.header["$EXTMIN"] = (*self._low.tolist(), 0.0)
+            self._space.dxf.extmax = self._drawing.header["$EXTMAX"] = (*self._high.tolist(), 0.0)
         out = io.StringIO()
         self._drawing.write(out)
         return out.getvalue()
 
     def rim(self, width: float, height: float) -> None:
-        """Add the paper's edge, on a layer of its own."""
+        """Add the paper's edge, on a layer of its own; what is added from now on ends there."""
+        self._within = width, height
+        self._reach(np.array([[0.0, 0.0], [width, height]]))
         self._drawing.layers.add("sheet", color=9)
         corners = [(0.0, 0.0), (width, 0.0), (width, height), (0.0, height)]
         self._space.add_lwpolyline(corners, close=True, dxfattribs={"layer": "sheet"})
 
+    def _reach(self, places: Floats) -> None:
+        """Note how far the drawing reaches."""
+        self._low, self._high = np.minimum(self._low, places.min(axis=0)), np.maximum(self._high, places.max(axis=0))
+
     def _layer(self, owner: int, role: Role) -> dict[str, Any]:
         """Return the layer of a mark, made when it is first used; names hold only what every reader takes."""
         name = self._owners[owner][0] if owner >= 0 else "aids"
-        hidden = role in _BEHIND
-        layer = f"{name}-hidden" if hidden else name
+        hidden, light = role is Role.HIDDEN, role in _LIGHT
+        layer = f"{name}-hidden" if hidden else f"{name}-light" if light else name
         if layer not in self._drawing.layers:
-            self._drawing.layers.add(layer, linetype="DASHED" if hidden else "CONTINUOUS", color=8 if hidden else 7)
+            self._drawing.layers.add(
+                layer,
+                linetype="DASHED" if hidden else "CONTINUOUS",
+                color=8 if hidden else 9 if light else 7,
+                lineweight=_weight(PENS[role].width),
+            )
         return {"layer": layer}
 
     def pictures(self, role: Role, marks: Singles[Raster]) -> None:
@@ -75,7 +109,14 @@ class DxfPainter:
     def lines(self, role: Role, marks: Lines) -> None:
         """Add edges as lines, each its own, and what runs on in short pieces as polylines."""
         kind = np.where(marks.edge >= 0, -1 - np.arange(len(marks)), marks.owner)
-        points, order = chained(marks.points, kind)
+        own = np.arange(len(marks))
+        lines = marks.points
+        if self._within is not None:
+            lines, own = clipped_lines(lines, *self._within)
+        points, order = chained(lines, kind[own])
+        order = own[order]
+        if len(points):
+            self._reach(points.reshape(-1, 2))
         begin = 0
         for run in runs(points, kind[order]):
             attributes = self._layer(int(marks.owner[order[begin]]), role)
@@ -88,9 +129,15 @@ class DxfPainter:
 
     def arcs(self, role: Role, marks: Arcs) -> None:
         """Add circles, arcs of circles, and ellipses."""
-        for shape, owner in zip(marks.shape, marks.owner, strict=True):
+        shapes, own = marks.shape, np.arange(len(marks))
+        if self._within is not None:
+            shapes, own = clipped_arcs(shapes, *self._within)
+        for shape, owner in zip(shapes, marks.owner[own], strict=True):
+            self._reach(_around(shape))
             u, v, a, b, angle, first, last = (float(x) for x in shape)
             attributes = self._layer(int(owner), role)
+            if last - first >= 2 * np.pi - CLOSE:
+                first, last = 0.0, 2 * np.pi  # a whole ring, however its angles were counted
             if a - b > CLOSE * a:
                 major = (a * np.cos(angle), a * np.sin(angle))
                 self._space.add_ellipse(

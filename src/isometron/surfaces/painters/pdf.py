@@ -41,6 +41,8 @@ def page_maker(title: str, width: float, height: float) -> tuple[Any, io.BytesIO
     size = (width * POINTS_PER_MM, height * POINTS_PER_MM)
     canvas = Canvas(out, pagesize=size, pageCompression=1, initialFontName=FONT)
     canvas.setTitle(title)
+    canvas.setAuthor("")
+    canvas.setSubject("")
     canvas.setCreator("Isometron")
     canvas.setProducer(f"Isometron {__version__}")
     return canvas, out

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import base64
 from collections.abc import Iterable
-from math import cos, sin
+from math import ceil, cos, pi, sin
 from typing import ClassVar
 from xml.sax.saxutils import escape as escaped
 from xml.sax.saxutils import quoteattr
@@ -196,6 +196,9 @@ def _path(points: Floats, height: float) -> str:
     return f'<path d="{text}"/>'
 
 
+_QUARTER = pi / 2
+
+
 def _arc(shape: Floats, height: float) -> str:
     """Return an arc (7,) as an ellipse or a path, turned to y down on a page ``height`` mm high."""
     u, v, a, b, angle, first, last = shape
@@ -210,9 +213,14 @@ def _arc(shape: Floats, height: float) -> str:
         x, y = a * cos(t), b * sin(t)
         return u + x * cos(angle) - y * sin(angle), height - (v + x * sin(angle) + y * cos(angle))
 
-    (x0, y0), (x1, y1) = at(first), at(last)
-    large = int(last - first > np.pi)
-    return f'<path d="M{x0:.4f} {y0:.4f}A{a:.4f} {b:.4f} {turn:.4f} {large} 0 {x1:.4f} {y1:.4f}"/>'
+    # From its ends alone an arc near half a turn is hardly told: a quarter turn at a time it is.
+    count = max(ceil((last - first) / _QUARTER - EXACT), 1)
+    x, y = at(first)
+    parts = [f"M{x:.4f} {y:.4f}"]
+    for k in range(1, count + 1):
+        x, y = at(first + (last - first) * k / count)
+        parts.append(f"A{a:.4f} {b:.4f} {turn:.5f} 0 0 {x:.4f} {y:.4f}")
+    return f'<path d="{"".join(parts)}"/>'
 
 
 def _label(label: Label, height: float) -> str:

@@ -24,6 +24,7 @@ from isometron.geometry.sections.planes import (
     prism_region,
 )
 from isometron.geometry.sections.regions import Region, Solid
+from isometron.geometry.tolerances import HAIR
 from isometron.volumes.box import box_corners
 from isometron.volumes.copies import copies_of
 from isometron.volumes.kinds import kind_of
@@ -147,10 +148,21 @@ def _taken_from_round(volume: Turned, cutting: Cutting) -> Iterator[tuple[Region
 
 
 def _frusta(frusta: Frusta, cutting: Cutting) -> Iterator[tuple[Region, ...]]:
-    for row in range(len(frusta)):
+    for row in _reached(frusta, cutting):
         inside = _frustum(frusta, row, cutting)
         if inside is not None:
             yield inside
+
+
+def _reached(frusta: Frusta, cutting: Cutting) -> list[int]:
+    """Return the rows of round pieces that reach a plane."""
+    one = (frusta.base - cutting.origin) @ cutting.normal
+    two = one + frusta.axle @ cutting.normal
+    wide = np.sqrt(np.maximum(np.maximum(frusta.low, frusta.high) ** 2, 0.0) + np.maximum(frusta.bulge, 0.0))
+    reach = wide * np.hypot(frusta.first @ cutting.normal, frusta.second @ cutting.normal)
+    reach = reach + HAIR * (1.0 + np.abs(one))
+    rows: list[int] = np.flatnonzero((np.minimum(one, two) <= reach) & (np.maximum(one, two) >= -reach)).tolist()
+    return rows
 
 
 def _openings(volume: Volume, carved: Carved, cutting: Cutting) -> Iterator[tuple[Region, ...]]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QAbstractItemView, QCheckBox, QListWidget, QListWidgetItem
 
@@ -9,13 +11,23 @@ from isometron.desk.controls.words import Label, plain_tip, word_button
 from isometron.desk.deeds.deed import OnDesk
 from isometron.desk.frame.session import Session
 from isometron.desk.stages.body import StageBody
+from isometron.document.edits import Edit
+from isometron.document.flush import make_flush
 from isometron.document.hushing import hush
 from isometron.solve.findings import Finding
-from isometron.wording import tr
+from isometron.wording import mark, tr
 
 __all__ = ["CheckStage", "make"]
 
 _PAUSE_MS = 120
+_MENDS: dict[str, tuple[str, str, Callable[..., Edit]]] = {
+    "nearly-flush": (
+        mark("Make them flush"),
+        mark("The second is moved until its side meets that of the first"),
+        make_flush,
+    ),
+}
+"""Deeds that mend warnings, by their code: words, tip, and the edit of the document and the volumes that the warning concerns."""
 
 
 def make(desk: OnDesk) -> CheckStage:
@@ -47,6 +59,10 @@ class CheckStage(StageBody):
         )
         self._meant.clicked.connect(self._switch)
         layout.addWidget(self._meant)
+        self._mend = word_button("", "deed", "")
+        self._mend.clicked.connect(self._mended)
+        self._mend.setVisible(False)
+        layout.addWidget(self._mend)
         self._quiet = QCheckBox(tr("show what is quiet"))
         self._quiet.setToolTip(tr("The warnings that volumes are told to be quiet about, instead of the others"))
         self._quiet.toggled.connect(lambda _: self.refresh())
@@ -84,6 +100,7 @@ class CheckStage(StageBody):
             told = tr("These are quiet. Choose one to let it speak again.")
         self._words.setText(told if found else tr("No warnings."))
         self._meant.setVisible(False)
+        self._mend.setVisible(False)
         self.counted.emit(len(self.session.drawing.findings))
 
     def _chosen(self, row: int) -> None:
@@ -92,6 +109,17 @@ class CheckStage(StageBody):
             self.session.select(found[row].volumes)
             self._meant.setText(tr("Let it speak again") if self._quiet.isChecked() else tr("Be quiet about it"))
             self._meant.setVisible(bool(found[row].volumes))
+            mend = _MENDS.get(found[row].code)
+            self._mend.setVisible(mend is not None)
+            if mend is not None:
+                self._mend.setText(tr(mend[0]))
+                self._mend.setToolTip(tr(mend[1]))
+
+    def _mended(self) -> None:
+        """Do what mends the chosen warning."""
+        found, row = self._told(), self._list.currentRow()
+        if 0 <= row < len(found) and found[row].code in _MENDS:
+            self.session.attempt(_MENDS[found[row].code][2], found[row].volumes)
 
     def _switch(self) -> None:
         """Let the chosen warning be quiet of its first volume, or speak again of all that it concerns."""
