@@ -341,3 +341,42 @@ def test_level_rings_of_one_axle_give_the_eye_level(case):
     assert answer.focal.value == pytest.approx(wanted["focal_length_px"], **near)
     assert answer.pitch.value == pytest.approx(wanted["pitch_deg"], abs=1e-4)
     assert [each.value for each in answer.heights["axle"]] == pytest.approx(wanted["heights"], abs=1e-4)
+
+
+# --- what quarrels, what cannot be known, what hands leave ------------------------------------------------------------
+
+
+def with_one_wrong(photo, noise, seed):
+    """Return marks of a photograph, one end of one line 25 px off across it, and which line that is."""
+    marks, dice = marks_of(photo, noise), np.random.default_rng(seed)
+    number, end = int(dice.integers(len(marks.lines))), int(dice.choice([0, -1]))
+    points = np.array(marks.lines[number].points, dtype=float)
+    way = points[-1] - points[0]
+    points[end] += 25.0 * np.array([-way[1], way[0]]) / np.hypot(*way)
+    lines = list(marks.lines)
+    lines[number] = msgspec.structs.replace(lines[number], points=tuple(map(tuple, points.tolist())))
+    return msgspec.structs.replace(marks, lines=tuple(lines)), number
+
+
+def test_one_wrong_mark_is_named_and_no_right_one():
+    named, tries = 0, 0
+    for stem, noise in (("P01", "px1"), ("P06", "exact")):
+        assert matched(marks_of(PHOTOS[stem], noise)).contradicting == [], stem
+        for seed in range(2):
+            marks, number = with_one_wrong(PHOTOS[stem], noise, seed)
+            tries, named = tries + 1, named + (matched(marks).contradicting[:1] == [number])
+    assert named >= tries - 1, f"{named} of {tries}"
+
+
+def test_rings_round_one_axle_do_not_wreck_a_match():
+    answer = matched(read_marks((FOLDER / "marks" / "P03-px1.json").read_bytes(), "P03-px1.json"))
+    true = PHOTOS["P03"]["camera"]["f_px"]
+    assert abs(answer.focal.value - true) <= answer.focal.pm95 < 0.15 * true
+    heights = answer.heights["ember lantern axle"]
+    assert all(figure.pm95 > 0.1 * abs(figure.value) for figure in heights)  # thin rings tell their heights roughly
+
+
+def test_what_cannot_be_known_of_a_cut_out_is_told_unknown():
+    answer = matched(read_marks((FOLDER / "marks" / "P05-px3.json").read_bytes(), "P05-px3.json"))
+    assert not answer.focal.known and answer.bend.value == 0.0
+    assert any("viewing distance" in free.what for free in answer.free)

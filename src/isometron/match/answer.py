@@ -9,8 +9,9 @@ from typing import Any
 import numpy as np
 
 from isometron.match.marks import MarksError, PictureMarks
+from isometron.match.quarrels import quarrelling
 from isometron.match.solving.camera import AXES, Layout, Numbers
-from isometron.match.solving.heights import axles_of, heights_on
+from isometron.match.solving.heights import axles_of, heights_on, own_spread
 from isometron.match.solving.solver import Fit, fit, followed, slopes
 from isometron.wording import tr
 
@@ -136,7 +137,7 @@ def _answer(marks: PictureMarks, best: Fit, tilted: Fit) -> Answer:
         _misfits(best),
     )
     answer.free.extend(_free(answer))
-    answer.contradicting.extend(_contradicting(best))
+    answer.contradicting.extend(quarrelling(best, [off for off, _ in answer.misfits]))
     return answer
 
 
@@ -161,11 +162,17 @@ def _chosen(marks: PictureMarks, like: Fit | None = None) -> tuple[Fit, Fit]:
     straight = begun(Layout(marks, centred=marks.whole), like)
     layout = Layout(marks, bent=True, centred=marks.whole)
     bent = fit(layout, begun=straight.layout.carried(straight.numbers, layout))
-    tilted = bent if _speaks_for(bent, straight, 1) else straight
+    tilted = bent if _speaks_for(bent, straight, 1) and _is_bent(bent) else straight
     level = begun(
         Layout(marks, level=True, bent=tilted.layout.bent, centred=marks.whole), None if like is None else tilted
     )
     return (tilted if _speaks_for(tilted, level, 2) else level), tilted
+
+
+def _is_bent(found: Fit) -> bool:
+    """Whether the bend of a fit is more than its own plus-minus."""
+    bend = _Told(found).of(lambda n: found.layout.camera(n).bend)
+    return abs(bend.value) > bend.pm95
 
 
 def _speaks_for(fuller: Fit, plainer: Fit, count: int) -> bool:
@@ -199,6 +206,16 @@ class _Told:
         # Two cameras that fit alike, or one as good as endlessly far away: nobody can tell.
         self._twofold = bool(found.twins) or float(np.real(found.layout.camera(found.numbers).f)) > _PARALLEL * side
         self._times = deviations(found.over)
+
+    @property
+    def numbers(self) -> Numbers:
+        """The numbers of the fit."""
+        return self._fit.numbers
+
+    def spread_of(self, variances: Numbers) -> Numbers:
+        """Return the plus-minus of variances that are told for marks of one pixel."""
+        found: Numbers = self._times * self._fit.noise * np.sqrt(variances)
+        return found
 
     def of(self, quantity: Callable[[Numbers], Any]) -> Figure:
         """Return a quantity of the numbers with its plus-minus."""
@@ -250,7 +267,11 @@ def _ratios(told: _Told, found: Fit, row: int) -> dict[str, Figure]:
 
 
 def _heights(told: _Told, layout: Layout, rows: list[int]) -> list[Figure]:
-    return [told.of(lambda n, k=k: heights_on(layout, n, rows)[..., k]) for k in range(len(rows))]  # type: ignore[misc]
+    own = told.spread_of(own_spread(layout, told.numbers, rows))
+    figures = [told.of(lambda n, k=k: heights_on(layout, n, rows)[..., k]) for k in range(len(rows))]  # type: ignore[misc]
+    return [
+        Figure(figure.value, float(np.hypot(figure.pm95, more))) for figure, more in zip(figures, own, strict=True)
+    ]
 
 
 def _misfits(found: Fit) -> list[tuple[float, float]]:
@@ -266,12 +287,6 @@ def _misfits(found: Fit) -> list[tuple[float, float]]:
             angle = float(np.degrees(np.arctan2(abs(own[-1] - own[0]), max(far, _SAME))))
         told.append((float(np.abs(own).max(initial=0.0)), angle))
     return told
-
-
-def _contradicting(found: Fit) -> list[int]:
-    """Return the marks that no eye agrees with together with the others, the worst first."""
-    worst = [(off, number) for number, (off, _) in enumerate(_misfits(found)) if off > max(4.0 * found.noise, 1.0)]
-    return [number for _, number in sorted(worst, reverse=True)]
 
 
 def _free(answer: Answer) -> list[Free]:

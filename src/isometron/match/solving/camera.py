@@ -18,6 +18,10 @@ __all__ = ["AXES", "Camera", "Layout", "Numbers", "ideal", "picture_of", "plane_
 
 AXES = ("long", "wide", "high")
 _HAIR = 1e-15
+_MOST_BEND = 0.4
+"""Of k1: no lens that draws straight things bends them more."""
+_REWEIGHED = 2
+"""Times that a circle is solved again with its points weighed by how far a pixel goes there."""
 Numbers = np.ndarray[Any, Any]
 """Real or complex numbers of any shape."""
 
@@ -116,7 +120,11 @@ class Layout:
     def possible(self, numbers: Numbers) -> bool:
         """Whether some numbers (P,) are those of a camera that anybody has: from a tenth of the picture's side to a hundred sides."""
         side = max(self.marks.width, self.marks.height)
-        return bool(np.isfinite(numbers).all()) and 0.1 * side < float(self.camera(numbers).f) < 100.0 * side
+        if not np.isfinite(numbers).all():
+            return False
+        with np.errstate(over="ignore"):  # a step may ask for an endless focal length
+            camera = self.camera(numbers)
+        return 0.1 * side < float(camera.f) < 100.0 * side and abs(float(camera.bend)) <= _MOST_BEND
 
     def start(self, f: float, pitch: float, roll: float) -> Numbers:
         """Return numbers (P,) of a camera, the centre in the middle, nothing bent, everything else nothing."""
@@ -169,12 +177,13 @@ def plane_frame(axle: Numbers) -> Numbers:
     return np.stack([first, np.cross(axle, first), axle], axis=-2)
 
 
-def ring_off(camera: Camera, axle: Numbers, points: Numbers, *, straight: bool) -> tuple[Numbers, Numbers]:
+def ring_off(camera: Camera, axle: Numbers, points: Numbers, *, straight: bool) -> tuple[Numbers, Numbers, Numbers]:
     """Return the circle (..., 3) square to an axle (..., 3) that fits points (..., N, 2) of a picture, its centre and the square of its radius,
-    and their misfits (..., N), px.
+    their misfits (..., N), px, and the covariance (..., 3, 3) of the circle for marks that stray by one pixel.
 
-    The plane is taken at the distance one from the eye: X = r / (axle . r). The circle in it is that of least squares of |X|^2 - 2 c.X - d
-    (Kasa's fit), multiplied out so that nothing is divided by; its picture is a conic, and a point is off it by Sampson's first-order distance
+    The plane is taken at the distance one from the eye: X = r / (axle . r). The circle in it begins as that of least squares of
+    |X|^2 - 2 c.X - d (Kasa's fit), multiplied out so that nothing is divided by, and is solved again with each point weighed by how far a
+    pixel goes there. Its picture is a conic, and a point is off it by Sampson's first-order distance
     (Hartley and Zisserman, *Multiple View Geometry*, 4.2.6). One that is seen ``straight`` lies at eye level: then it is how far off that line.
     """
     f = camera.f[..., None]
@@ -183,19 +192,29 @@ def ring_off(camera: Camera, axle: Numbers, points: Numbers, *, straight: bool) 
     x, y, z = np.moveaxis(there @ np.swapaxes(carry, -1, -2), -1, 0)
     if straight:
         slope = np.sqrt((carry[..., 2, :2] ** 2).sum(axis=-1))
-        return 0.0 * carry[..., 0, :3], z / slope[..., None] * f
+        return 0.0 * carry[..., 0, :3], z / slope[..., None] * f, 0.0 * carry
     system = np.stack([2.0 * x * z, 2.0 * y * z, z * z], axis=-1)
-    turned = np.swapaxes(system, -1, -2)
-    normal = turned @ system
-    # A hair of damping: near the eye level the circle is as good as endless, and nothing is to break there.
-    normal = normal + _HAIR * np.trace(normal, axis1=-2, axis2=-1)[..., None, None] * np.eye(3)
-    solved = np.linalg.solve(normal, turned @ (x * x + y * y)[..., None])[..., 0]
-    c, d, e = np.moveaxis(solved, -1, 0)
-    one, zero = 1.0 + 0.0 * c, 0.0 * c
-    conic = _matrix([[one, zero, -c], [zero, one, -d], [-c, -d, -e]])
-    conic = np.swapaxes(carry, -1, -2) @ conic @ carry
-    along = there @ conic
-    value = (along * there).sum(axis=-1)
-    off = value / (2.0 * np.sqrt((along[..., :2] ** 2).sum(axis=-1))) * f
+    square = x * x + y * y
+    back = np.swapaxes(carry, -1, -2)
+    weight = 1.0 + 0.0 * x
+    for again in range(_REWEIGHED + 1):
+        weighed = system * weight[..., None]
+        turned = np.swapaxes(weighed, -1, -2)
+        normal = turned @ weighed
+        # A hair of damping: near the eye level the circle is as good as endless, and nothing is to break there.
+        normal = normal + _HAIR * np.trace(normal, axis1=-2, axis2=-1)[..., None, None] * np.eye(3)
+        solved = np.linalg.solve(normal, turned @ (square * weight)[..., None])[..., 0]
+        c, d, e = np.moveaxis(solved, -1, 0)
+        one, zero = 1.0 + 0.0 * c, 0.0 * c
+        conic = back @ _matrix([[one, zero, -c], [zero, one, -d], [-c, -d, -e]]) @ carry
+        along = there @ conic
+        steep = 2.0 * np.sqrt((along[..., :2] ** 2).sum(axis=-1))
+        if again < _REWEIGHED:
+            weight = f / steep
+    off = (along * there).sum(axis=-1) / steep * f
+    # By c, d, e each misfit changes by its row of the system, and what was solved for last is c, d, e.
+    moved = system * (f / steep)[..., None]
+    spread = np.linalg.inv(np.swapaxes(moved, -1, -2) @ moved + _HAIR * np.eye(3))
+    by = _matrix([[one, zero, zero], [zero, one, zero], [2.0 * c, 2.0 * d, one]])
     circle = np.stack([c, d, e + c * c + d * d], axis=-1)
-    return circle, off
+    return circle, off, by @ spread @ np.swapaxes(by, -1, -2)

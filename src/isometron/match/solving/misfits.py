@@ -15,6 +15,10 @@ _EXACT, _UNIT = 3e4, 100.0
 """Weights of what is known exactly, and of the unit of a box, which nothing contradicts."""
 _STRAIGHT = 0.3
 """px: points that lie so near to one line are a line."""
+_TELLING, _LEAST_LINES, _LEAST_TELLING = 2.5, 4, 2
+"""Rings that are no higher than so many standard deviations of a mark tell of hands and not of the eye: they are left out where there are
+so many lines, or so many other rings."""
+_SHARP = 1e-14
 _LEAST_RING = 4
 """Points of a ring from which on it says anything of the eye: three lie on many circles."""
 
@@ -23,10 +27,13 @@ class Misfits:
     """The marks of a layout, laid out so that many numbers are tried at once.
 
     owner : (R,) which mark each row is of: lines first, then rings, -1 for what is known; free : how many rows say nothing of their
-    own (a line without a box has two ends but one direction, a ring chooses its own circle).
+    own (a line without a box has two ends but one direction, a ring chooses its own circle). noise : px, one standard deviation of a
+    mark, as far as it is known: rings too thin for it are left out.
     """
 
-    def __init__(self, layout: Layout, *, boxes: bool = True, only: str | None = None, rings: bool = True) -> None:
+    def __init__(
+        self, layout: Layout, *, boxes: bool = True, only: str | None = None, rings: bool = True, noise: float = 0.0
+    ) -> None:
         self.layout = layout
         marks = layout.marks
         kept = [(n, line) for n, line in enumerate(marks.lines) if only is None or line.object == only]
@@ -48,6 +55,9 @@ class Misfits:
             for number, ring in enumerate(marks.rings, len(marks.lines))
             if rings and len(ring.points) >= _LEAST_RING
         ]
+        telling = [each for each in self._rings if each[3] or _thin(each[2]) > _TELLING * noise]
+        if len(kept) >= _LEAST_LINES or len(telling) >= _LEAST_TELLING:
+            self._rings = telling
         self._known = boxes
         owner = list(np.array([n for n, _ in kept], dtype=np.intp)[self._line])
         for number, ring, *_ in self._rings:
@@ -76,17 +86,17 @@ class Misfits:
         camera = layout.camera(numbers)
         axes = layout.axes(numbers)
         rows = [self._off_lines(camera, axes, numbers)] if len(self._line) else []
-        centres = []
+        circles = []
         for _, ring, points, straight in self._rings:
             upright = ring.square_to == "high"
             axle = np.array([0.0, 0.0, 1.0]) + 0.0 * camera.f[..., None]
             if not upright:
                 axle = axes[..., layout.objects.index(ring.object), AXES.index(ring.square_to), :]
-            circle, off = ring_off(camera, axle, ideal(camera, points), straight=straight)
-            centres.append(circle[..., :2])
+            circle, off, spread = ring_off(camera, axle, ideal(camera, points), straight=straight)
+            circles.append((circle, spread))
             rows.append(off)
         for own, _ in self._axles():
-            rows += [_on_axle(camera, centres[own[0]], centres[row]) for row in own[1:]]
+            rows += [_on_axle(circles[own[0]], circles[row]) for row in own[1:]]
         if self._known:
             rows += self._off_known(numbers)
         return np.concatenate(rows, axis=-1) if rows else np.zeros((*numbers.shape[:-1], 0))
@@ -121,18 +131,41 @@ class Misfits:
         return [row[..., None] for row in rows]
 
 
+def _thin(points: Numbers) -> float:
+    """Return how high points (N, 2) of a ring stand off the line through them, px: the root of their mean square."""
+    _, sizes, _ = np.linalg.svd(points - points.mean(axis=0), full_matrices=False)
+    return float(sizes[-1] / np.sqrt(len(points)))
+
+
 def is_straight(points: Numbers) -> bool:
     """Whether points (N, 2) of a ring lie on one line, as far as hands can tell: then it lies at eye level, or in the eye's plane."""
-    _, sizes, _ = np.linalg.svd(points - points.mean(axis=0), full_matrices=False)
-    return bool(sizes[-1] <= _STRAIGHT * np.sqrt(len(points)))
+    return _thin(points) <= _STRAIGHT
 
 
-def _on_axle(camera: Camera, first: Numbers, centre: Numbers) -> Numbers:
-    """Return how far a ring stands from the upright axle of another one, px.
+Circle = tuple[Numbers, Numbers]
 
-    In planes at the distance one a centre is the foot of the axle by the height, so all centres lie on one line from the nadir.
+
+def _on_axle(first: Circle, other: Circle) -> Numbers:
+    """Return how far a ring stands from the upright axle of another one, in what marks stray that are one pixel off.
+
+    In planes at the distance one a centre is the foot of the axle by the height, so all centres lie on one line from the nadir. How well
+    the angle between two of them is known follows from the rings' own points: what a thin ring says of its centre is next to nothing.
     """
-    size = np.sqrt((first**2).sum(axis=-1)) * np.sqrt((centre**2).sum(axis=-1))
-    off = (first[..., 0] * centre[..., 1] - first[..., 1] * centre[..., 0]) / size
-    found: Numbers = (off * camera.f)[..., None]
+    (one, spread), (two, more) = first, other
+    cross = one[..., 0] * two[..., 1] - one[..., 1] * two[..., 0]
+    along = one[..., 0] * two[..., 0] + one[..., 1] * two[..., 1]
+    size = np.sqrt((one[..., :2] ** 2).sum(axis=-1)) * np.sqrt((two[..., :2] ** 2).sum(axis=-1))
+    # On opposite sides of the eye level the centres lie opposite each other: the same line.
+    angle = cross / size * np.where(along.real < 0.0, -1.0, 1.0)
+    sure = _angle_spread(one, spread) + _angle_spread(two, more)
+    found: Numbers = (angle / np.sqrt(sure))[..., None]
     return found
+
+
+def _angle_spread(circle: Numbers, spread: Numbers) -> Numbers:
+    """Return the variance of the direction of a circle's centre, for marks that stray by one pixel."""
+    x, y = circle[..., 0], circle[..., 1]
+    square = x * x + y * y
+    across = np.stack([-y / square, x / square], axis=-1)
+    own: Numbers = (across[..., :, None] * spread[..., :2, :2] * across[..., None, :]).sum(axis=(-2, -1)) + _SHARP
+    return own

@@ -72,6 +72,7 @@ def fit(layout: Layout, *, begun: Numbers | None = None) -> Fit:
     numbers, twins = _begun(layout) if begun is None else (begun, ())
     for _ in range(3):  # the noise is not known before the fit
         noise = _noise_of(marks, numbers)
+        marks = Misfits(layout, noise=noise)
         numbers, _ = _descended(marks, numbers, noise)
     return replace(_told(marks, numbers, noise), twins=twins)
 
@@ -81,6 +82,7 @@ def followed(layout: Layout, like: Fit) -> Fit:
     marks = Misfits(layout)
     numbers = like.layout.carried(like.numbers, layout)
     noise = max(_noise_of(marks, numbers), like.noise)
+    marks = Misfits(layout, noise=noise)
     numbers, _ = _descended(marks, numbers, noise, most=_FOLLOWING)
     return replace(_told(marks, numbers, _noise_of(marks, numbers)), twins=like.twins)
 
