@@ -1,6 +1,7 @@
 """What opens can be drawn in bounded time and memory; the rest is refused within a second, with its place."""
 
 import contextlib
+import re
 import time
 from pathlib import Path
 
@@ -22,10 +23,13 @@ from isometron.document.store.disk import FileError, read_text
 from isometron.document.store.files import decode_document, encode_document, load_document
 from isometron.solve.drawing import solve
 from isometron.solve.findings import MOST_OF_A_KIND
+from isometron.solve.report import report
 from isometron.starters.catalogue import STARTERS, lay_starter
+from isometron.surfaces.export import export_bytes
 from isometron.volumes.box import Box
 from isometron.volumes.relations import Hold, Join, Repeat
 from isometron.volumes.turned import PROFILES, Turned
+from tests.attack.documents import assert_finite
 from tests.strategies import shaped
 
 BROKEN = Path(__file__).parents[1] / "cases" / "broken"
@@ -57,6 +61,8 @@ def test_kept_documents_open_and_are_drawn_or_are_refused(name):
     else:
         drawing = solve(load_document(BROKEN / f"{name}.isometron"))
         assert drawing.findings is not None
+        assert_finite(report(drawing))
+        assert not re.search(rb"[ ,\"ML-](nan|inf)[ ,\"LZ]", export_bytes(drawing, Path("kept.svg")))
 
 
 @given(shaped())

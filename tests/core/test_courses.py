@@ -56,6 +56,11 @@ def test_courses_stop_at_openings_and_at_the_outline(pattern):
     ends = courses_of((gable,)).ends
     over = ends[:, :, 2] - 1000.0 + np.abs(ends[:, :, 0] - 1000.0)
     assert len(ends) > 8 and over.max() < 1e-6
+    framed = msgspec.structs.replace(gable, marks=(msgspec.structs.replace(gable.marks[0], border=90.0),))
+    ends = courses_of((framed,)).ends
+    over = ends[:, :, 2] - 1000.0 + np.abs(ends[:, :, 0] - 1000.0)
+    # The slopes lie at 45 degrees: 90 mm square to them are 90 times the root of two across.
+    assert abs(over.max() + 90.0 * np.sqrt(2.0)) < 1e-6 and abs(ends[:, :, 2].min() - 90.0) < 1e-6
 
 
 @settings(max_examples=30, deadline=None, derandomize=True)

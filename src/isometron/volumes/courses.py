@@ -99,16 +99,20 @@ def _of_mark(volume: Volume, mark: CourseMark) -> Courses:
     loops = _loops(plane)
     low, high = loops[0].min(axis=0), loops[0].max(axis=0)
     holes = [*loops[1:], *openings_on(volume, plane)]
+    rings = _inside(loops[0], mark.border)
     far = (low + high).tolist()
     ends, steps, ranks = [], [], []
-    for line, step, rank in _lines(mark, float(high[0] - low[0]), float(high[1] - low[1])):
-        flat = low + np.array(line)
-        way = np.array(step)
-        for column, turned in enumerate(mark.turned):
-            if turned:
-                flat[:, column], way[column] = far[column] - flat[:, column], -way[column]
+    lines = _lines(mark, float(high[0] - low[0]), float(high[1] - low[1]))
+    for line, step, rank in (*_sides(rings if mark.border > 0.0 else []), *lines):
+        flat, way, parts = np.array(line), np.array(step), [(0.0, 1.0)]
+        if rank != _BORDER:
+            flat = low + flat
+            for column, turned in enumerate(mark.turned):
+                if turned:
+                    flat[:, column], way[column] = far[column] - flat[:, column], -way[column]
+            parts = [part for ring in rings for part in inside_parts(ring, flat[0], flat[1])]
         start, end = (corner + p[0] * x + p[1] * y for p in flat)
-        for a, b in plane.beside(holes, start, end, inside_parts(loops[0], flat[0], flat[1])):
+        for a, b in plane.beside(holes, start, end, parts):
             if b - a > CLOSE:
                 ends.append([start + a * (end - start), start + b * (end - start)])
                 steps.append(way[0] * x + way[1] * y)
@@ -129,8 +133,28 @@ def _loops(plane: FacePlane) -> list[Floats]:
     return [np.array([plane.parts_of(place) for place in quad]) * size]
 
 
+def _inside(outline: Floats, border: float) -> list[Floats]:
+    """Return the rings (K, 2) that lie a border, mm, inside an outline (K, 2); none where nothing is left."""
+    if border <= 0.0:
+        return [outline]
+    import shapely
+
+    left = shapely.Polygon(outline).buffer(-border, join_style="mitre", mitre_limit=20.0)
+    parts = [part for part in shapely.get_parts(left).tolist() if not part.is_empty]
+    return [np.array(part.exterior.coords)[:-1] for part in parts]
+
+
+def _sides(rings: Sequence[Floats]) -> Iterator[Line]:
+    """Yield the sides of rings, mm from the lower left of the face's middle lines."""
+    for ring in rings:
+        for one, two in zip(ring.tolist(), np.roll(ring, -1, axis=0).tolist(), strict=True):
+            yield (tuple(one), tuple(two)), (0.0, 0.0), _BORDER
+
+
 Flat = tuple[float, float]
 Line = tuple[tuple[Flat, Flat], Flat, float]
+_BORDER = 2.0**31
+"""The rank of a border's sides: they stay longest."""
 
 
 def _rank(k: int) -> float:
@@ -142,10 +166,6 @@ def _lines(mark: CourseMark, wide: float, high: float) -> Iterator[Line]:
     """Yield the lines of a pattern on a face, mm from its lower left, with the step to the next and how long each stays."""
     border = min(mark.border, 0.49 * wide, 0.49 * high)
     low, top = (border, border), (wide - border, high - border)
-    if border > 0.0:
-        corners = [low, (top[0], low[1]), top, (low[0], top[1])]
-        for one, two in zip(corners, [*corners[1:], corners[0]], strict=True):
-            yield (one, two), (0.0, 0.0), 2.0**30
     if mark.pattern in ("planks", "slats"):
         for (one, two), step, rank in _parallel(mark, top[1] - low[1] if mark.up else top[0] - low[0],
                                                 top[0] - low[0] if mark.up else top[1] - low[1]):  # fmt: skip
