@@ -540,3 +540,46 @@ def test_a_direction_vanishes_where_its_marks_meet():
         assert vanishing(document.eye, np.eye(3)[axis]).at == pytest.approx(tuple(at), rel=1e-4)
     assert direction_of(picture, np.array([picture.lines[4].points[0], picture.lines[4].points[1]]))[1] == "high"
     assert seen("P06", [0.0, 0.0, 0.0]).shape == (2,)
+
+
+def pencilled(draw, size=(600, 500), grain=4):
+    """A sheet with pencil strokes, drawn finer and made smaller; ``draw`` is given the pencil and how many fine pixels one has."""
+    sheet = Image.new("L", (size[0] * grain, size[1] * grain), 235)
+    draw(ImageDraw.Draw(sheet), grain)
+    return np.asarray(sheet.resize(size, Image.Resampling.BOX))
+
+
+def fine(points, grain):
+    """Places of pixels as those of fine ones: corners of pixels keep together, not their centres."""
+    return [tuple((float(v) + 0.5) * grain for v in point) for point in points]
+
+
+@pytest.mark.parametrize("wide", [2.0, 4.0, 6.0])
+@pytest.mark.parametrize("beside", [-3.0, 0.5, 3.0])
+def test_a_pencil_stroke_is_caught_by_its_middle(wide, beside):
+    start, end = np.array([70.0, 90.0]), np.array([530.0, 310.0])
+    grey = pencilled(lambda pencil, grain: pencil.line(fine([start, end], grain), fill=90, width=round(wide * grain)))
+    way = (end - start) / np.hypot(*(end - start))
+    across = np.array([-way[1], way[0]])
+    pulled = [start + 20 * way + beside * across, end - 20 * way + 0.5 * beside * across]
+    caught = caught_line(grey, *(tuple(map(float, point)) for point in pulled))
+    assert np.abs((caught.points - start) @ across).max() < 0.35
+
+
+def test_points_of_a_ring_are_caught_together_beside_what_crosses_it():
+    middle, long, short = np.array([300.0, 240.0]), 180.0, 90.0
+
+    def draw(pencil, grain):
+        (x0, y0), (x1, y1) = fine([middle - [long, short] - 1.5, middle + [long, short] + 1.5], grain)
+        pencil.ellipse((x0, y0, x1, y1), outline=90, width=3 * grain)
+        for x in (130.0, 220.0, 300.0, 390.0):  # strokes that run close along it and across it
+            pencil.line(fine([(x, 120.0), (x + 90.0, 175.0)], grain), fill=60, width=3 * grain)
+
+    grey = pencilled(draw)
+    t = np.linspace(0.0, 2.0 * np.pi, 9, endpoint=False) + 0.2
+    true = middle + np.column_stack([long * np.cos(t), short * np.sin(t)])
+    rough = true + np.random.default_rng(3).normal(0.0, 2.0, true.shape)
+    caught = caught_ring(grey, caught_ring(grey, rough), 3.0)
+    dense = np.linspace(0.0, 2.0 * np.pi, 5000)
+    on = middle + np.column_stack([long * np.cos(dense), short * np.sin(dense)])
+    assert max(float(np.hypot(*(on - point).T).min()) for point in caught) < 0.6

@@ -1,8 +1,8 @@
 """Catching marks by a picture's own edges, finer than a pixel: the steps of light across a line, or across a ring.
 
 Across the mark the light is read along short probes; where its slope is steepest is the edge (the peak of the slope, placed by a
-parabola through three readings, see Canny, "A computational approach to edge detection", 1986). A robust straight line, or an
-ellipse, through what the probes tell is what catches.
+parabola through three readings, see Canny, "A computational approach to edge detection", 1986); a pencil stroke has two, and lies
+in their middle. A robust straight line, or an ellipse, through what the probes tell is what catches.
 """
 
 from __future__ import annotations
@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from isometron.geometry.conics import ellipse_through
+from isometron.geometry.conics import ellipse_of, ellipse_through
 from isometron.geometry.frames import Floats
 from isometron.volumes.keeping import Kept
 
@@ -31,6 +31,10 @@ _BOW = 0.7
 """Pixels by which an edge bows at least to be called bent."""
 _SHARE = 0.35
 """Of all probes: so many must tell of the same line."""
+_STROKE, _ALIKE = 9.0, 0.5
+"""Units across of a dark stroke at most, and how steep its flatter side is at least against the other."""
+_RING_PROBES, _LEAST_ARC = 120, np.radians(200.0)
+"""Round a ring, and the part of it that its points must reach over for one ellipse to be caught."""
 
 Grey = NDArray[np.uint8]
 
@@ -93,7 +97,23 @@ def _peaks(off: Floats, slope: Floats, most: int = 3) -> tuple[Floats, Floats]:
     bow = before - 2.0 * here + after
     shift = np.where(bow < -1e-12, 0.5 * (before - after) / np.where(bow < -1e-12, bow, -1.0), 0.0)
     there = ranked[rows, order] > 0.0
-    return np.where(there, off[order + 1] + _STEP * shift, np.nan), np.where(there, here, 0.0)
+    places = np.where(there, off[order + 1] + _STEP * shift, np.nan)
+    return _strokes(places, np.where(there, here, 0.0), np.sign(slope[rows, order + 1]))
+
+
+def _strokes(places: Floats, steep: Floats, sense: Floats) -> tuple[Floats, Floats]:
+    """Return places and steepness (N, M) with the two sides of a dark stroke as one place in its middle."""
+    places, steep = places.copy(), steep.copy()
+    for one in range(places.shape[1]):
+        for two in range(places.shape[1]):
+            wide = places[:, two] - places[:, one]
+            flat, sharp = np.minimum(steep[:, one], steep[:, two]), np.maximum(steep[:, one], steep[:, two])
+            # It grows darker on one side and lighter again on the other.
+            stroke = (wide > 0.0) & (wide <= _STROKE) & (sense[:, one] < 0.0) & (sense[:, two] > 0.0)
+            stroke &= flat >= _ALIKE * sharp
+            places[stroke, one] += wide[stroke] / 2.0
+            places[stroke, two], steep[stroke, two] = np.nan, 0.0
+    return places, steep
 
 
 def caught_line(
@@ -134,22 +154,29 @@ def caught_line(
 
 
 def _straight_through(t: Floats, off: Floats, steep: Floats, reach: float) -> tuple[float, float, float] | None:
-    """Return offset in the middle, turn and share of the probes of the line that most of them tell of, weighed by how steep they are
-    and how near they lie."""
-    probe, _ = np.nonzero(np.isfinite(off))
-    if len(np.unique(probe)) < _SHARE * len(t):
-        return None
+    """Return offset in the middle, turn and share of the probes of the line that most of them tell of."""
+    found = _through(np.column_stack([np.ones(len(t)), t]), off, steep, reach)
+    return None if found is None else (float(found[0][0]), float(found[0][1]), found[1])
+
+
+def _through(
+    basis: Floats, off: Floats, steep: Floats, reach: float, tries: int = 120
+) -> tuple[Floats, float] | None:
+    """Return the numbers (K,) by which probes' offsets are ``basis`` (N, K) times them, as most of the probes tell, weighed by how steep
+    they are and how near they lie; and which share of the probes tells so (Fischler and Bolles, "Random sample consensus", 1981)."""
     kept = np.isfinite(off)
-    x, y = t[probe], off[kept]
+    probe, _ = np.nonzero(kept)
+    if len(np.unique(probe)) < _SHARE * len(basis):
+        return None
+    x, y = basis[probe], off[kept]
     weight = np.sqrt(steep[kept]) * np.exp(-((y / reach) ** 2))
     best, chosen = 0.0, None
     rng = np.random.default_rng(7)
-    for _ in range(120):
-        a, b = rng.integers(0, len(x), 2)
-        if abs(x[a] - x[b]) < 0.25 * (x.max() - x.min()):
+    for _ in range(tries):
+        few = rng.integers(0, len(x), basis.shape[1])
+        if abs(float(np.linalg.det(x[few]))) < _spread(x):
             continue
-        turn = (y[a] - y[b]) / (x[a] - x[b])
-        near = np.abs(y - (y[a] + turn * (x - x[a]))) < _AGREE
+        near = np.abs(y - x @ np.linalg.solve(x[few], y[few])) < _AGREE
         score = float(weight[near].sum())
         if score > best:
             best, chosen = score, near
@@ -157,13 +184,17 @@ def _straight_through(t: Floats, off: Floats, steep: Floats, reach: float) -> tu
         return None
     for _ in range(3):
         w = weight[chosen]
-        system = np.column_stack([np.ones(w.size), x[chosen]]) * w[:, None]
-        (at, turn), *_ = np.linalg.lstsq(system, y[chosen] * w, rcond=None)
-        chosen = np.abs(y - at - turn * x) < _AGREE
-        if chosen.sum() < 2:
+        numbers, *_ = np.linalg.lstsq(x[chosen] * w[:, None], y[chosen] * w, rcond=None)
+        chosen = np.abs(y - x @ numbers) < _AGREE
+        if chosen.sum() < basis.shape[1]:
             return None
-    sure = len(np.unique(probe[chosen])) / len(t)
-    return (float(at), float(turn), sure) if sure >= _SHARE else None
+    sure = len(np.unique(probe[chosen])) / len(basis)
+    return (numbers, sure) if sure >= _SHARE else None
+
+
+def _spread(x: Floats) -> float:
+    """Return how large the determinant of a few probes is at least when they lie apart enough to tell of all the rest."""
+    return float(0.25 * np.prod(np.ptp(x, axis=0)[1:])) if x.shape[1] == 2 else 0.05
 
 
 _SMALL: Kept[dict[int, Grey]] = Kept(2)
@@ -228,10 +259,14 @@ def caught_point(grey: Grey, at: tuple[float, float], way: Floats, reach: float 
 
 
 def caught_ring(grey: Grey, points: Floats, reach: float = REACH) -> Floats:
-    """Return points (N, 2) of a ring moved on to the picture's edge: across the ellipse through them from five on, else where the
-    light changes most near each."""
+    """Return points (N, 2) of a ring moved on to the picture's edge: from five on all together, by the ellipse near the one through them
+    that most of the edge tells of; else, and where there is no such ellipse, where the light changes most near each."""
     conic = ellipse_through(points)
     if conic is not None:
+        ellipse = ellipse_of(conic)
+        together = None if ellipse is None else _caught_together(grey, points, ellipse, reach)
+        if together is not None:
+            return together
         across = np.column_stack([points, np.ones(len(points))]) @ conic
         ways = np.column_stack([-across[:, 1], across[:, 0]])
     else:
@@ -239,6 +274,45 @@ def caught_ring(grey: Grey, points: Floats, reach: float = REACH) -> Floats:
     return np.array(
         [caught_point(grey, (float(x), float(y)), way, reach) for (x, y), way in zip(points, ways, strict=True)]
     )
+
+
+def _caught_together(
+    grey: Grey, points: Floats, ellipse: tuple[float, float, float, float, float], reach: float
+) -> Floats | None:
+    """Return the points (N, 2) moved across the ellipse through them by one ellipse near it: to the first order that is moved by
+    a0 + a1 cos t + b1 sin t + a2 cos 2t + b2 sin 2t at its own angle t, scaled as the way across is."""
+    u, v, long, short, angle = ellipse
+    middle, cos, sin = np.array([u, v]), np.cos(angle), np.sin(angle)
+    axes = np.array([[long * cos, long * sin], [-short * sin, short * cos]])
+    turns = np.arctan2(*np.linalg.solve(axes.T, (points - middle).T)[::-1])
+    gaps = np.diff(np.sort(turns), append=np.sort(turns)[0] + 2.0 * np.pi)
+    widest = int(np.argmax(gaps))
+    if 2.0 * np.pi - gaps[widest] < _LEAST_ARC:
+        return None
+    begin = float(np.sort(turns)[(widest + 1) % len(turns)])
+    # Where no point lies the ring may be hidden.
+    unseen = float(gaps[widest]) if gaps[widest] > np.pi / 2.0 else 0.0
+    about = begin + np.linspace(0.0, 2.0 * np.pi - unseen, _RING_PROBES, endpoint=False)
+    on, normals, basis = _round(middle, axes, about)
+    off, steep = _peaks(*_slopes(grey, on, normals, 1.5, reach))
+    found = _through(basis, off, steep, reach, tries=600)
+    if found is None:
+        return None
+    on, normals, basis = _round(middle, axes, turns)
+    moved: Floats = on + (basis @ found[0])[:, None] * normals
+    return moved if float(np.abs(moved - points).max()) <= 1.5 * reach else None
+
+
+def _round(middle: Floats, axes: Floats, turns: Floats) -> tuple[Floats, Floats, Floats]:
+    """Return places (N, 2) of an ellipse at its own angles, the ways (N, 2) across, and how far ellipses near it go along them (N, 5)."""
+    cos, sin = np.cos(turns), np.sin(turns)
+    on = middle + np.column_stack([cos, sin]) @ axes
+    along = np.column_stack([-sin, cos]) @ axes
+    fast = np.hypot(along[:, 0], along[:, 1])
+    normals = np.column_stack([along[:, 1], -along[:, 0]]) / fast[:, None]
+    mean = np.sqrt(abs(float(np.linalg.det(axes))))
+    basis = np.column_stack([np.ones(len(turns)), cos, sin, np.cos(2.0 * turns), np.sin(2.0 * turns)])
+    return on, normals, basis * (mean / fast)[:, None]
 
 
 def _flattest(grey: Grey, at: Floats, reach: float) -> Floats:
