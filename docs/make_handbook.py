@@ -21,7 +21,7 @@ from isometron.cli.manual import MANUALS
 from isometron.construct.outcome import Construction
 from isometron.construct.schools import SCHOOLS, construct
 from isometron.demos.catalogue import DEMOS, demo
-from isometron.desk.cards.key_card import card_rows
+from isometron.desk.deeds.deed import Topic, key_words
 from isometron.desk.deeds.register import TOPICS
 from isometron.desk.frame.application import DeskWindow, application
 from isometron.desk.frame.window import Desk
@@ -182,9 +182,19 @@ def keys() -> str:
     lines = ["# Keys", "", "Shift+F1 shows them as a card. Letters work while no field is being typed in.", ""]
     for topic in TOPICS:
         lines += [f"## {topic.title}", "", "| key | what it does |", "|---|---|"]
-        lines += [f"| {key.replace('|', '/')} | {words} |" for key, words in card_rows(topic)]
+        lines += [f"| {key.replace('|', '/')} | {words} |" for key, words in _every_row(topic)]
         lines.append("")
     return "\n".join(lines)
+
+
+def _every_row(topic: Topic) -> list[tuple[str, str]]:
+    """Return every key of a topic's deeds, those that the card leaves out too, then its hints."""
+    rows = [
+        (", ".join(dict.fromkeys(map(key_words, deed.keys))), deed.on_card or deed.words)
+        for deed in topic.deeds
+        if deed.keys
+    ]
+    return rows + [(hint.keys, hint.words) for hint in topic.hints]
 
 
 def pages() -> dict[Path, str]:

@@ -3,10 +3,12 @@
 import argparse
 import json
 import os
+import re
 import subprocess
 import sys
 from pathlib import Path
 
+import msgspec
 import pytest
 
 from isometron.cli.commands import parser
@@ -205,6 +207,33 @@ def test_an_output_that_takes_nothing_is_told(cart, command):
     assert code in (0, 2) and "Traceback" not in err
     code, _, err = shell(f"{command} >/dev/null 2>&-")
     assert code == 0
+
+
+def test_every_command_of_the_readme_does_what_it_says(tmp_path):
+    from tests.core.test_match import PHOTOS, marks_of
+
+    root = Path(__file__).parents[2]
+    readme = (root / "README.md").read_text(encoding="utf-8")
+    told = [re.split(r" {2,}", line.strip())[0] for line in readme.splitlines() if line.startswith("    isometron ")]
+    assert len(told) >= 12
+    run = f"{sys.executable} -m isometron"
+    (tmp_path / "photo.jpg").write_bytes((root / "tests" / "cases" / "photos" / "P01.jpg").read_bytes())
+    (tmp_path / "marks.json").write_bytes(msgspec.json.encode(marks_of(PHOTOS["P01"], "px1")))
+
+    for line in (run + line.removeprefix("isometron") for line in told):
+        code, _, err = shell(f"cd {tmp_path} && {line}", PYTHONPATH=str(root / "src"))
+        assert code == 0 and "Traceback" not in err, (line, err)
+    for name in (
+        "sheet.pdf",
+        "low.pdf",
+        "eyes.pdf",
+        "pages.pdf",
+        "views.dxf",
+        "worksheet.pdf",
+        "found.isometron",
+        "desk.png",
+    ):
+        assert (tmp_path / name).stat().st_size > 1000, name
 
 
 def test_standard_input_and_output_are_files_called_dash(cart, tmp_path):

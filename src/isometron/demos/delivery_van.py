@@ -6,6 +6,7 @@ import msgspec
 
 from isometron.document.edits import paste_volumes
 from isometron.document.eyes.eye_wishes import fit_sheet_part
+from isometron.document.eyes.keeping import go_to_eye, keep_eye
 from isometron.document.model import Document
 from isometron.document.planes.plane_edits import belt, centre_line
 from isometron.starters.vehicles import tall_van
@@ -31,7 +32,15 @@ def delivery_van() -> Document:
     filled = paste_volumes(bare, volumes).document
     filled = belt(filled, "body", 560.0, band=45.0).document
     filled = centre_line(filled, "body").document
-    return fit_sheet_part(filled, 0.82, 16.0, keep="perspective").document
+    standing = keep_eye(fit_sheet_part(filled, 0.82, 16.0, keep="perspective").document, "standing").document
+    return go_to_eye(_kept_from_the_kerb(standing), "standing").document
+
+
+def _kept_from_the_kerb(document: Document) -> Document:
+    """Keep a second eye, of somebody who sits on the kerb before the other corner."""
+    eye = place_eye(height=450.0, away=9000.0, turn_deg=-62.0, viewing_distance=560.0, about=(2300.0, 950.0, 0.0))
+    low = msgspec.structs.replace(document, eye=eye, sheet=sheet_with_horizon(eye, 420.0, 297.0, horizon=95.0))
+    return keep_eye(fit_sheet_part(low, 0.82, 16.0, keep="perspective").document, "from the kerb").document
 
 
 def _with_marks(volume: AnyVolume) -> AnyVolume:
