@@ -37,6 +37,7 @@ def surviving(monkeypatch, tmp_path):
     monkeypatch.setattr(mishaps, "_tell", application._survive)
     monkeypatch.setattr(sys, "excepthook", mishaps.escaped)
     mishaps._times.clear()
+    mishaps._told.clear()
     return tmp_path / "errors.log"
 
 
@@ -132,7 +133,7 @@ def test_errors_in_a_field_a_stage_and_a_timer_are_survived(home, desk, survivin
     still_works(hand)
 
 
-def test_an_error_in_a_paint_event_is_said_once_and_the_window_paints_again(
+def test_an_error_in_a_paint_event_is_said_while_it_goes_on_and_the_window_paints_again(
     home, desk, surviving, monkeypatch, capfd
 ):
     hand = desk(demo("perch-stool"))
@@ -140,6 +141,10 @@ def test_an_error_in_a_paint_event_is_said_once_and_the_window_paints_again(
         planted.setattr(hand.board.grips, "paint", fail)
         for _ in range(20):
             hand.board.repaint()
+        assert "could not be drawn" in said(hand)
+        hand.session.say("Saved.")
+        planted.setattr(mishaps, "_AGAIN", 0.0)  # so long has it been going on
+        hand.board.repaint()
         assert "could not be drawn" in said(hand)
     assert surviving.read_text().count("Traceback") == mishaps._MOST_LOGGED, "not with every frame"
     assert not hand.board.grab().isNull()

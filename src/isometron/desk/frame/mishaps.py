@@ -6,6 +6,7 @@ import faulthandler
 import os
 import sys
 import threading
+import time
 import traceback
 from collections import Counter
 from collections.abc import Callable
@@ -24,11 +25,14 @@ Survivor = Callable[[str, TracebackType | None, bool], None]
 _LOG_BYTES, _LOGS = 200_000, 3
 _MOST_LOGGED = 5
 """Of the same error, in a row: one that comes with every frame must not fill the disk."""
+_AGAIN = 4.0
+"""s after which an error that every frame makes is told again: other words have been said meanwhile, and the board still stands still."""
 
 _log: Path | None = None
 _crashes: TextIO | None = None
 _tell: Survivor | None = None
 _times: Counter[tuple[str, int]] = Counter()
+_told: dict[tuple[str, int], float] = {}
 
 
 def catch_what_escapes(folder: Path | None, tell: Survivor) -> None:
@@ -80,7 +84,9 @@ def _survive(kind: type[BaseException], error: BaseException | None, trace: Trac
         if _times[place] <= _MOST_LOGGED:
             _write("".join(traceback.format_exception(kind, error, trace)))
         words = _words(painting)
-    if _tell is not None and not (painting and _times[place] > 1):
+    now = time.monotonic()
+    if _tell is not None and not (painting and now < _told.get(place, -_AGAIN) + _AGAIN):
+        _told[place] = now
         _tell(words, trace, painting)
 
 
