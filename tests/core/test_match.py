@@ -24,6 +24,7 @@ from isometron.match.solving.misfits import Misfits
 from isometron.match.solving.solver import slopes
 from isometron.pictures.reading import PictureError, picture_facts
 from isometron.solve.drawing import solve
+from tests.core.photo_scenes import KINDS, judged
 
 FOLDER = Path(__file__).parents[1] / "cases" / "photos"
 PHOTOS = {path.stem: json.loads(path.read_text()) for path in sorted(FOLDER.glob("*.json"))}
@@ -380,3 +381,16 @@ def test_what_cannot_be_known_of_a_cut_out_is_told_unknown():
     answer = matched(read_marks((FOLDER / "marks" / "P05-px3.json").read_bytes(), "P05-px3.json"))
     assert not answer.focal.known and answer.bend.value == 0.0
     assert any("viewing distance" in free.what for free in answer.free)
+
+
+def test_scenes_of_every_kind_are_told_with_what_they_are_worth():
+    """A few of the scenes that `python -m tests.core.photo_scenes` measures by hundreds."""
+    told, wrong = [], []
+    for seed in range(16, 16 + len(KINDS)):
+        scene, result = judged(seed)
+        assert result is not None, scene.kind
+        off, known, inside, accused = result
+        assert accused == 0, scene.kind
+        told += inside
+        wrong += [scene.kind] if known and off > 0.15 else []
+    assert wrong == [] and len(told) > 30 and np.mean(told) >= 0.8
