@@ -47,6 +47,7 @@ def test_what_a_deed_gives_up_is_shown_before_it_is_taken_and_told_after(desk):
     button = next(b for b in hand.desk.stages.body("Rounds").findChildren(QPushButton) if b.text() == "cylinder")
     rest_on(button)
     assert "600 x 920 x 400 mm becomes 600 x 600 x 400 mm" in hand.words()
+    assert "takes it back" not in hand.words(), "nothing is taken yet"
     assert hand.session.given_up and hand.session.settled == before, "nothing is done yet"
     leave(button)
     assert hand.session.given_up == () and hand.session.document == before and "becomes" not in hand.words()

@@ -307,8 +307,10 @@ def _mark_change(was: Laid, now: Laid, volume: AnyVolume) -> str:
 _MOST_SAID = 3
 
 
-def given_up_words(given: Sequence[GivenUp]) -> str:
-    """Return what is given up in one line, with the way back."""
-    said = "; ".join(each.words for each in given[:_MOST_SAID])
+def given_up_words(given: Sequence[GivenUp], *, taken: bool = True) -> str:
+    """Return what is given up in one line; with the way back where the deed has been taken."""
+    said = "; ".join(each.words.rstrip(".") for each in given[:_MOST_SAID])
     more = tr("; and {count} more", count=len(given) - _MOST_SAID) if len(given) > _MOST_SAID else ""
+    if not taken:
+        return f"{said}{more}."
     return tr("{said}{more}. Ctrl+Z takes it back.", said=said, more=more)

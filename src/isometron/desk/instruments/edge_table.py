@@ -37,7 +37,7 @@ _TRUE, _DRAWN, _SLOPE = 1, 2, 4
 _TYPED = {_TRUE: edge_truly_long, _DRAWN: edge_drawn_long, _SLOPE: edge_sloping}
 """What a figure typed in a column does."""
 _NUMBER = Qt.ItemDataRole.UserRole
-_HEADS = ("", tr("true"), tr("drawn"), tr("foresh."), tr("slope"))
+_HEADS = ("", tr("true"), tr("drawn"), tr("%"), tr("slope"))
 
 
 _MOST = 60
@@ -177,7 +177,7 @@ class EdgeTable(QTableWidget):
             tr("no picture")
             if m.drawn is None
             else format_paper(m.drawn, self._session.document.unit, with_unit=False),
-            "–" if m.foreshortening is None else f"{100 * m.foreshortening:.0f} %",
+            "–" if m.foreshortening is None else f"{100 * m.foreshortening:.0f}",
             "–" if m.slope_deg is None else f"{m.slope_deg:.1f}°",
         )
         hidden = sum(b - a for a, b in m.hidden) > 0.5
@@ -217,7 +217,8 @@ class EdgeTable(QTableWidget):
         self, edit: Callable[[Document, str, int, float], Edit], volume_id: str, number: int, value: float
     ) -> None:
         before = self._session.document
-        if self._session.attempt(edit, volume_id, number, value) and self._session.document is not before:
+        done = self._session.attempt(edit, volume_id, number, value) and self._session.document is not before
+        if done and not self._session.given_up:
             self._session.say(self._session.undo_name or "")
         self.refresh()
 

@@ -67,7 +67,7 @@ class Strip(QWidget):
         """While something is shown that is not taken yet: what it would give up of what was laid."""
         given = self._session.given_up if self._session.moving else ()
         if given:
-            self._show(given_up_words(given), True)
+            self._show(given_up_words(given, taken=False), True)
 
     def _show(self, words: str, caution: bool) -> None:
         self._words.setObjectName("caution" if caution else "")

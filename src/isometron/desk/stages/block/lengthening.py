@@ -83,7 +83,8 @@ class Lengthening(Section):
             self.how.setModified(False)
             if self.session.attempt(self._edit):
                 self.how.clear()
-                self.session.say(self.session.undo_name or "")
+                if not self.session.given_up:
+                    self.session.say(self.session.undo_name or "")
 
     def _let_go(self) -> None:
         if self.how.isModified():
@@ -128,10 +129,11 @@ class Lengthening(Section):
         """Where a row keeps a pitch that was said, that and its place to the far end cannot both stay: the choice stands here."""
         for widget in (self.rows, self._rows_label):
             widget.setVisible(bool(said))
-        choices = (
-            (tr("keeps {said}", said=said), "said"),
-            (tr("its last keeps its place to the {end}", end=end), "ends"),
-        )
+        self.rows.setToolTip(
+            tr("The row keeps its pitch as it was said, {said}; or its last one keeps its place to the {end}",
+               said=said, end=end)
+        )  # fmt: skip
+        choices = ((tr("pitch as said"), "said"), (tr("ends stay"), "ends"))
         if [self.rows.itemText(k) for k in range(self.rows.count())] == [words for words, _ in choices]:
             return
         here = max(self.rows.currentIndex(), 0)
