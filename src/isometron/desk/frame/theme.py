@@ -116,8 +116,8 @@ QTableView QLineEdit, QTableView QLineEdit:focus {{ padding: 0 2px; min-height: 
 QHeaderView {{ background: {Tone.PANEL}; border: 0; }}
 QHeaderView::section {{ background: {Tone.PANEL}; color: {Tone.QUIET}; border: 0; border-bottom: 1px solid {Tone.RULE};
   padding: 2px 1px; font-size: 11px; }}
-QListWidget {{ background: {Tone.PANEL}; border: 0; outline: 0; }}
-QListWidget::item {{ padding: 6px 4px; border-bottom: 1px solid {Tone.RULE}; }}
+QListWidget {{ background: {Tone.PANEL}; border: 0; outline: 0; padding: 0 4px; }}
+QListWidget::item {{ padding: 6px 0; border-bottom: 1px solid {Tone.RULE}; }}
 QListWidget::item:selected {{ background: {Tone.PANEL_LOW}; color: {Tone.TEXT}; }}
 QListWidget:focus {{ border: 1px solid {Tone.ACCENT}; }}
 QSlider::groove:horizontal {{ height: 2px; background: #BDB39E; border-radius: 1px; }}

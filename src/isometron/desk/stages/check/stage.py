@@ -48,6 +48,8 @@ class CheckStage(StageBody):
         self._list = QListWidget()
         self._list.setAccessibleName(tr("Warnings"))
         self._list.setWordWrap(True)
+        self._list.setTextElideMode(Qt.TextElideMode.ElideNone)
+        self._list.setResizeMode(QListWidget.ResizeMode.Adjust)  # words wrap anew where the scroll bar takes its room
         self._list.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         self._list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._list.setMinimumHeight(360)
