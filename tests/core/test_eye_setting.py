@@ -182,7 +182,7 @@ def test_stepping_back_until_inside_keeps_the_size_and_stops_at_the_rim():
     assert not outside_cone(done.eye, after).any()
     assert np.hypot(*after.T).max() == pytest.approx(done.eye.cone_radius, rel=1e-4)
     assert middle_drawn(done) == pytest.approx(middle_drawn(near), abs=1e-5)
-    assert not [f for f in solve(done).findings if f.kind == "outside-cone"]
+    assert not [f for f in solve(done).findings if f.code == "outside-cone"]
     with pytest.raises(DocumentError, match="inside the cone of vision already"):
         step_back_until_inside(done)
 

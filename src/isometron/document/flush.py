@@ -90,7 +90,9 @@ def make_flush(document: Document, ids: Sequence[str]) -> Edit:
 
     Raises `DocumentError` where they are not.
     """
-    one, other = ids[0], ids[1]
+    if len(ids) != 2:
+        raise DocumentError(tr("Select the two that are to be made flush."))
+    one, other = ids
     met = nearly_flush(tuple(document.volume(name) for name in (one, other)))
     if not met:
         raise DocumentError(tr("These two are not nearly flush."))
