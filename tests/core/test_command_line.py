@@ -252,6 +252,25 @@ def test_standard_input_and_output_are_files_called_dash(cart, tmp_path):
     assert code == 0 and err.count("was there and was replaced") == 1
 
 
+def test_slips_closed_inputs_and_pipes_get_words_and_the_right_code(cart, tmp_path):
+    run = f"{sys.executable} -m isometron"
+    code, _, err = shell(f"cd {tmp_path} && {run} exprt")
+    assert code == 2 and "export" in err and "Traceback" not in err
+    for words in (f"report {cart}", f"export {cart} {tmp_path}/closed.svg"):
+        code, _, err = shell(f"{run} {words} <&-")
+        assert code == 0, err
+    code, _, err = shell(f"{run} report - <&-")
+    assert code == 2 and "Traceback" not in err
+    code, out, err = shell(f"{run} shot {cart} -")
+    assert code == 0 and out.startswith(b"\x89PNG"), err
+    os.mkfifo(tmp_path / "pipe.png")
+    (tmp_path / "marks.json").write_bytes(b'{"width": 100, "height": 100}')
+    code, _, err = shell(f"{run} match {tmp_path}/pipe.png --marks {tmp_path}/marks.json")
+    assert code == 2 and "pipe" in err and "Traceback" not in err
+    code, _, err = shell(f"echo '{{' | {run} match {tmp_path}/none.png --marks -")
+    assert code == 2 and "Traceback" not in err
+
+
 def test_odd_places_names_and_locales_are_told_in_words(cart, tmp_path):
     run = f"{sys.executable} -m isometron"
     os.mkfifo(tmp_path / "pipe.isometron")

@@ -43,6 +43,32 @@ def test_every_length_is_understood(text, mm):
     assert read_length(text, DOCUMENT) == pytest.approx(mm)
 
 
+@pytest.mark.parametrize(
+    ("text", "mm"),
+    [
+        ("1 200", 1200.0), ("12 500", 12500.0), ("2 500 000", 2500000.0), ("1 1/2 in", 38.1), ("5 ft 3 in", 1600.2),
+        ("1 m 20", 1020.0), ("1.200 m", 1200.0), ("2.5 front wheel", 1500.0), ("1 200 + 1 m", 2200.0), ("cart.wide + 1 200", 2100.0),
+    ],
+)  # fmt: skip
+def test_a_space_groups_three_digits_and_multiplies_nothing(text, mm):
+    assert read_length(text, DOCUMENT) == pytest.approx(mm)
+
+
+@pytest.mark.parametrize(
+    ("text", "words", "ways"),
+    [
+        ("1200 1300", "1200 and 1300", ()), ("1 20", "1 and 20", ()), ("cart.long + 12 13", "12 and 13|12 13", ()),
+        ("1.200", "1200 or 1.2", ("1200", "1.2")), ("1,200", "1200 or 1.2", ("1200", "1.2")),
+        ("1.234,5", "1234.5 or 1.2345", ("1234.5", "1.2345")), ("cart.wide + 1.200", "1200 or 1.2", ("cart.wide + 1200",)),
+    ],
+)  # fmt: skip
+def test_what_can_be_read_twice_is_asked_back_and_the_advice_works(text, words, ways):
+    with pytest.raises((LengthError, DocumentError), match=words):
+        read_length(text, DOCUMENT)
+    for way in ways:
+        assert read_length(way, DOCUMENT) > 0.0
+
+
 def test_a_fraction_is_a_length_and_a_part_is_said():
     inches = msgspec.structs.replace(DOCUMENT, unit="in")
     assert read_length("1/2", inches, 800.0) == pytest.approx(12.7)

@@ -261,6 +261,27 @@ def test_it_starts_without_a_state_folder_and_with_a_name_that_is_no_utf8(home, 
     assert code == 0 and "Ember lantern" in out and "Traceback" not in err
 
 
+@pytest.mark.parametrize("kind", ["pipe for crashes", "long cache", "endless text", "no home", "closed cache"])
+def test_it_starts_oddly(home, tmp_path, kind):
+    environment = {}
+    if kind == "pipe for crashes":
+        state_folder().mkdir(parents=True, exist_ok=True)
+        os.mkfifo(state_folder() / "crash.log")
+    elif kind == "long cache":
+        environment["XDG_CACHE_HOME"] = str(tmp_path / ("x" * 300))
+    elif kind == "endless text":
+        settings_folder().mkdir(parents=True, exist_ok=True)
+        (settings_folder() / "settings.json").write_text('{"text_percent": 1e999}')
+    elif kind == "no home":
+        environment |= {"HOME": "", "XDG_CACHE_HOME": ""}
+    else:
+        (tmp_path / "cache").write_text("no folder")
+        environment["XDG_CACHE_HOME"] = str(tmp_path / "cache")
+    for _ in range(2):
+        code, out, err = started(**environment)
+        assert code == 0 and "WORDS" in out and "Traceback" not in err, err
+
+
 def test_a_file_that_cannot_be_opened_leaves_an_empty_sheet_and_words(home, tmp_path):
     for name, data in (("none", None), ("broken", b"{")):
         path = tmp_path / f"{name}.isometron"

@@ -14,7 +14,7 @@ from isometron.wording import tr
 __all__ = ["part_typed", "read_length", "typed_length"]
 
 _OF_IT = re.compile(r"(?P<part>.+?)\s+of\s+it", re.IGNORECASE)
-_RECKONS = re.compile(r"[^\W\d].*[*/+()]|[*(]")
+_RECKONS = re.compile(r"[^\W\d].*[*/+()]|[*(]|[\w.]\s*\+|[\w.]\s+[-−]\s+[\w.]")
 _FRACTION = re.compile(r"(\d{1,9})\s*/\s*(\d{1,9})")
 
 
