@@ -76,10 +76,15 @@ def combined(one, other, dice):
     made = json.loads(json.dumps(one))
     volumes = other["volumes"]
     dice.shuffle(volumes)
+    for volume in volumes:  # names are said once, and what is left behind holds nothing
+        volume["name"] = f"O {volume['name']}"
+        for key in ("joined", "mirror", "says"):
+            volume.pop(key, None)
     names = {length["name"] for length in made.get("lengths", [])}
     made["volumes"] += volumes[: dice.randint(1, 6)]
     made["lengths"] = made.get("lengths", []) + [n for n in other.get("lengths", []) if n["name"] not in names]
-    made["planes"] = made.get("planes", []) + other.get("planes", [])
+    kept = {volume["id"] for volume in made["volumes"]}
+    made["planes"] = made.get("planes", []) + [p for p in other.get("planes", []) if p.get("of") in kept]
     _exchange_marks(made["volumes"], dice)
     return made
 
@@ -91,6 +96,29 @@ def _exchange_marks(volumes, dice):
         for key in ("marks", "repeat", "mirror", "hollow", "rounded"):
             if key in giver and dice.random() < 0.5:
                 taker[key] = json.loads(json.dumps(giver[key]))
+
+
+def hostile(value, dice):
+    """Change a few numbers of a document's volumes and planes, which stays well formed as a rule."""
+    for _ in range(dice.choice((1, 2, 4, 8))):
+        at = dice.choice(value["volumes"] + value.get("planes", []))
+        for _ in range(40):
+            keys = list(at) if isinstance(at, dict) else list(range(len(at)))
+            if not keys:
+                break
+            key = dice.choice(keys)
+            if isinstance(at[key], dict | list):
+                at = at[key]
+            elif isinstance(at[key], bool):
+                at[key] = not at[key]
+                break
+            elif isinstance(at[key], int):
+                at[key] = max(0, at[key] + dice.choice((-1, 1, 3, 30)))
+                break
+            elif isinstance(at[key], float):
+                at[key] *= dice.choice((0.0, 0.01, 0.5, 0.999, 1.001, 1.5, 3.0, -1.0))
+                break
+    return value
 
 
 def _renamed(value, names):
@@ -153,8 +181,11 @@ def _work(seeds, found):
     for seed in seeds:
         dice = random.Random(seed)
         base = dice.choice(known)
-        base = combined(base, dice.choice(known), dice) if dice.random() < 0.5 else base
-        data = spoiled(base, dice)
+        if dice.random() < 0.7:
+            base = hostile(combined(base, dice.choice(known), dice), dice)
+            data = json.dumps(base).encode()
+        else:
+            data = spoiled(base, dice)
         found.put(("begun", seed, ""))
         signal.alarm(WHOLE)
         signal.setitimer(signal.ITIMER_PROF, SECONDS)
