@@ -85,8 +85,9 @@ def _slopes(grey: Grey, middles: Floats, normals: Floats, along: float, reach: f
     return off[inner], slope[:, inner]
 
 
-def _peaks(off: Floats, slope: Floats, most: int = 3) -> tuple[Floats, Floats]:
-    """Return offsets and steepness (N, most) of the steepest places of each probe; NaN and 0 where there are fewer."""
+def _peaks(off: Floats, slope: Floats, most: int = 3, *, drawn: bool) -> tuple[Floats, Floats]:
+    """Return offsets and steepness (N, most) of the steepest places of each probe; NaN and 0 where there are fewer. On a ``drawn`` sheet
+    the two sides of a stroke are one place."""
     steep = np.nan_to_num(np.abs(slope))
     middle = steep[:, 1:-1]
     peak = (middle >= steep[:, :-2]) & (middle > steep[:, 2:]) & (middle >= _LEAST_SLOPE)
@@ -97,8 +98,8 @@ def _peaks(off: Floats, slope: Floats, most: int = 3) -> tuple[Floats, Floats]:
     bow = before - 2.0 * here + after
     shift = np.where(bow < -1e-12, 0.5 * (before - after) / np.where(bow < -1e-12, bow, -1.0), 0.0)
     there = ranked[rows, order] > 0.0
-    places = np.where(there, off[order + 1] + _STEP * shift, np.nan)
-    return _strokes(places, np.where(there, here, 0.0), np.sign(slope[rows, order + 1]))
+    places, high = np.where(there, off[order + 1] + _STEP * shift, np.nan), np.where(there, here, 0.0)
+    return _strokes(places, high, np.sign(slope[rows, order + 1])) if drawn else (places, high)
 
 
 def _strokes(places: Floats, steep: Floats, sense: Floats) -> tuple[Floats, Floats]:
@@ -142,7 +143,7 @@ def caught_line(
     t = np.linspace(0.04, 0.96, count) * length
     middles = start + t[:, None] * way
     along = min(length / (2.0 * count), 1.5)
-    off, steep = _peaks(*_slopes(grey, middles, np.tile(normal, (count, 1)), along, reach))
+    off, steep = _peaks(*_slopes(grey, middles, np.tile(normal, (count, 1)), along, reach), drawn=_is_drawn(grey))
     fitted = _straight_through(t - length / 2.0, off, steep, reach)
     if fitted is None:
         return None
@@ -197,6 +198,31 @@ def _spread(x: Floats) -> float:
     return float(0.25 * np.prod(np.ptp(x, axis=0)[1:])) if x.shape[1] == 2 else 0.05
 
 
+_DRAWN: Kept[bool] = Kept(4)
+_LIGHTER, _FEW = 20.0, 0.02
+"""Levels of light beyond those about it, and how little of a drawn sheet is so light: nothing on it is lighter than the paper."""
+
+
+def _is_drawn(grey: Grey) -> bool:
+    """Whether the middle of a picture is a drawn sheet, dark strokes on paper. In a photograph what is dark and thin is a thing, and its
+    two edges are two."""
+
+    def asked() -> bool:
+        from PIL import Image  # only over a picture
+
+        high, wide = grey.shape
+        step = max(max(grey.shape) // 1000, 1)
+        middle = np.ascontiguousarray(grey[high // 5 : high - high // 5 : step, wide // 5 : wide - wide // 5 : step])
+        cells = [np.array_split(row, 12, axis=1) for row in np.array_split(middle, 9, axis=0)]
+        coarse = np.array([[np.median(cell) for cell in row] for row in cells], dtype=np.uint8)
+        about = np.asarray(
+            Image.fromarray(coarse).resize(middle.shape[::-1], Image.Resampling.BICUBIC), dtype=np.float64
+        )
+        return float((middle - about > _LIGHTER).mean()) <= _FEW
+
+    return _DRAWN.of((grey,), asked)
+
+
 _SMALL: Kept[dict[int, Grey]] = Kept(2)
 
 
@@ -249,7 +275,7 @@ def caught_point(grey: Grey, at: tuple[float, float], way: Floats, reach: float 
     """Return a point moved across a direction (2,) to the nearest strong edge of the picture; as it is where there is none."""
     normal = np.array([-way[1], way[0]]) / np.hypot(*way)
     middle = np.array([at], dtype=np.float64)
-    off, steep = _peaks(*_slopes(grey, middle, normal[None, :], 2.0, reach))
+    off, steep = _peaks(*_slopes(grey, middle, normal[None, :], 2.0, reach), drawn=_is_drawn(grey))
     score = np.where(np.isfinite(off), np.sqrt(steep) * np.exp(-((np.nan_to_num(off) / reach) ** 2)), 0.0)[0]
     best = int(np.argmax(score))
     if not score[best] > 0.0:
@@ -294,7 +320,7 @@ def _caught_together(
     unseen = float(gaps[widest]) if gaps[widest] > np.pi / 2.0 else 0.0
     about = begin + np.linspace(0.0, 2.0 * np.pi - unseen, _RING_PROBES, endpoint=False)
     on, normals, basis = _round(middle, axes, about)
-    off, steep = _peaks(*_slopes(grey, on, normals, 1.5, reach))
+    off, steep = _peaks(*_slopes(grey, on, normals, 1.5, reach), drawn=_is_drawn(grey))
     found = _through(basis, off, steep, reach, tries=600)
     if found is None:
         return None
