@@ -56,6 +56,8 @@ def test_courses_stop_at_openings_and_at_the_outline(pattern):
     ends = courses_of((gable,)).ends
     over = ends[:, :, 2] - 1000.0 + np.abs(ends[:, :, 0] - 1000.0)
     assert len(ends) > 8 and over.max() < 1e-6
+    wide = CourseMark(face=2, pattern=pattern, long=300.0, high=100.0, joint=10.0, border=5000.0)
+    assert len(courses_of((wall(wide),)).ends) >= 4, "a border that leaves nothing is made narrower"
     framed = msgspec.structs.replace(gable, marks=(msgspec.structs.replace(gable.marks[0], border=90.0),))
     ends = courses_of((framed,)).ends
     over = ends[:, :, 2] - 1000.0 + np.abs(ends[:, :, 0] - 1000.0)

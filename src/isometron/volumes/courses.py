@@ -99,7 +99,8 @@ def _of_mark(volume: Volume, mark: CourseMark) -> Courses:
     loops = _loops(plane)
     low, high = loops[0].min(axis=0), loops[0].max(axis=0)
     holes = [*loops[1:], *openings_on(volume, plane)]
-    rings = _inside(loops[0], mark.border)
+    # One that leaves nothing is made narrower: what was laid stays to be seen.
+    rings = _inside(loops[0], min(mark.border, *(0.49 * (high - low)).tolist()))
     far = (low + high).tolist()
     ends, steps, ranks = [], [], []
     lines = _lines(mark, float(high[0] - low[0]), float(high[1] - low[1]))
