@@ -32,7 +32,10 @@ def sampled_hidden(scene, eye, owner, points):
             cross = height / slope
         enter = np.where(slope < 0, cross, -np.inf).max(axis=1)
         leave = np.where(slope > 0, cross, np.inf).min(axis=1)
-        outside = ((slope == 0) & (height <= 0)).any(axis=1)
+        # A sight line along a face (within rounding) grazes the body: it is never inside.
+        length = np.linalg.norm(rays, axis=1)[:, None]
+        along = (np.abs(slope) < 1e-9 * length) & (np.abs(height) < 1e-9 * length)
+        outside = (along | ((slope == 0) & (height <= 0))).any(axis=1)
         hidden |= (np.maximum(enter, 0.0) + 1e-7 < np.minimum(leave, 1.0)) & ~outside
     return hidden
 
