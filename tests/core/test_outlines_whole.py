@@ -66,11 +66,7 @@ def caster(volume):
 @settings(max_examples=40)
 def test_what_a_body_hides_of_its_own_outline_is_what_sight_lines_say(profile, eye, axle):
     volume = body(profile, axle=axle)
-    deepest, curve = caster(volume)
-    if (
-        curve[:, 1] >= 1.0 - 1e-9
-    ).sum() > 6:  # a smooth bend that is cut off at the widest ring has a corner of its own
-        return
+    deepest, _ = caster(volume)
     drawing = solve(msgspec.structs.replace(new_document(), eye=eye, volumes=(volume,)))
     ends, owner, spun, behind = outlines_of(eye, drawing.scene.unit_rounds)
     assert (spun > 0).all() and (owner == 0).all()

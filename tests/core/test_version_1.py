@@ -13,7 +13,7 @@ CASES = Path(__file__).parents[1] / "cases" / "version-1"
 DOCUMENTS = {
     row["name"]: row["document"] for row in map(json.loads, (CASES / "documents.jsonl").read_text().splitlines())
 }
-WITHIN = 0.01
+WITHIN = 0.02
 """mm of paper."""
 
 

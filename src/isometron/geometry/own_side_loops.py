@@ -16,10 +16,12 @@ _WITHIN = cython.declare(cython.double, 1e-4)  # of its square: so much nearer t
 _LEAST = cython.declare(cython.double, 2e-5)
 _GOLDEN = cython.declare(cython.double, 0.6180339887498949)
 _SECTIONS = cython.declare(cython.int, 14)
+_NOWHERE = cython.declare(cython.double, -1e300)
 _NEWTON = cython.declare(cython.int, 3)
 _MOST_STEP = cython.declare(cython.double, 0.2)  # that one of them may go
 _MOST_TURN = cython.declare(cython.double, 0.01)
 _NEAR = cython.declare(cython.double, 1e-4)
+_LEVELS = cython.declare(cython.int, 24)
 _HALVINGS = cython.declare(cython.int, 14)
 _STRAIGHT = cython.declare(cython.Py_ssize_t, 24)  # places that are asked along a straight line
 _BENT = cython.declare(cython.Py_ssize_t, 2)  # along a piece of a bent one,
@@ -123,15 +125,17 @@ class OwnSides:
         if dz == 0.0:
             return False
         self.dx, self.dy, self.dz = dx, dy, dz
-        before: cython.double = -1e300
-        here: cython.double = -1e300
+        before: cython.double = _NOWHERE
+        here: cython.double = _NOWHERE
         after: cython.double
         last: cython.Py_ssize_t = self.first[self.body + 1]
         for k in range(self.first[self.body], last):
             after = self._depth(k, 0.0)
             if after > 0.0:
                 return True
-            if k > self.first[self.body] and here > before and here >= after and self._deepest(k - 1) > 0.0:
+            if k > self.first[self.body] and self._is_peak(k - 1, before, here, after) and self._deepest(k - 1) > 0.0:
+                return True
+            if after == here == _NOWHERE and k % self.each > 0 and self._is_within(k - 1):
                 return True
             before, here = here, after
         return False
@@ -152,10 +156,35 @@ class OwnSides:
             )
         s: cython.double = (at - self.eyes[self.body, 2]) / self.dz
         if s <= 0.0 or s >= 1.0:
-            return -1e300
+            return _NOWHERE
         x: cython.double = self.eyes[self.body, 0] + s * self.dx
         y: cython.double = self.eyes[self.body, 1] + s * self.dy
         return wide * wide * (1.0 - _WITHIN) - (x * x + y * y) - _LEAST
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _is_peak(
+        self, k: cython.Py_ssize_t, before: cython.double, here: cython.double, after: cython.double
+    ) -> cython.bint:
+        """Tell whether the sight line may run deepest about place k: each stretch ends there for itself."""
+        if here == _NOWHERE:
+            return False
+        return (here > before or k % self.each == 0) and (here >= after or k % self.each == self.each - 1)
+
+    @cython.cfunc
+    @cython.exceptval(check=False)
+    def _is_within(self, k: cython.Py_ssize_t) -> cython.bint:
+        """Tell whether a sight line all of which lies between the heights of places k and k + 1 runs inside the side there."""
+        low: cython.double = self.knots[k, 0]
+        tall: cython.double = self.knots[k + 1, 0] - low
+        ez: cython.double = self.eyes[self.body, 2]
+        i: cython.int
+        if tall == 0.0 or min(ez, self.z) < low or max(ez, self.z) > low + tall:
+            return False
+        for i in range(1, _LEVELS):
+            if self._depth(k, (ez + (self.z - ez) * i / _LEVELS - low) / tall) > 0.0:
+                return True
+        return False
 
     @cython.cfunc
     @cython.exceptval(check=False)

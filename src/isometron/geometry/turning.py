@@ -14,9 +14,10 @@ from __future__ import annotations
 import numpy as np
 
 from isometron.geometry.frames import Floats, Ints
+from isometron.geometry.tolerances import CLOSE
 from isometron.geometry.turning_loops import Contours
 
-__all__ = ["KNOTS", "SAMPLES", "local_eye", "turning_lines"]
+__all__ = ["KNOTS", "SAMPLES", "crease_contours", "local_eye", "turning_lines"]
 
 SAMPLES = 97
 """Places along each curve that are known, ends included: 96 steps, so that every second, fourth or eighth will do too."""
@@ -51,6 +52,30 @@ def turning_lines(
     both = [_world(frames[side], places[..., :2], angle) for angle in angles]
     params = [np.stack([places[..., 3], angle], axis=2).reshape(-1, 4) for angle in angles]
     return np.concatenate(both), np.concatenate([side, side]), np.concatenate(params)
+
+
+def crease_contours(creases: Floats, eye: Floats) -> tuple[Floats, Floats, Ints]:
+    """Return the parts of rings at which a side bends that are seen edge on: rings (N, 9), spans (N, 2) in turns, and creases (N,).
+
+    creases : (K, 16) frames as of `turning_lines`, how far along and how wide the rings are, and how the side widens along the axle
+    before and after each. Between the angles at which the two sides are seen edge on one looks at the eye and the other does not.
+    """
+    e = local_eye(creases[:, :12], eye)
+    away, towards = np.hypot(e[:, 0], e[:, 1]), np.arctan2(e[:, 1], e[:, 0])
+    at, wide = creases[:, 12], creases[:, 13]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        cosine = (wide[:, None] - creases[:, 14:] * (at - e[:, 2])[:, None]) / away[:, None]
+    low, high = np.sort(np.arccos(np.clip(np.nan_to_num(cosine), -1.0, 1.0)), axis=1).T
+    rows = np.flatnonzero(high - low > CLOSE)
+    own = creases[rows]
+    rings = np.hstack(
+        [own[:, :3] + own[:, 12:13] * own[:, 3:6], own[:, 13:14] * own[:, 6:9], own[:, 13:14] * own[:, 9:12]]
+    )
+    spans = [
+        np.column_stack([towards[rows] + start, (high - low)[rows]]) / (2.0 * np.pi)
+        for start in (low[rows], -high[rows])
+    ]
+    return np.concatenate([rings, rings]), np.concatenate(spans), np.concatenate([rows, rows])
 
 
 def local_eye(frames: Floats, eye: Floats) -> Floats:

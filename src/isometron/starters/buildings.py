@@ -14,7 +14,10 @@ __all__ = ["arched_row", "gabled_hut", "squared_cube"]
 
 
 def gabled_hut(m: float) -> Parts:
-    """A hut with a gabled roof that overhangs, and an arched door; the module is the width of its front."""
+    """A hut with a gabled roof that overhangs, and an arched door; the module is the width of its front.
+
+    The roof rises as much as it goes in, and its underside lies on the walls' upper edges and on the gable.
+    """
     parts = Parts()
     walls = Box(
         id="walls", name="Walls", corner=(0.0, 0.0, 0.0), size=(1.35 * m, m, 0.72 * m),
@@ -24,12 +27,12 @@ def gabled_hut(m: float) -> Parts:
     parts.add(walls)
     points = ((0.0, 0.0), (1.0, 0.0), (6.0, 5.0), (11.0, 0.0), (12.0, 0.0), (6.0, 6.0))
     roof = CutBody(
-        id="roof", name="Roof", corner=(-0.1 * m, -0.12 * m, 0.66 * m), size=(1.55 * m, 1.24 * m, 0.62 * m),
+        id="roof", name="Roof", corner=(-0.1 * m, -0.12 * m, 0.72 * m - m / 60), size=(1.55 * m, 1.24 * m, 0.62 * m),
         front=counted_off(12, 6, points),
     )  # fmt: skip
     parts.add(roof, "walls", long="walls.long + 0.2 walls.wide", wide="1.24 walls.wide")
     gable = CutBody(
-        id="gable", name="Gable", corner=(0.0, 0.0, 0.72 * m), size=(1.35 * m, m, 0.413 * m),
+        id="gable", name="Gable", corner=(0.0, 0.0, 0.72 * m), size=(1.35 * m, m, 0.5 * m),
         front=counted_off(2, 1, ((0.0, 0.0), (2.0, 0.0), (1.0, 1.0))),
     )  # fmt: skip
     parts.add(gable, "roof", long="walls.long", wide="walls.wide")

@@ -29,7 +29,7 @@ def three_wheeler(w: float) -> Parts:
         size=(2.6 * w, wide - 0.24 * w, 1.1 * w),
     )
     parts.add(counter, "platform", high="1.1 rear_wheel")
-    rear = wheel("rear-wheel", "Rear wheel", (0.35 * w, -0.02 * w, 0.0), w, 0.12 * w)
+    rear = wheel("rear-wheel", "Rear wheel", (0.35 * w, -0.12 * w, 0.0), w, 0.12 * w)
     parts.mirrored(rear, "platform", "platform")
     front = wheel("front-wheel", "Front wheel", (long + 0.05 * w, wide / 2 - 0.06 * w, 0.0), w, 0.12 * w)
     parts.add(front, "platform", long="rear_wheel", high="rear_wheel")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import lru_cache
+from itertools import pairwise
 from math import pi
 from typing import Annotated, Literal
 
@@ -24,6 +25,7 @@ __all__ = [
     "Side",
     "corner_rings",
     "profile_sides",
+    "soft_bends",
     "width_at",
 ]
 
@@ -112,7 +114,6 @@ class Side:
             + (3 * t**2 - 4 * t + 1) * m0
             + (3 * t**2 - 2 * t) * m1
         )
-        slope = np.where((wide < 0.0) | (wide > 1.0), 0.0, slope)
         return np.column_stack([self.one.at + rise * t, np.clip(wide, 0.0, 1.0), np.full_like(t, rise), slope])
 
     def width(self, at: Floats) -> Floats:
@@ -138,9 +139,39 @@ def profile_sides(profile: Profile) -> tuple[Side, ...]:
     while k < len(rings) - 1:
         last = _end_of_round(rings, k) if rings[k].then == "round" else k + 1
         slopes = _slopes(rings, k) if rings[k].then == "smooth" else (0.0, 0.0)
-        sides.append(Side(rings[k].then, rings[k], rings[last], slopes))
+        sides += _within_bounds(Side(rings[k].then, rings[k], rings[last], slopes))
         k = last
     return tuple(sides)
+
+
+def _within_bounds(side: Side) -> list[Side]:
+    """Return a side in the stretches that it is parted into where it is cut off at the bounds, 0 and 1: smooth ones and straight ones."""
+    if side.kind != "smooth":
+        return [side]
+    m0, m1 = side.slopes
+    low, high = side.one.wide, side.two.wide
+    cubic = np.polynomial.Polynomial([low, m0, 3.0 * (high - low) - 2.0 * m0 - m1, 2.0 * (low - high) + m0 + m1])
+    roots = np.concatenate([(cubic - bound).roots() for bound in (0.0, 1.0)])
+    inner = np.sort(roots[np.abs(roots.imag) < CLOSE].real)
+    cuts = [0.0, *(float(t) for t in inner if CLOSE < t < 1.0 - CLOSE), 1.0]
+    found: list[Side] = []
+    for start, end in pairwise(cuts):
+        if end - start <= CLOSE:
+            continue
+        out = not 0.0 <= float(cubic((start + end) / 2.0)) <= 1.0
+        t = np.array([start, end])
+        one, two = (
+            ProfileRing(
+                at=side.one.at + part * (side.two.at - side.one.at), wide=min(max(float(cubic(part)), 0.0), 1.0)
+            )
+            for part in t
+        )
+        one, two = side.one if start == 0.0 else one, side.two if end == 1.0 else two
+        slopes = cubic.deriv()(t) * (end - start)
+        found.append(
+            Side("straight", one, two) if out else Side("smooth", one, two, (float(slopes[0]), float(slopes[1])))
+        )
+    return found
 
 
 def _end_of_round(rings: list[ProfileRing], k: int) -> int:
@@ -181,13 +212,30 @@ def corner_rings(profile: Profile, tall: float, broad: float) -> dict[tuple[floa
     sides, ends = profile_sides(profile), np.array([0.0, 1.0])
     leans: dict[tuple[float, float], list[float]] = {}
     for side in sides:
-        for (at, wide, rise, run), ring in zip(side.at(ends), (side.one, side.two), strict=True):
-            del at, wide
+        for (_, _, rise, run), ring in zip(side.at(ends), (side.one, side.two), strict=True):
             leans.setdefault((ring.at, ring.wide), []).append(float(np.arctan2(run * broad, rise * tall)))
+    rings = sorted(profile, key=lambda ring: ring.at)
+    # A smooth side runs on at a ring, cut off beside it or not: `soft_bends` tells what is left there.
+    run_on = {
+        ring.at for before, ring in pairwise(rings) if before.then == ring.then == "smooth" and ring is not rings[-1]
+    }
     found = {}
-    for ring in sorted(profile, key=lambda r: r.at):
+    for ring in rings:
         own = leans.get((ring.at, ring.wide), [0.0, 0.0])
-        found[ring.at, ring.wide] = len(own) < 2 or max(own) - min(own) > _CORNER
+        found[ring.at, ring.wide] = ring.at not in run_on and (len(own) < 2 or max(own) - min(own) > _CORNER)
+    return found
+
+
+def soft_bends(profile: Profile, corners: dict[tuple[float, float], bool]) -> list[tuple[float, float, float, float]]:
+    """Return the rings (at, wide) at which the side bends without a corner, and how it widens along the axle before and after each."""
+    sides, ends = profile_sides(profile), np.array([0.0, 1.0])
+    found = []
+    for before, after in pairwise(sides):
+        place = before.two.at, before.two.wide
+        (_, _, rise, run), (_, _, up, over) = before.at(ends)[1], after.at(ends)[0]
+        steep = min(rise, up) <= CLOSE or place != (after.one.at, after.one.wide)
+        if not steep and not corners.get(place, False) and abs(run / rise - over / up) > CLOSE:
+            found.append((*place, float(run / rise), float(over / up)))
     return found
 
 

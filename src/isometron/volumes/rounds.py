@@ -26,6 +26,7 @@ _OWNED = {
     "stroke_owner": ("strokes", "stroke_is_mark"),
     "hole_owner": ("holes",),
     "bend_owner": ("bends", "bend_curve", "bend_spun"),
+    "crease_owner": ("creases", "crease_spun"),
     "spindle_owner": ("spindles", "spindle_curve", "spindle_spun"),
     "sheet_owner": ("sheets",),
     "curve_owner": ("curves", "curve_soft", "curve_on_round"),
@@ -71,6 +72,8 @@ class RoundParts:
     none: spindles : (K, 12) the frames of its stretches, spindle_curve : (K, `KNOTS`, 4) at,
     wide and their derivatives along each; spindle_owner. bends : (K, 12),
     bend_curve : (K, M, 4), bend_owner : (K,) the rounded sides themselves, for their outlines, see `turning.turning_lines`. rings : (G, 9) centre and two half axes; ring_span : (G, 2) start and sweep in turns;
+    creases : (K, 16) frames of rings that are not drawn as corners though the side bends there, how far along the axle and how wide they
+    are, and how the side widens along the axle before and after them; crease_owner, crease_spun.
     ring_owner : (G,); ring_soft : (G,) drawn as construction, near half only; ring_is_mark : (G,) marks on a volume, which it does not hide when it is see-through. strokes : (S, 2, 3) ends; stroke_owner, stroke_is_mark.
     holes : (H, 12) centre, half axes and the way down to the bottom; hole_owner. skins : convex round sides that are no
     pieces of their own (rounded edges), with skin_span : (K, 2) radians about the axle: only their outline is drawn.
@@ -94,6 +97,9 @@ class RoundParts:
     bends: Floats = field(default_factory=lambda: _none(12))
     bend_curve: Floats = field(default_factory=lambda: _none(SAMPLES, 4))
     bend_owner: Ints = field(default_factory=_nobody)
+    creases: Floats = field(default_factory=lambda: _none(16))
+    crease_owner: Ints = field(default_factory=_nobody)
+    crease_spun: Ints = field(default_factory=_nobody)
     rings: Floats = field(default_factory=lambda: _none(9))
     ring_span: Floats = field(default_factory=lambda: _none(2))
     ring_owner: Ints = field(default_factory=_nobody)
@@ -169,6 +175,7 @@ class RoundParts:
             frusta=self.frusta.placed(rotation, corner),
             bends=_carried(self.bends, rotation, corner),
             spindles=_carried(self.spindles, rotation, corner),
+            creases=np.hstack([_carried(self.creases[:, :12], rotation, corner), self.creases[:, 12:]]),
             rings=_carried(self.rings, rotation, corner),
             strokes=self.strokes @ rotation.T + corner,
             holes=_carried(self.holes, rotation, corner),
@@ -221,6 +228,9 @@ class RoundParts:
         none = {name: np.zeros(len(getattr(self, name)), dtype=np.intp) for name in ("spun", "bend_spun")}
         return {
             **none,
+            "creases": _none(16),
+            "crease_owner": _nobody(),
+            "crease_spun": _nobody(),
             "spindles": _none(12),
             "spindle_curve": _none(KNOTS, 4),
             "spindle_owner": _nobody(),

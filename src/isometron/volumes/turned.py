@@ -26,6 +26,7 @@ from isometron.volumes.profile import (
     knots,
     profile_sides,
     sampled,
+    soft_bends,
 )
 from isometron.volumes.rounds import RoundParts
 from isometron.volumes.solids import CORNERS, Solids
@@ -130,6 +131,7 @@ def _parts_of(volume: Turned, corner: Floats, rotation: Floats, row: int) -> Rou
     corners = corner_rings(volume.profile, volume.size[k], float(half[(k + 1) % 3]))
     drawn = {place: not corner for place, corner in corners.items() if place[1] > CLOSE}
     drawn |= {(end.at, part): False for end in ends for part in volume.face_rings if CLOSE < part < end.wide}
+    creases = np.array([[*frame, *bend] for bend in soft_bends(volume.profile, corners)]).reshape(-1, 16)
     rings = [np.concatenate([middle + place * axle, part * first, part * second]) for place, part in drawn]
     soft = list(drawn.values())
     sections = _sections(volume, corner, rotation)
@@ -149,6 +151,9 @@ def _parts_of(volume: Turned, corner: Floats, rotation: Floats, row: int) -> Rou
                 bends=np.tile(frame, (len(bent), 1)),
                 bend_curve=np.array([sampled(side) for side in bent]).reshape(-1, SAMPLES, 4),
                 bend_owner=np.full(len(bent), row),
+                creases=creases,
+                crease_owner=np.full(len(creases), row),
+                crease_spun=np.ones(len(creases), dtype=np.intp),
             ),
             RoundParts.drawn(row, [*rings, *sections], [*soft, *[True] * len(sections)]),
             RoundParts.stroked(row, spokes),

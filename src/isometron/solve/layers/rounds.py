@@ -17,7 +17,7 @@ from isometron.geometry.hiding import Curves, Parts
 from isometron.geometry.intervals import united
 from isometron.geometry.piece_loops import camera_rings
 from isometron.geometry.tolerances import CLOSE, HAIR
-from isometron.geometry.turning import turning_lines
+from isometron.geometry.turning import crease_contours, turning_lines
 from isometron.solve.layers.layer import Layer, Reach, Seen
 from isometron.solve.layers.own_outlines import moved_parts, own_domes, own_outlines
 from isometron.solve.marks import NOBODY, NOTHING, Arcs, Lines, Marks, Role
@@ -154,29 +154,43 @@ def _hole_bottoms(eye: Eye, holes: Floats) -> tuple[Floats, Floats, Ints]:
     return rings, span, rows[kept]
 
 
+def _ring_outlines(eye: Eye, parts: RoundParts) -> tuple[Floats, Floats, Ints, Ints]:
+    """Return outlines that are rings (G, 9) with their spans (G, 2): of domes, and of rings at which a side bends without a corner; their
+    owners, and the spun bodies (G,) that they are on."""
+    domes, span, row = dome_contours(parts.frusta, parts.domes, eye.place)
+    if not len(parts.creases):
+        return domes, span, parts.frusta.owner[row], parts.spun[row]
+    rings, ring_span, crease = crease_contours(parts.creases, eye.place)
+    return (
+        np.concatenate([domes, rings]),
+        np.concatenate([span, ring_span]),
+        np.concatenate([parts.frusta.owner[row], parts.crease_owner[crease]]),
+        np.concatenate([parts.spun[row], parts.crease_spun[crease]]),
+    )
+
+
 def _rings(picture: Picture, reach: float, *, hidden: bool) -> tuple[Arcs, Lines]:
     """Return the marks of rings, of the bottoms of holes, and of the outlines of what bulges, which are rings too."""
     eye, parts = picture.eye, picture.scene.unit_rounds
     bottoms, bottom_span, hole = _hole_bottoms(eye, parts.holes)
-    domes, dome_span, row = dome_contours(parts.frusta, parts.domes, eye.place)
+    domes, dome_span, dome_owner, spun = _ring_outlines(eye, parts)
     caps, cap_span, cap = cap_outlines(parts.caps, eye.place)
-    if len(hole) + len(row) + len(cap) == 0:
+    if len(hole) + len(domes) + len(cap) == 0:
         return drawn_rings(
             picture, parts.ring_curves, parts.ring_soft, picture.scene.rings_once, reach, hidden=hidden
         )
-    count = len(hole) + len(row) + len(cap)
+    count = len(hole) + len(domes) + len(cap)
     first = len(parts.rings) + len(hole)
-    spun = parts.spun[row]
     behind = own_domes(parts, eye.place, (domes, spun), dome_span)
     lenient = np.zeros(len(parts.rings) + count, dtype=np.intp)
     lenient[first:] = -1
-    lenient[first : first + len(row)] = np.where(spun > 0, spun, -1)
+    lenient[first : first + len(domes)] = np.where(spun > 0, spun, -1)
     curves = Curves.rings(
         np.concatenate([parts.rings, bottoms, domes, caps]),
         np.concatenate([parts.ring_span, bottom_span, dome_span, cap_span]),
-        np.concatenate([parts.ring_owner, parts.hole_owner[hole], parts.frusta.owner[row], parts.cap_owner[cap]]),
+        np.concatenate([parts.ring_owner, parts.hole_owner[hole], dome_owner, parts.cap_owner[cap]]),
         np.concatenate(
-            [parts.ring_is_mark, np.ones(len(hole), dtype=bool), np.zeros(len(row) + len(cap), dtype=bool)]
+            [parts.ring_is_mark, np.ones(len(hole), dtype=bool), np.zeros(len(domes) + len(cap), dtype=bool)]
         ),
         lenient,
     )
