@@ -129,8 +129,8 @@ def test_a_shape_built_at_rest_and_placed_is_what_is_built_in_place(volume):
     marks = mark_edges(volume).ends.reshape(-1, 3) if volume.marks else np.zeros((0, 3))
     np.testing.assert_allclose(scene.vertices, np.concatenate([solids.vertices[0], marks]), atol=1e-8)
     np.testing.assert_allclose(scene.bodies.offsets, solids.bodies.offsets, atol=1e-8)
-    parts = [kind.rounds(volume, 0)] if kind.rounds else []
-    parts += [opened_rounds(volume, 0)] if is_carved(volume) else []
+    own = opened_rounds if is_carved(volume) else kind.rounds
+    parts = [own(volume, 0)] if own else []
     parts += [mark_rounds(volume, 0)] if volume.marks else []
     for name in ("rings", "strokes", "holes"):
         expected = [getattr(part, name) for part in parts] or [getattr(scene.rounds, name)[:0]]

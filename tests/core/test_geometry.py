@@ -2,6 +2,7 @@
 
 import numpy as np
 import pytest
+import shapely
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
@@ -9,6 +10,7 @@ from isometron.geometry.bodies import inside
 from isometron.geometry.clipping import clip_to_rectangle, rectangle_exit
 from isometron.geometry.coincident import owned_spans
 from isometron.geometry.frames import box_rotation, box_rotations, camera_axes
+from isometron.geometry.outlines import convex_parts, inside_parts
 from isometron.geometry.overlap import bounds, overlap_depths, pairs_within_reach
 from isometron.view.cone import outside_cone, stretch
 from isometron.view.eye import Eye
@@ -228,3 +230,19 @@ def test_a_measuring_point_lies_on_the_horizon_on_the_side_it_is_wanted_as_far_a
     )
     assert np.hypot(*(np.array(found) - point)) == pytest.approx(np.sqrt(eye.viewing_distance**2 + point @ point))
     assert (np.array(measuring_point(eye, tuple(other), tuple(point))) - other) @ along > 0.0
+
+
+@given(
+    st.lists(st.tuples(numbers, numbers), min_size=3, max_size=9),
+    st.lists(st.tuples(numbers, numbers, numbers, numbers), min_size=1, max_size=6),
+)
+def test_convex_polygons_are_clipped_as_any_polygon_is(points, lines):
+    hull = shapely.MultiPoint(points).convex_hull
+    assume(hull.geom_type == "Polygon" and hull.area > 1.0)
+    ring, lines = np.array(hull.exterior.coords)[:-1], np.array(lines).reshape(-1, 2, 2)
+    low, high = convex_parts(ring, lines)
+    for line, a, b in zip(lines, low, high, strict=True):
+        long = float(np.hypot(*(line[1] - line[0])))
+        expected = sum(y - x for x, y in inside_parts(ring, *line))
+        assert max(b - a, 0.0) * long == pytest.approx(expected * long, abs=1e-5)
+    assert convex_parts(np.array([(0.0, 0.0), (2.0, 0.0), (1.0, 0.5), (1.0, 2.0)]), lines) is None

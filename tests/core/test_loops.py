@@ -73,7 +73,7 @@ def test_dashes_lie_on_their_lines_within_the_window_and_fill_their_share(marks,
 @given(
     st.lists(st.tuples(near, near, near, near), min_size=1, max_size=3),
     st.floats(-80.0, 80.0),
-    st.floats(-80.0, 80.0),
+    st.floats(-50.0, 50.0),
 )
 def test_dashes_keep_their_places_on_the_line_when_the_window_moves(marks, dx, dy):
     marks = np.array(marks)

@@ -28,7 +28,7 @@ from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile, view_size
 from isometron.volumes.marks.face_marks import OpeningMark
 from isometron.volumes.sections.facts import drawn_length, section_facts
 from isometron.volumes.sections.lines import sections_of
-from isometron.volumes.sections.solids import cutting_of, solids_of
+from isometron.volumes.sections.solids import cutting_of, solids_of, standing
 from isometron.volumes.turned import PROFILES, Turned
 from tests.core.test_cut_bodies import corner_of
 from tests.core.test_reference_cases import cases, close, eye_of
@@ -67,7 +67,7 @@ def volume_of(k, given):
 
 def section(volumes, place, normal):
     cutting = cutting_of(np.array(place), np.array(normal), volumes)
-    return outline_of(solids_of(volumes, cutting, {v.id: v for v in volumes})), cutting
+    return outline_of(solids_of(standing(volumes, {v.id: v for v in volumes}), cutting)), cutting
 
 
 @pytest.mark.parametrize("case", cases("section"))

@@ -20,6 +20,7 @@ __all__ = [
     "Outline",
     "arch_opening",
     "arch_wall",
+    "convex_parts",
     "convex_pieces",
     "counted",
     "cut_rectangle",
@@ -328,6 +329,28 @@ def inside_parts(polygon: Floats, start: Floats, end: Floats) -> list[tuple[floa
             else:
                 found.append((low, high))
     return found
+
+
+def convex_parts(polygon: Floats, lines: Floats) -> tuple[Floats, Floats] | None:
+    """Return where segments (N, 2, 2) enter and leave a convex polygon (P, 2), as parts of them; None for one that is not convex.
+
+    Clipped by the half plane of each side (Cyrus and Beck 1978); of segments outside it the second part is not the greater.
+    """
+    sides = np.roll(polygon, -1, axis=0) - polygon
+    turns = np.roll(sides, 1, axis=0)[:, 0] * sides[:, 1] - np.roll(sides, 1, axis=0)[:, 1] * sides[:, 0]
+    hair = EXACT * float((sides * sides).sum(axis=1).max())
+    if (turns > hair).any() and (turns < -hair).any():
+        return None
+    inward = np.column_stack([-sides[:, 1], sides[:, 0]]) * (1.0 if (turns > hair).any() else -1.0)
+    inward /= np.maximum(np.hypot(*inward.T), 1e-300)[:, None]
+    height = ((lines[:, None, 0] - polygon) * inward).sum(axis=2)
+    rise = (lines[:, 1] - lines[:, 0]) @ inward.T
+    with np.errstate(divide="ignore", invalid="ignore"):
+        met = -height / rise
+    level, off = np.abs(rise) <= EXACT * np.abs(rise).max(initial=1.0), height < -HAIR
+    low = np.where(~level & (rise > 0.0), met, 0.0).max(axis=1, initial=0.0)
+    high = np.where(~level & (rise < 0.0), met, 1.0).min(axis=1, initial=1.0)
+    return low, np.where((level & off).any(axis=1), low, high)
 
 
 def holds(polygon: Floats, place: Floats, slack: float = HAIR) -> bool:

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import groupby
 
 import numpy as np
 import shapely
@@ -156,10 +157,11 @@ def visible_parts(
         for which in (wanted, hides)
     )
     found[towards[asked]] = pictures[asked]
-    for one, other, before, scale, box in _meeting(pictures, nearness, asked, hiding):
+    for one, met in groupby(_meeting(pictures, nearness, asked, hiding), key=lambda meeting: meeting[0]):
         row = towards[one]
+        hiders = [_before(pictures[other], before, scale, box) for _, other, before, scale, box in met]
         if not found[row].is_empty:
-            found[row] = _without(found[row], pictures[other], before, scale, box)
+            found[row] = _polygons(found[row].difference(shapely.union_all(hiders)))
     return list(found)
 
 
@@ -206,20 +208,17 @@ def _corners(pictures: NDArray[np.object_]) -> Floats:
     return found
 
 
-def _without(
-    seen: BaseGeometry, other: BaseGeometry, before: Floats, scale: float, box: tuple[float, float, float, float]
+def _before(
+    other: BaseGeometry, before: Floats, scale: float, box: tuple[float, float, float, float]
 ) -> BaseGeometry:
-    """Return what is seen of a face behind another one: ``before`` . (u, v, 1) > 0 is where that one lies before it."""
+    """Return what of a face may hide another one, within a box: ``before`` . (u, v, 1) > 0 is where it lies before that one."""
     left, low, right, high = box
     corners = np.array([[left, low, 1.0], [right, low, 1.0], [right, high, 1.0], [left, high, 1.0]])
     side = corners @ before - _BEFORE * scale
-    hider = other
-    if (side < 0.0).any():
-        half = _half(corners[:, :2], side)
-        if len(half) < 3:
-            return seen
-        hider = other.intersection(shapely.Polygon(half))
-    return _polygons(seen.difference(hider))
+    if (side >= 0.0).all():
+        return other
+    half = _half(corners[:, :2], side)
+    return other.intersection(shapely.Polygon(half)) if len(half) >= 3 else shapely.Polygon()
 
 
 def _half(corners: Floats, side: Floats) -> Floats:

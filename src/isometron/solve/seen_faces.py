@@ -29,6 +29,11 @@ _AROUND, _ALONG = 24, 4
 _ON_PLANE = 1e-7
 
 
+_FEW = 4
+"""Sides of a polygon that cannot go round more than once while it turns one way only."""
+_JOINED = 1e-9
+
+
 @dataclass(frozen=True)
 class StandingFaces:
     """Flat faces in the world. owner : (F,) the volume of each; shown : (F,) faces of bodies, the others only stand for what they
@@ -128,6 +133,9 @@ def _in_order(corners: Floats, normal: Floats) -> Floats:
 def _of_flat(faces: FlatFaces, row: int, sides: slice) -> list[PlaneFace]:
     """Return the pieces of a face of sides in any order as rings: what an odd number of loops goes round is the face."""
     frame = faces.frames[row]
+    if _is_convex_ring(faces.sides[sides]):
+        ring = faces.sides[sides, :2]
+        return [PlaneFace((frame[:3] + ring[:, :1] * frame[3:6] + ring[:, 1:] * frame[6:9],), frame[9:])]
     lines = shapely.linestrings(np.round(faces.sides[sides], 9).reshape(-1, 2, 2))
     cells = shapely.get_parts(shapely.polygonize([shapely.union_all(lines)]))
     inside = [cell for cell in cells if _parity(faces.sides[sides], np.array(cell.representative_point().coords[0]))]
@@ -137,6 +145,16 @@ def _of_flat(faces: FlatFaces, row: int, sides: slice) -> list[PlaneFace]:
         rings = [frame[:3] + ring[:, :1] * frame[3:6] + ring[:, 1:] * frame[6:9] for ring in flat]
         found.append(PlaneFace(tuple(rings), frame[9:]))
     return found
+
+
+def _is_convex_ring(sides: Floats) -> bool:
+    """Tell whether sides (S, 4) go once round a convex polygon, each from where the one before it ends: most chords of rounds do."""
+    if len(sides) > _FEW or np.abs(np.roll(sides[:, 2:], 1, axis=0) - sides[:, :2]).max() > _JOINED:
+        return False
+    ways = sides[:, 2:] - sides[:, :2]
+    before = np.roll(ways, 1, axis=0)
+    turns = before[:, 0] * ways[:, 1] - before[:, 1] * ways[:, 0]
+    return bool((turns > 0.0).all() or (turns < 0.0).all())
 
 
 def _parity(sides: Floats, at: Floats) -> bool:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from isometron.geometry.frames import Floats, Ints, after_each_other
-from isometron.geometry.outlines import inside_parts
+from isometron.geometry.outlines import convex_parts, inside_parts
 from isometron.geometry.tolerances import CLOSE
 from isometron.volumes.copies import copies_of
 from isometron.volumes.faces.plane import FacePlane
@@ -101,28 +101,67 @@ def _of_mark(volume: Volume, mark: CourseMark) -> Courses:
     holes = [*loops[1:], *openings_on(volume, plane)]
     # One that leaves nothing is made narrower: what was laid stays to be seen.
     rings = _inside(loops[0], min(mark.border, *(0.49 * (high - low)).tolist()))
-    far = (low + high).tolist()
-    ends, steps, ranks = [], [], []
-    lines = _lines(mark, float(high[0] - low[0]), float(high[1] - low[1]))
-    for line, step, rank in (*_sides(rings if mark.border > 0.0 else []), *lines):
-        flat, way, parts = np.array(line), np.array(step), [(0.0, 1.0)]
-        if rank != _BORDER:
-            flat = low + flat
-            for column, turned in enumerate(mark.turned):
-                if turned:
-                    flat[:, column], way[column] = far[column] - flat[:, column], -way[column]
-            parts = [part for ring in rings for part in inside_parts(ring, flat[0], flat[1])]
-        start, end = (corner + p[0] * x + p[1] * y for p in flat)
-        for a, b in plane.beside(holes, start, end, parts):
-            if b - a > CLOSE:
-                ends.append([start + a * (end - start), start + b * (end - start)])
-                steps.append(way[0] * x + way[1] * y)
-                ranks.append(rank)
+    flat, step, rank = _patterned(mark, low, high)
+    row, parts = _within(rings, flat)
+    borders = (
+        np.concatenate([np.stack([ring, np.roll(ring, -1, axis=0)], axis=1) for ring in rings])
+        if mark.border > 0.0
+        else flat[:0]
+    )
+    flat = np.concatenate([flat[row], borders])
+    step = np.concatenate([step[row], np.zeros((len(borders), 2))])
+    rank = np.concatenate([rank[row], np.full(len(borders), _BORDER)])
+    parts = np.concatenate([parts, np.tile([0.0, 1.0], (len(borders), 1))])
+    if holes:
+        row, parts = _beside(plane, holes, corner + flat @ np.stack([x, y]), parts)
+        flat, step, rank = flat[row], step[row], rank[row]
+    starts, ways = flat[:, 0], flat[:, 1] - flat[:, 0]
+    ends = np.stack([starts + parts[:, k, None] * ways for k in (0, 1)], axis=1)
     count = len(ends)
     return Courses(
-        np.array(ends).reshape(-1, 2, 3), np.array(steps).reshape(-1, 3), np.array(ranks, dtype=float), np.full(count, mark.gap),
+        corner + ends @ np.stack([x, y]), step @ np.stack([x, y]), rank, np.full(count, mark.gap),
         np.full(count, int(mark.soft)), np.zeros(count, dtype=np.intp),
     )  # fmt: skip
+
+
+def _patterned(mark: CourseMark, low: Floats, high: Floats) -> tuple[Floats, Floats, Floats]:
+    """Return the lines (N, 2, 2) of a pattern between two corners of a face, mm, with the step to the next (N, 2) and the rank of each."""
+    lines = list(_lines(mark, float(high[0] - low[0]), float(high[1] - low[1])))
+    flat = low + np.array([line for line, _, _ in lines]).reshape(-1, 2, 2)
+    step = np.array([way for _, way, _ in lines]).reshape(-1, 2)
+    for column, turned in enumerate(mark.turned):
+        if turned:
+            flat[..., column], step[:, column] = (low + high)[column] - flat[..., column], -step[:, column]
+    return flat, step, np.array([rank for *_, rank in lines], dtype=float)
+
+
+def _within(rings: Sequence[Floats], lines: Floats) -> tuple[Ints, Floats]:
+    """Return the parts (M, 2) of lines (N, 2, 2) that lie inside rings, and their lines (M,), in order."""
+    rows, parts = [], []
+    for ring in rings:
+        clipped = convex_parts(ring, lines)
+        if clipped is not None:
+            low, high = clipped
+            own = np.flatnonzero(high - low > CLOSE)
+            rows.append(own)
+            parts.append(np.column_stack([low, high])[own])
+            continue
+        found = [inside_parts(ring, *line) for line in lines]
+        rows.append(np.repeat(np.arange(len(lines)), [len(part) for part in found]))
+        parts.append(np.array([part for own in found for part in own]).reshape(-1, 2))
+    row = np.concatenate([np.zeros(0, dtype=np.intp), *rows])
+    order = np.argsort(row, kind="stable")
+    return row[order], np.concatenate([np.zeros((0, 2)), *parts])[order]
+
+
+def _beside(plane: FacePlane, holes: Sequence[Floats], ends: Floats, parts: Floats) -> tuple[Ints, Floats]:
+    """Return the parts (M, 2) of lines between ``ends`` (N, 2, 3) that lie in parts (N, 2) of them and beside holes, and their lines (M,)."""
+    found = [
+        [(a, b) for a, b in plane.beside(holes, line[0], line[1], [(low, high)]) if b - a > CLOSE]
+        for line, (low, high) in zip(ends, parts.tolist(), strict=True)
+    ]
+    row = np.repeat(np.arange(len(ends)), [len(own) for own in found])
+    return row, np.array([part for own in found for part in own]).reshape(-1, 2)
 
 
 def _loops(plane: FacePlane) -> list[Floats]:
@@ -143,13 +182,6 @@ def _inside(outline: Floats, border: float) -> list[Floats]:
     left = shapely.Polygon(outline).buffer(-border, join_style="mitre", mitre_limit=20.0)
     parts = [part for part in shapely.get_parts(left).tolist() if not part.is_empty]
     return [np.array(part.exterior.coords)[:-1] for part in parts]
-
-
-def _sides(rings: Sequence[Floats]) -> Iterator[Line]:
-    """Yield the sides of rings, mm from the lower left of the face's middle lines."""
-    for ring in rings:
-        for one, two in zip(ring.tolist(), np.roll(ring, -1, axis=0).tolist(), strict=True):
-            yield (tuple(one), tuple(two)), (0.0, 0.0), _BORDER
 
 
 Flat = tuple[float, float]

@@ -15,7 +15,7 @@ from isometron.geometry.sections.planes import Cutting
 from isometron.geometry.sections.regions import outline_of
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.sections.lines import SectionLines
-from isometron.volumes.sections.solids import cutting_of, solids_of
+from isometron.volumes.sections.solids import cutting_of, solids_of, standing
 from isometron.volumes.volume import Volume
 
 __all__ = ["carried_onto"]
@@ -27,6 +27,7 @@ def carried_onto(volume: Volume, runs: Sequence[Floats], across: Floats, *, arou
     Where the strip crosses a face along that direction, as at the body's ends, it is drawn only where the line goes all ``around``.
     """
     plain = msgspec.structs.replace(volume, copies=(), mirror=None, see_through=False, put_away=False)
+    bodies = standing([plain], {})
     straight, rings, spans = [], [], []
     for run in runs:
         way = run[1] - run[0]
@@ -34,9 +35,7 @@ def carried_onto(volume: Volume, runs: Sequence[Floats], across: Floats, *, arou
         if float(np.sqrt(normal @ normal)) <= CLOSE * float(np.sqrt(way @ way)):
             continue
         cutting = cutting_of(run[0], normal, [plain])
-        outlined = outline_of(
-            solids_of([plain], cutting, {}), partial(_reaches, cutting=cutting, start=run[0], way=way)
-        )
+        outlined = outline_of(solids_of(bodies, cutting), partial(_reaches, cutting=cutting, start=run[0], way=way))
         for piece in outlined.pieces:
             for part in _between(piece, cutting, run[0], way):
                 if part.sweep == 0.0:

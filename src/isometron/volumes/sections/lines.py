@@ -13,7 +13,7 @@ from isometron.geometry.sections.regions import Outlined, Room, TooManySides, ou
 from isometron.volumes.box import box_corners
 from isometron.volumes.keeping import Kept
 from isometron.volumes.sections.plane import KeptPlane, offsets_of, plane_at
-from isometron.volumes.sections.solids import cutting_of, solids_of
+from isometron.volumes.sections.solids import cutting_of, solids_of, standing
 from isometron.volumes.volume import Volume
 
 __all__ = ["SectionLines", "cut_by", "left_out", "sections_of"]
@@ -82,14 +82,15 @@ def _sections(plane: KeptPlane, volumes: tuple[Volume, ...], share: int) -> _Cut
     place, normal = found
     some = [volumes[row] for row in rows]
     # Mirror images and rows may reach farther than the volumes themselves: of those the planes of a family are begun there too.
-    corners = np.concatenate([box_corners([copy])[0][0] for copy in _all(some, named)])
+    bodies = standing(some, named)
+    corners = np.concatenate([box_corners([body.volume])[0][0] for body in bodies])
     along = (corners - place) @ normal
     made: list[tuple[Outlined, Cutting]] = []
     room, offsets = Room(share), offsets_of(plane, float(along.min()), float(along.max()))
     for number, off in enumerate(offsets):
         cutting = cutting_of(place + off * normal, normal, some)
         try:
-            solids = solids_of(some, cutting, named)
+            solids = solids_of(bodies, cutting)
             room.take(_A_PLANE + _A_SOLID * len(solids))
             outlined = outline_of(solids, room=room)
         except TooManySides:
@@ -97,12 +98,6 @@ def _sections(plane: KeptPlane, volumes: tuple[Volume, ...], share: int) -> _Cut
         if outlined.pieces:
             made.append((Outlined(outlined.pieces, tuple(rows[k] for k in outlined.owner), outlined.size), cutting))
     return _Cuts(tuple(made), 0)
-
-
-def _all(volumes: Sequence[Volume], named: dict[str, Volume]) -> list[Volume]:
-    from isometron.volumes.copies import copies_of
-
-    return [copy for volume in volumes for copy in copies_of(volume, lambda: named)]
 
 
 def cut_by(planes: Sequence[KeptPlane], volumes: tuple[Volume, ...], among: int) -> SectionLines:

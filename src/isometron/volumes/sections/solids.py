@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
 
 import msgspec
 import numpy as np
@@ -10,6 +12,7 @@ import numpy as np
 from isometron.geometry.bodies import ConvexBodies
 from isometron.geometry.faces.carving import Carved
 from isometron.geometry.faces.corners import OutlineError
+from isometron.geometry.faces.flat import FlatFaces
 from isometron.geometry.faces.insets import inset
 from isometron.geometry.frames import Floats
 from isometron.geometry.frusta import Frusta
@@ -35,7 +38,7 @@ from isometron.volumes.openings.turned_shells import inner_frusta
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import Volume
 
-__all__ = ["cutting_of", "solids_of"]
+__all__ = ["Standing", "cutting_of", "solids_of", "standing"]
 
 _SAMPLES = 48
 """Rings of a round piece by whose chords a section is told that is no ellipse: to a few thousandths of the radius."""
@@ -54,62 +57,103 @@ def cutting_of(place: Floats, normal: Floats, volumes: Sequence[Volume]) -> Cutt
     return Cutting.through(near, normal, reach)
 
 
-def solids_of(volumes: Sequence[Volume], cutting: Cutting, named: Mapping[str, Volume]) -> list[Solid]:
-    """Return what a plane cuts out of volumes, their copies and mirror images; owners are their places in the order."""
-    found: list[Solid] = []
-    for row, volume in enumerate(volumes):
-        for copy in copies_of(volume, lambda: named):
-            found += [_owned(solid, row) for solid in _of(copy, cutting)]
-    return found
+@dataclass(frozen=True)
+class Standing:
+    """A volume, or a copy or mirror image of it, that planes are to cut: what does not go by the plane is worked out once.
 
+    owner : the place of its volume in the order.
+    """
 
-def _owned(solid: Solid, row: int) -> Solid:
-    """Return a solid as that of another owner."""
-    return Solid(solid.inside, solid.without, row)
+    volume: Volume
+    owner: int
 
+    def solids(self, cutting: Cutting) -> Iterator[Solid]:
+        """Yield what a plane cuts out of it."""
+        if isinstance(self.volume, Turned):
+            without = tuple(self._taken(cutting))
+            for piece in _frusta(self._frusta, cutting):
+                yield Solid(piece, without, self.owner)
+        elif self.volume.rounded:
+            # By its chords, which lie a tenth of a mm within it at most.
+            region = faces_region(cutting, self._faces) if self._faces is not None else None
+            if region is not None:
+                yield Solid((region,), (), self.owner)
+        elif self._outlines is None:
+            for row in range(len(self._bodies)):
+                region = convex_region(cutting, self._bodies, row)
+                if region is not None:
+                    yield Solid((region,), (), self.owner)
+        else:
+            inside = _prisms(self._frame, self._outlines, cutting)
+            if inside is not None:
+                yield Solid(inside, tuple(self._taken(cutting)), self.owner)
 
-def _of(volume: Volume, cutting: Cutting) -> Iterator[Solid]:
-    if isinstance(volume, Turned):
+    def _taken(self, cutting: Cutting) -> Iterator[tuple[Region, ...]]:
+        """Yield what its inside, when it is hollow, and its openings take from it."""
+        if isinstance(self._inside, Frusta):
+            yield from _frusta(self._inside, cutting)
+        elif self._inside:
+            regions = _prisms(self._frame, self._inside, cutting)
+            if regions is not None:
+                yield regions
+        if self._carved is not None:
+            yield from _openings(self.volume, self._carved, cutting)
+
+    @cached_property
+    def _frame(self) -> tuple[Floats, Floats]:
+        corners, rotations = box_corners([self.volume])
+        return corners[0, 0], rotations[0]
+
+    @cached_property
+    def _outlines(self) -> Sequence[Outline] | None:
+        return outlines_of(self.volume)
+
+    @cached_property
+    def _bodies(self) -> ConvexBodies:
+        plain = msgspec.structs.replace(self.volume, marks=(), wall=0.0)
+        return kind_of(type(self.volume)).solids([plain]).bodies
+
+    @cached_property
+    def _carved(self) -> Carved | None:
+        return carved_of(self.volume)
+
+    @cached_property
+    def _faces(self) -> FlatFaces | None:
+        corner, rotation = stand_of(self.volume)
+        return self._carved.faces.placed(rotation, corner) if self._carved is not None else None
+
+    @cached_property
+    def _frusta(self) -> Frusta:
         rounds = kind_of(Turned).rounds
         assert rounds is not None
-        without = tuple(_taken_from_round(volume, cutting))
-        for piece in _frusta(rounds(volume, 0).frusta, cutting):
-            yield Solid(piece, without)
-        return
-    if volume.rounded:
-        yield from _by_faces(volume, cutting)
-        return
-    outlines = outlines_of(volume)
-    if outlines is None:
-        bodies = kind_of(type(volume)).solids([msgspec.structs.replace(volume, marks=(), wall=0.0)]).bodies
-        yield from _convex(bodies, cutting)
-        return
-    inside = _prisms(volume, outlines, cutting)
-    if inside is not None:
-        yield Solid(inside, tuple(_taken(volume, outlines, cutting)))
+        return rounds(self.volume, 0).frusta
+
+    @cached_property
+    def _inside(self) -> Frusta | Sequence[Outline]:
+        """The hollow of it; nothing where there is none, or no room for one."""
+        if self.volume.wall <= 0.0:
+            return ()
+        try:
+            if isinstance(self.volume, Turned):
+                return inner_frusta(self.volume)
+            return [inset(outline, self.volume.wall) for outline in self._outlines or ()]
+        except OutlineError:
+            return ()
 
 
-def _by_faces(volume: Volume, cutting: Cutting) -> Iterator[Solid]:
-    """Yield what a plane cuts out of a body with rounded edges: by their chords, which lie a tenth of a mm within them at most."""
-    carved = carved_of(volume)
-    if carved is not None:
-        corner, rotation = stand_of(volume)
-        region = faces_region(cutting, carved.faces.placed(rotation, corner))
-        if region is not None:
-            yield Solid((region,))
+def standing(volumes: Sequence[Volume], named: Mapping[str, Volume]) -> list[Standing]:
+    """Return volumes, their copies and mirror images, as what planes are to cut."""
+    return [Standing(copy, row) for row, v in enumerate(volumes) for copy in copies_of(v, lambda: named)]
 
 
-def _convex(bodies: ConvexBodies, cutting: Cutting) -> Iterator[Solid]:
-    for row in range(len(bodies)):
-        region = convex_region(cutting, bodies, row)
-        if region is not None:
-            yield Solid((region,))
+def solids_of(bodies: Sequence[Standing], cutting: Cutting) -> list[Solid]:
+    """Return what a plane cuts out of bodies; owners are theirs."""
+    return [solid for body in bodies for solid in body.solids(cutting)]
 
 
-def _prisms(volume: Volume, outlines: Sequence[Outline], cutting: Cutting) -> tuple[Region, ...] | None:
+def _prisms(frame: tuple[Floats, Floats], outlines: Sequence[Outline], cutting: Cutting) -> tuple[Region, ...] | None:
     """Return the regions that the three prisms of a body's outlines cut out of a plane; None where one of them none."""
-    corners, rotations = box_corners([volume])
-    corner, rotation = corners[0, 0], rotations[0]
+    corner, rotation = frame
     found = []
     for (a, b), outline in zip(OUTLINE_AXES, outlines, strict=True):
         region = prism_region(cutting, outline, corner, rotation[:, a], rotation[:, b])
@@ -117,34 +161,6 @@ def _prisms(volume: Volume, outlines: Sequence[Outline], cutting: Cutting) -> tu
             return None
         found.append(region)
     return tuple(found)
-
-
-def _taken(volume: Volume, outlines: Sequence[Outline], cutting: Cutting) -> Iterator[tuple[Region, ...]]:
-    """Yield what the inside of a hollow body, and its openings, take from it."""
-    if volume.wall > 0.0:
-        try:
-            inner = [inset(outline, volume.wall) for outline in outlines]
-        except OutlineError:
-            inner = []
-        regions = _prisms(volume, inner, cutting) if inner else None
-        if regions is not None:
-            yield regions
-    carved = carved_of(volume)
-    if carved is not None:
-        yield from _openings(volume, carved, cutting)
-
-
-def _taken_from_round(volume: Turned, cutting: Cutting) -> Iterator[tuple[Region, ...]]:
-    """Yield what the inside of a hollow turned body, and its openings, take from it."""
-    if volume.wall > 0.0:
-        try:
-            inside = inner_frusta(volume)
-        except OutlineError:
-            inside = Frusta.none()
-        yield from _frusta(inside, cutting)
-    carved = carved_of(volume)
-    if carved is not None:
-        yield from _openings(volume, carved, cutting)
 
 
 def _frusta(frusta: Frusta, cutting: Cutting) -> Iterator[tuple[Region, ...]]:
