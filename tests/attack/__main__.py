@@ -3,7 +3,7 @@
 import sys
 import time
 
-from tests.attack import documents, kills, starts, windows
+from tests.attack import documents, kills, pairs, starts, windows
 
 
 def main():
@@ -19,6 +19,7 @@ def main():
         for name, attack in (
             ("windows", lambda s: windows.attack(s, 400)),
             ("kills", kills.attack),
+            ("pairs", pairs.attack),
             ("starts", starts.attack),
         ):
             if time.time() < end:

@@ -20,6 +20,7 @@ from isometron.desk.frame.settings import load_settings, recovery_folder, rememb
 from isometron.document.edits import change_document, move_volumes
 from isometron.document.store.disk import told_aside
 from isometron.document.store.files import load_document, save_document
+from tests.attack import pairs
 from tests.attack.kills import lost_seconds
 from tests.attack.starts import spoil, started
 
@@ -320,3 +321,9 @@ def test_a_recovered_file_that_is_no_utf8_goes_back_under_its_name(home, desk, t
     work.discard()
     remember_file(path)
     assert load_settings().recent
+
+
+def test_two_programs_on_one_folder_leave_each_others_work_alone(tmp_path):
+    assert pairs.windows_share_a_folder(3, tmp_path / "state") == ""
+    (tmp_path / "sheets").mkdir()
+    assert pairs.savers_share_a_file(3, tmp_path / "sheets") == ""
