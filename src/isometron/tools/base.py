@@ -33,7 +33,7 @@ class Base:
 
     host : the volume stood on, or None for the ground; angles : yaw, pitch, roll in degrees of ``rotation``; leaning : what the
     face is called where it leans, else empty; upright : whether what is begun there stands upright all the same; beside : on the
-    ground, where that is to what stands nearest, in words.
+    ground, where that is to what stands nearest, in words; said : whether it was typed, not pressed.
     """
 
     place: Floats
@@ -45,6 +45,7 @@ class Base:
     leaning: str = ""
     upright: bool = False
     beside: str = ""
+    said: bool = False
 
     @property
     def words(self) -> str:

@@ -10,6 +10,7 @@ import numpy as np
 from isometron.document.edits import Edit, add_volume
 from isometron.document.lengths.units import format_length
 from isometron.document.model import DocumentError
+from isometron.document.shapes.said import is_said
 from isometron.geometry.frames import Floats
 from isometron.solve.measures import going, going_words
 from isometron.tools.along_edges import run_along
@@ -18,6 +19,7 @@ from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.picture_catch import edge_snap, over_picture
 from isometron.tools.pulling import on_plane, paper_direction, pulled_length, round_step, rounded
 from isometron.tools.pulls import Pull, end_of, guides, pulled_box, rests, strokes_from_base, typed_length, wire
+from isometron.tools.said_block import Line, block_typed, line_typed
 from isometron.tools.snapping import Snap, level_targets, nearest_snap, size_targets
 from isometron.view.vanishing import vanishing
 from isometron.wording import tr
@@ -32,13 +34,15 @@ _ALONG = 0.7
 _LONGEST_BY_HAND = 1e6
 """Near a vanishing point a hair's breadth is kilometres; beyond one kilometre a length must be typed."""
 
-_START = tr("Press where the block's first corner stands: on the ground, or on a face of another block.")
-_KEYS = tr("type a length and press Enter, or let go")
+_START = tr(
+    "Press where the block's first corner stands: on the ground, or on a face. Or type it: 420 x 400 x 45 at 0, 0, 300."
+)
+_KEYS = tr("type a length (or 420 x 400 x 45) and press Enter, or let go")
 
 
 def block_tool(context: ToolContext) -> Tool:
     """Draw a block: press and pull along one direction, then the other, then off the plane. Back undoes a pull."""
-    return strokes_from_base(context, _START, _pulls)
+    return strokes_from_base(context, _START, _pulls, block_typed)
 
 
 def _pulls(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit | None]:
@@ -49,9 +53,12 @@ def _pulls(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit 
     taken: tuple[float, float] | None = None
     goes_on: bool | None = None
     begun = base
+    line: Line | None = None
+    words: tuple[Note, ...] = ()
     while True:
-        pencil = yield _preview(context, base, done, current, refusal)
-        refusal = ""
+        shown = _preview(context, base, done, current, refusal) if line is None else _said(context, line, refusal)
+        pencil = yield replace(shown, notes=(*shown.notes, *words), step=len(done) + (base.said is True))
+        refusal, line, words = "", None, ()
         if not done and current is None:
             base = run_along(context, begun, pencil)
         if pencil.act is Act.BACK:
@@ -63,6 +70,19 @@ def _pulls(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit 
         if goes_on is None and rests(context, pencil, taken):
             continue
         at = pencil.u, pencil.v
+        if is_said(pencil.text):
+            words = (Note(pencil.text, *at),)
+            try:
+                line = line_typed(context, base, done, current, pencil)
+                if pencil.act is Act.ENTER and len(line.pulls) == 3:
+                    return line.edit(context)
+            except DocumentError as error:
+                refusal = str(error) if pencil.act is Act.ENTER else ""
+            if pencil.act is Act.ENTER and line is not None and not refusal:
+                begun = base = line.base
+                done, current, taken = [*line.pulls], None, at
+                goes_on, line, words = None, None, ()
+            continue
         if taken is not None:
             # What is typed without a move takes the side on which the pencil lies.
             if goes_on is None and at != taken:
@@ -89,6 +109,11 @@ def _pulls(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit 
             except DocumentError as error:
                 refusal = str(error)
                 done.pop()
+
+
+def _said(context: ToolContext, line: Line, refusal: str) -> Preview:
+    """Show what a typed line makes of the block so far."""
+    return _preview(context, line.base, [*line.pulls[:2]], line.pulls[2] if len(line.pulls) == 3 else None, refusal)
 
 
 def _goes_on(context: ToolContext, base: Base, done: list[Pull], taken: tuple[float, float], pencil: Pencil) -> bool:

@@ -54,7 +54,7 @@ class Preview:
     """What a tool shows while it works: the prompt, live lines, guides to vanishing points, words at places.
 
     ``step`` counts the finished steps of a stroke that has begun; None before it has. ``edit`` is what the document
-    would become if the stroke ended here; the desk shows it.
+    would become if the stroke ended here; the desk shows it. ``takes_words`` : figures may be typed though nothing has begun.
     """
 
     prompt: str
@@ -64,6 +64,7 @@ class Preview:
     refusal: str = ""
     step: int | None = None
     edit: Edit | None = None
+    takes_words: bool = False
 
 
 @dataclass(frozen=True)

@@ -13,6 +13,7 @@ from isometron.document.edits import Edit, fresh_id, fresh_name
 from isometron.document.joins import joined_as_it_lies
 from isometron.document.lengths.typed import read_length
 from isometron.document.lengths.units import LengthError
+from isometron.document.model import DocumentError
 from isometron.geometry.frames import Floats
 from isometron.tools.base import Base, find_base
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
@@ -125,36 +126,52 @@ def standing(base: Base, volume: Standing) -> Standing:
     return msgspec.structs.replace(volume, joined=joined_as_it_lies(volume, base.host))
 
 
+Typed = Callable[[ToolContext, str], "Edit | Base"]
+"""What is made of words that are typed before anything is pressed: the whole thing, or where it starts; raises `DocumentError`."""
+
+
 def strokes_from_base(
     context: ToolContext,
     prompt: str,
     draw: Callable[[ToolContext, Base], Generator[Preview, Pencil, Edit | None]],
+    typed: Typed | None = None,
 ) -> Tool:
     """Begin on the ground or on a face, draw from there, and begin anew when the drawing was given up."""
-    pencil = yield Preview(prompt)
+    pencil = yield Preview(prompt, takes_words=typed is not None)
     while True:
-        base = yield from start_on_base(context, pencil, prompt)
-        edit = yield from draw(context, base)
+        begun = yield from start_on_base(context, pencil, prompt, typed)
+        edit = begun if isinstance(begun, Edit) else (yield from draw(context, begun))
         if edit is not None:
             return edit
-        pencil = yield Preview(prompt)
+        pencil = yield Preview(prompt, takes_words=typed is not None)
 
 
-def start_on_base(context: ToolContext, pencil: Pencil, prompt: str) -> Generator[Preview, Pencil, Base]:
+def start_on_base(
+    context: ToolContext, pencil: Pencil, prompt: str, typed: Typed | None = None
+) -> Generator[Preview, Pencil, Base | Edit]:
     """Wait for a press on the ground or on a face; what lies under the pencil is said, with guides along its directions."""
+    takes = typed is not None
     while True:
-        base = _base_under(context, pencil)
+        base, refusal = _base_under(context, pencil), ""
         if pencil.act is Act.PRESS and base is not None:
             return base
-        if pencil.act is Act.BACK:
-            pencil = yield Preview(prompt)
+        if typed is not None and pencil.text and pencil.act is Act.ENTER:
+            try:
+                return typed(context, pencil.text)
+            except DocumentError as error:
+                refusal = str(error)
+        words = (Note(pencil.text, pencil.u, pencil.v),) if takes and pencil.text else ()
+        if pencil.act is Act.BACK or words:
+            pencil = yield Preview(prompt, notes=words, refusal=refusal, takes_words=takes)
             continue
         if base is None:
-            pencil = yield Preview(prompt, refusal=tr("Above the horizon there is no ground. Press below it."))
+            refusal = tr("Above the horizon there is no ground. Press below it.")
+            pencil = yield Preview(prompt, refusal=refusal, takes_words=takes)
             continue
         paper, _ = context.drawing.document.eye.project(base.place)
         note = Note(tr("start {what}", what=base.words), float(paper[0, 0]), float(paper[0, 1]))
-        pencil = yield Preview(prompt, notes=(note,), guides=guides(context, base, base.place, range(3)))
+        lines = guides(context, base, base.place, range(3))
+        pencil = yield Preview(prompt, notes=(note,), guides=lines, takes_words=takes)
 
 
 def _base_under(context: ToolContext, pencil: Pencil) -> Base | None:

@@ -221,9 +221,11 @@ class PencilInput:
 
     def types(self, event: QKeyEvent) -> bool:
         """Whether a key belongs to the length being typed."""
-        if not self._board.busy or event.modifiers() & ~_PLAIN:
+        if not self._board.in_hand.takes_words or event.modifiers() & ~_PLAIN:
             return False
         text = event.text()
+        if not self._board.busy and not self._board.in_hand.typed:
+            return text.isdigit()
         return bool(text) and (
             text.isalnum() or text in _SIGNS if self._board.in_hand.typed else text.isdigit() or text in ".,-"
         )
@@ -278,7 +280,7 @@ class PencilInput:
                 self.send(Act.BACK)
                 return True
             return False
-        if not self._board.busy:
+        if not self._board.busy and not (self._board.in_hand.typed or self.types(event)):
             return False
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._send_finishing(Act.ENTER)

@@ -48,6 +48,11 @@ class ToolInHand(QObject):
         return self.preview is not None and self.preview.step is not None
 
     @property
+    def takes_words(self) -> bool:
+        """Whether figures that are typed are meant for it, begun or not."""
+        return self.preview is not None and (self.preview.step is not None or self.preview.takes_words)
+
+    @property
     def edits(self) -> bool:
         """Whether it is showing what the document would become."""
         return self.preview is not None and self.preview.edit is not None

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import cache
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
+from isometron.desk.controls.earlier import Earlier
 from isometron.document.lengths.typed import read_length
 from isometron.document.lengths.units import (
     LengthError,
@@ -107,8 +109,17 @@ class ValueField(QLineEdit):
             event.accept()  # it is the field's own, and presses no button of a dialog
 
 
+@cache
+def _lengths_typed() -> Earlier:
+    """What was typed into any field of a length."""
+    return Earlier()
+
+
 class LengthField(ValueField):
-    """A length in mm, shown in the unit of the document that is there now and typed in any; names and modules of it count too."""
+    """A length in mm, shown in the unit of the document that is there now and typed in any; names and modules of it count too.
+
+    Up and Down bring back what was typed into such fields earlier.
+    """
 
     def __init__(
         self,
@@ -124,6 +135,13 @@ class LengthField(ValueField):
             bounds,
             parent,
         )
+        self.installEventFilter(_lengths_typed())
+
+    def _commit(self) -> None:
+        text, before = self.text().strip(), self.value
+        super()._commit()
+        if self.value != before:
+            _lengths_typed().note(text)
 
 
 class PaperField(ValueField):

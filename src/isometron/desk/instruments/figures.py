@@ -11,6 +11,7 @@ from isometron.desk.frame.theme import px
 from isometron.desk.instruments.dial_panel import DialPanel
 from isometron.desk.instruments.edge_table import EdgeTable
 from isometron.desk.instruments.ledger import Ledger, VolumeCard
+from isometron.desk.instruments.new_line import NewLine
 from isometron.wording import tr
 
 __all__ = ["Figures"]
@@ -28,6 +29,7 @@ class Figures(QWidget):
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.ledger, self.card = Ledger(session), VolumeCard(session)
+        self.new_line = NewLine(session)
         self.edge_table, self.dial_panel = EdgeTable(session), DialPanel(session)
         self._edges_of = _heading(tr("Edges"))
         rule, lower = _rule(), self._lower()
@@ -57,6 +59,7 @@ class Figures(QWidget):
         top.setContentsMargins(_SIDE, 2, _SIDE, 2)
         top.setSpacing(2)
         top.addWidget(self.ledger, 1)
+        top.addWidget(self.new_line)
         top.addWidget(rule)
         top.addWidget(self.card)
         upper.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)

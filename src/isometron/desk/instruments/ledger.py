@@ -6,7 +6,7 @@ from math import prod
 
 from PyQt6.QtCore import QAbstractTableModel, QItemSelection, QItemSelectionModel, QModelIndex, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QContextMenuEvent, QFont, QKeyEvent, QResizeEvent
-from PyQt6.QtWidgets import QAbstractItemView, QCheckBox, QGridLayout, QHeaderView, QTableView, QWidget
+from PyQt6.QtWidgets import QAbstractItemView, QApplication, QCheckBox, QGridLayout, QHeaderView, QTableView, QWidget
 
 from isometron.desk.controls.fields import AngleField, LengthField, ValueField
 from isometron.desk.controls.offered import picture_tip
@@ -161,7 +161,7 @@ class _Rows(QAbstractTableModel):
 
 
 class Ledger(QTableView):
-    """The table of volumes. Its selection is the session's; a double click or Enter edits in place.
+    """The table of volumes. Its selection is the session's; a click on a figure, a double click on a name, or Enter edits in place.
 
     Signal: ``menu_wanted`` with the place on the screen.
     """
@@ -187,6 +187,7 @@ class Ledger(QTableView):
         chosen = self.selectionModel()
         assert chosen is not None
         chosen.selectionChanged.connect(self._chosen)
+        self.clicked.connect(self._edit_figure)
         self._fit_columns()
         self._take_room()
         session.document_changed.connect(self._changed)
@@ -263,6 +264,11 @@ class Ledger(QTableView):
         rows = {index.row() for index in model.selectedRows()}
         volumes = self._session.document.volumes
         self._session.select(tuple(volumes[row].id for row in sorted(rows) if row < len(volumes)))
+
+    def _edit_figure(self, index: QModelIndex) -> None:
+        """Open a figure that was clicked; with Shift or Ctrl a click only selects."""
+        if index.column() and QApplication.keyboardModifiers() == Qt.KeyboardModifier.NoModifier:
+            self.edit(index)
 
     def _follow(self) -> None:
         model = self.selectionModel()

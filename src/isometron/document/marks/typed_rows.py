@@ -15,13 +15,18 @@ from isometron.volumes.relations import Repeat
 from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
-__all__ = ["ROW_HINT", "repeat_all", "row_text", "type_rows"]
+__all__ = ["ROW_HINT", "is_row", "repeat_all", "row_text", "type_rows"]
 
 ROW_HINT = tr(
     "4 x 2500 by pitch, 5 gap 300, 7 in 4200 to fill a length; wide 3 x 800 another way; a semicolon for rows of rows"
 )
 
 _ROW = re.compile(r"(?:(long|wide|high)\s+)?(\d+)\s*(x|gap|in)\s*(.+)", re.IGNORECASE)
+
+
+def is_row(text: str) -> bool:
+    """Tell whether a text has the form of a row."""
+    return _ROW.fullmatch(text.strip()) is not None
 
 
 def row_text(volume: AnyVolume, document: Document) -> str:
