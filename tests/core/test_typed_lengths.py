@@ -142,3 +142,33 @@ def test_a_size_goes_by_a_gap_and_keeps_it_through_moves_and_names():
 def test_fractions_of_one_sign_are_those_written_out(unit, whole, sign):
     top, bottom = {"½": (1, 2), "¼": (1, 4), "¾": (3, 4), "⅓": (1, 3), "⅔": (2, 3), "⅛": (1, 8), "⅜": (3, 8), "⅝": (5, 8), "⅞": (7, 8)}[sign]  # fmt: skip
     assert parse_length(f"{whole}{sign} {unit}") == pytest.approx(parse_length(f"{whole} {top}/{bottom} {unit}"))
+
+
+def test_a_bow_is_typed_in_mm_or_as_a_share_of_half_its_side():
+    from isometron.document.edits import add_volume
+    from isometron.document.shapes.typed_outline import bow_text, outline_text, type_bow, type_outline
+    from isometron.volumes.box import Box
+    from isometron.volumes.cut.profiles import view_size
+
+    block = Box(id="b", name="B", corner=(0.0, 0.0, 0.0), size=(2000.0, 900.0, 1000.0))
+    document = add_volume(new_document(), block).document
+    bowed = type_outline(document, "b", "side", "0, 0; 0, 600; 100 %, 600 bow -150; 100 %, 0").document
+    side = bowed.volume("b").side
+    assert [c.bow for c in side.corners] == pytest.approx([0.0, 0.0, -0.5, 0.0]), "150 over half of a side of 600"
+    assert "bow -50 %" in outline_text(side, bowed)
+    same = type_outline(bowed, "b", "side", "0, 0; 0, 600; 100 %, 600 bow -50 %; 100 %, 0").document
+    assert same.volume("b").side.corners[2].bow == -0.5
+    number = side.corners[1].n
+    arched = type_bow(bowed, "b", "side", number, "-0.2 m").document
+    found = arched.volume("b").side
+    assert (
+        found.corners[1].bow == pytest.approx(-0.2)
+        and bow_text(found, number, view_size(block, "side"), "side", arched) == "-200 mm"
+    )
+    assert type_bow(bowed, "b", "side", number, "-20 %").document.volume("b").side.corners[1].bow == pytest.approx(
+        -0.2
+    )
+    half = type_outline(document, "b", "plan", "100 %, 50 %; 80 %, 0; 10 %, 0 bow -90; 0, 50 %; alike").document
+    assert half.volume("b").plan is not None
+    with pytest.raises(DocumentError, match="no corner 99"):
+        type_bow(bowed, "b", "side", 99, "3")

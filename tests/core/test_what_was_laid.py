@@ -440,6 +440,7 @@ BY_EDIT = {
     "add_volume": {"volume": lambda d, doc: msgspec.structs.replace(BLOCK, id="fresh", name="Fresh")},
     "paste_volumes": {"volumes": lambda d, doc: doc.volumes[:2]}, "join_onto": {"place": lambda d, doc: (100.0, 100.0, 100.0)},
     "divide_face": {"mark": lambda d, doc: DivideMark(face=d.randint(0, 5), across=(0.4,))},
+    "type_bow": {"text": lambda d, doc: d.choice(["40", "20 %", "0"])},
     "add_said": {"text": lambda d, doc: d.choice(["shelf 400 x 300 x 20 at 0, 0, 900, 2 x 500", "9 x 9 x 9"])},
     "add_target": {"text": lambda d, doc: "reach = 900"}, "hold_corner": {"how": lambda d, doc: d.choice(["start", "end", "share"])},
     "step_mark": {"how": lambda d, doc: d.choice(["pitch", "gap", "share"])},

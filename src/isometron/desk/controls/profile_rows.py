@@ -20,9 +20,9 @@ from isometron.document.shapes.profiles import (
     hold_corner,
     type_coordinate,
 )
-from isometron.document.shapes.typed_outline import OUTLINE_HINT, outline_text, type_outline
+from isometron.document.shapes.typed_outline import OUTLINE_HINT, bow_text, outline_text, type_bow, type_outline
 from isometron.geometry.faces.cutting import VIEW_AXES
-from isometron.volumes.cut.profiles import VIEWS, CutProfile, ProfileCorner, ViewName
+from isometron.volumes.cut.profiles import VIEWS, CutProfile, ProfileCorner, ViewName, view_size
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.own_sides import side_names, view_word
 from isometron.wording import tr
@@ -71,7 +71,7 @@ def corner_rows(
     """Return the rows of the chosen corner of a profile; none without one."""
     profile: CutProfile | None = getattr(volume, view, None)
     corner = None if profile is None else next((c for c in profile.corners if c.n == number), None)
-    if volume is None or corner is None:
+    if volume is None or profile is None or corner is None:
         return None, []
     rows: list[Row] = []
     for column in (0, 1):
@@ -84,9 +84,9 @@ def corner_rows(
             Row(words, tip, "length", partial(getattr, corner, field), partial(_shaped, volume.id, view, corner.n, field))
         )  # fmt: skip
     rows.append(
-        Row(tr("bow"), tr("How far the side to the next corner bows out, in percent of half its length; 100 is half a round, negative bows in"),
-            "percent", lambda: 100.0 * corner.bow,
-            lambda doc, part: change_corner(doc, volume.id, view, corner.n, bow=part / 100.0))
+        Row(tr("bow"), tr("How far the side to the next corner bows out: 150 mm, or 17 % of half its length (100 % is half a round); negative bows in"),
+            "text", lambda: bow_text(profile, corner.n, view_size(volume, view), view, document),
+            lambda doc, text: type_bow(doc, volume.id, view, corner.n, text))
     )  # fmt: skip
     return (volume.id, view, corner.n, tuple(v.id for v in document.volumes)), rows
 

@@ -38,7 +38,7 @@ __all__ = ["LinePlan", "line_tool"]
 class LinePlan:
     """How a line goes on from point to point, and what it is."""
 
-    then: Literal["straight", "smooth", "arc"] = "smooth"
+    then: Literal["straight", "smooth", "arc"] = "straight"
     bow: float = 0.3
     soft: bool = False
     mirrored: bool = False

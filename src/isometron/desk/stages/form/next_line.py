@@ -13,7 +13,7 @@ from isometron.wording import tr
 
 __all__ = ["NextLine"]
 
-_THEN = ((tr("smooth curve"), "smooth"), (tr("straight runs"), "straight"), (tr("arcs"), "arc"))
+_THEN = ((tr("straight runs"), "straight"), (tr("smooth curve"), "smooth"), (tr("arcs"), "arc"))
 
 
 class NextLine(Section):
