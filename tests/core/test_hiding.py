@@ -118,7 +118,7 @@ def closed(volume):
 
 @given(st.integers(1, 5).flatmap(lambda count: st.tuples(*map(convex, range(count)))),
        st.sampled_from([(0.0, 1500.0), (40.0, 300.0), (-75.0, 2600.0)]), st.lists(st.booleans(), min_size=5, max_size=5))  # fmt: skip
-@settings(max_examples=40, deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=25, deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow])
 def test_any_volumes_hide_as_brute_force_says(volumes, stand, clear):
     base = new_document(turn_deg=stand[0], away=9000.0, eye_height=stand[1])
     volumes = tuple(msgspec.structs.replace(v, see_through=c) for v, c in zip(volumes, clear, strict=False))

@@ -5,7 +5,7 @@ from concurrent.futures import ThreadPoolExecutor
 import msgspec
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from isometron.geometry.clipping import clip_to_rectangle
@@ -173,6 +173,7 @@ def test_a_round_outline_needs_few_convex_pieces(corners):
     assert len(pieces) <= max(1, corners // 12)
 
 
+@settings(max_examples=25)
 @given(st.floats(-60.0, 60.0), st.floats(-2500.0, 3500.0), st.floats(0.2, 3.0), st.data())
 def test_outlines_of_rounded_sides_touch_the_sight_lines(turn, height, stretched, data):
     """Every point of an outline lies on the side, and the sight line to it lies in the plane that touches there."""

@@ -186,7 +186,7 @@ def framed_with(data):
     ])  # fmt: skip
 
 
-@settings(max_examples=25, deadline=None, derandomize=True, phases=[Phase.explicit, Phase.generate], suppress_health_check=list(HealthCheck))  # fmt: skip
+@settings(max_examples=12, deadline=None, derandomize=True, phases=[Phase.explicit, Phase.generate], suppress_health_check=list(HealthCheck))  # fmt: skip
 @given(st.data(), st.integers(0, 2**31))
 def test_random_openings_in_frames_agree_with_the_caster(data, seed):
     volume = framed_with(data)

@@ -5,7 +5,7 @@ import json
 import msgspec
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from isometron.demos.catalogue import demo
@@ -24,6 +24,7 @@ from isometron.volumes.turned import PROFILES, Turned
 CART = demo("tea-cart")
 
 
+@settings(max_examples=18)
 @given(st.sampled_from(sorted(PROFILES)), st.sampled_from(["body", "counter", "canopy", "wheel-near"]))
 def test_round_and_square_again_keeps_everything_else(profile, name):
     made = make_round(CART, (name,), profile).document

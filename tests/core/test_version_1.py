@@ -5,6 +5,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+import shapely
 
 from isometron.document.store.files import decode_document, encode_document
 from tests.kept_drawings import ROLES, marks_of
@@ -53,12 +54,9 @@ def astray(places, on):
         return np.zeros(0)
     if len(on) == 0:
         return np.full(len(places), np.inf)
-    best = np.full(len(places), np.inf)
-    for row in on:
-        way = row[2:] - row[:2]
-        t = np.clip((places - row[:2]) @ way / max(way @ way, 1e-300), 0.0, 1.0)
-        best = np.minimum(best, np.hypot(*(places - row[:2] - t[:, None] * way).T))
-    return best
+    tree = shapely.STRtree(shapely.linestrings(on.reshape(-1, 2, 2)))
+    _, off = tree.query_nearest(shapely.points(places), return_distance=True, all_matches=False)
+    return off
 
 
 @pytest.mark.parametrize("name", DOCUMENTS)

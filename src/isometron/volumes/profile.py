@@ -34,6 +34,8 @@ _CORNER = np.radians(3.0)
 """A side that turns by less than this at a ring runs on there."""
 _ON_CURVE = HAIR
 """Of the width: a ring so near to the rounded side between its neighbours lies on it."""
+_NO_CUT = 1e-6
+"""Of a stretch: a side that only touches a bound at its end is not cut off there, whatever the last digits say."""
 _FINER = 2.5
 _WITHIN = 1.0 - 3e-4
 PIECES = {"straight": 1, "round": 10, "smooth": 8}
@@ -153,10 +155,10 @@ def _within_bounds(side: Side) -> list[Side]:
     cubic = np.polynomial.Polynomial([low, m0, 3.0 * (high - low) - 2.0 * m0 - m1, 2.0 * (low - high) + m0 + m1])
     roots = np.concatenate([(cubic - bound).roots() for bound in (0.0, 1.0)])
     inner = np.sort(roots[np.abs(roots.imag) < CLOSE].real)
-    cuts = [0.0, *(float(t) for t in inner if CLOSE < t < 1.0 - CLOSE), 1.0]
+    cuts = [0.0, *(float(t) for t in inner if _NO_CUT < t < 1.0 - _NO_CUT), 1.0]
     found: list[Side] = []
     for start, end in pairwise(cuts):
-        if end - start <= CLOSE:
+        if end - start <= _NO_CUT:
             continue
         out = not 0.0 <= float(cubic((start + end) / 2.0)) <= 1.0
         t = np.array([start, end])
