@@ -15,6 +15,7 @@ from isometron.geometry.frames import Floats
 from isometron.solve.measures import going, going_words
 from isometron.tools.along_edges import run_along
 from isometron.tools.base import Base
+from isometron.tools.on_base import length_on_base, nearest_edge
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.picture_catch import edge_snap, over_picture
 from isometron.tools.pulling import on_plane, paper_direction, pulled_length, round_step, rounded
@@ -55,8 +56,11 @@ def _pulls(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit 
     begun = base
     line: Line | None = None
     words: tuple[Note, ...] = ()
+    edge: Floats | None = None  # where the edge begins along which the third pull counts
     while True:
-        shown = _preview(context, base, done, current, refusal) if line is None else _said(context, line, refusal)
+        shown = (
+            _preview(context, base, done, current, refusal, edge) if line is None else _said(context, line, refusal)
+        )
         pencil = yield replace(shown, notes=(*shown.notes, *words), step=len(done) + (base.said is True))
         refusal, line, words = "", None, ()
         if not done and current is None:
@@ -65,7 +69,7 @@ def _pulls(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit 
             if not done:
                 return None
             done.pop()
-            current, taken, goes_on = None, None, None
+            current, taken, goes_on, edge = None, None, None, None
             continue
         if goes_on is None and rests(context, pencil, taken):
             continue
@@ -93,11 +97,18 @@ def _pulls(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit 
         # A half-typed length is no mistake yet; it is said when the person wants to use it.
         if pencil.act is not Act.ENTER:
             refusal = ""
-        current = _pull(context, base, done, pencil, typed) or current
+        if len(done) == 2 and edge is None:
+            edge = nearest_edge(context.drawing.document.eye, base, done, pencil)
+        current = _pull(context, base, done, pencil, typed, edge) or current
         if pencil.act is Act.ENTER and typed is not None and current is None:
             refusal = tr("Pull a little way first, so that the length has a direction.")
         finished = pencil.act is Act.RELEASE or (pencil.act is Act.ENTER and not refusal)
-        if not finished or current is None or abs(current.length) < 0.01:
+        if not finished or current is None:
+            continue
+        if abs(current.length) < 0.01:
+            # Where the pencil only lets go, on the way to the next pull, nothing was meant to come of it.
+            if done or typed is not None:
+                refusal = tr("That pull came to nothing: pull farther, or type how long it is.")
             continue
         done.append(current)
         # The pencil is not where a typed pull ends: the next one begins when it moves, and not before.
@@ -152,14 +163,24 @@ def _from_the_end(
     return replace(pencil, u=float(start[0]) + pencil.u - taken[0], v=float(start[1]) + pencil.v - taken[1])
 
 
-def _pull(context: ToolContext, base: Base, done: list[Pull], pencil: Pencil, typed: float | None) -> Pull | None:
+def _pull(
+    context: ToolContext,
+    base: Base,
+    done: list[Pull],
+    pencil: Pencil,
+    typed: float | None,
+    edge: Floats | None = None,
+) -> Pull | None:
     eye = context.drawing.document.eye
-    place = end_of(base, done)
+    place = end_of(base, done) if edge is None else edge
     axis = _axis(context, base, done, place, pencil)
     if axis is None:
         return None
     direction = base.rotation[:, axis]
-    length = pulled_length(eye, place, direction, pencil.u, pencil.v)
+    if len(done) == 1:
+        length = length_on_base(eye, base, done, axis, pencil)
+    else:
+        length = pulled_length(eye, place, direction, pencil.u, pencil.v)
     if length is None:
         return None
     step = round_step(context.per_step(place + length * direction), context.drawing.document.unit)
@@ -210,13 +231,17 @@ def _axis(context: ToolContext, base: Base, done: list[Pull], place: Floats, pen
     return max(fits, key=lambda k: fits[k]) if fits else None
 
 
-def _preview(context: ToolContext, base: Base, done: list[Pull], current: Pull | None, refusal: str) -> Preview:
+def _preview(
+    context: ToolContext, base: Base, done: list[Pull], current: Pull | None, refusal: str, edge: Floats | None = None
+) -> Preview:
     document = context.drawing.document
     pulls = [*done, *([current] if current is not None else [])]
     live = wire(context, base, pulls)
     notes = []
     for number, pull in enumerate(pulls):
         start, end = end_of(base, pulls[:number]), end_of(base, pulls[: number + 1])
+        if number == 2 and edge is not None:  # told where it counts
+            start, end = edge, edge + (end - start)
         paper, depth = document.eye.project(np.vstack([start, end]))
         if (depth > 0.0).all():
             u, v = paper.mean(axis=0)
@@ -226,7 +251,12 @@ def _preview(context: ToolContext, base: Base, done: list[Pull], current: Pull |
                 words += f" · {pull.why}"
             notes.append(Note(words, float(u), float(v)))
     wanted = range(3) if len(done) < 2 else [base.normal]
-    lines = guides(context, base, end_of(base, done), [k for k in wanted if k not in [p.axis for p in done]])
+    lines = guides(
+        context,
+        base,
+        end_of(base, done) if edge is None else edge,
+        [k for k in wanted if k not in [p.axis for p in done]],
+    )
     ordinal = (tr("First"), tr("Second"), tr("Third"))[len(done)]
     way = _way(context, base, done, current)
     return Preview(
