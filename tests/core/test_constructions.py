@@ -7,7 +7,7 @@ from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from isometron.construct.height_transfer import by_height_transfer
-from isometron.construct.outcome import Construction, NotHere
+from isometron.construct.outcome import Construction, NotHere, Options
 from isometron.construct.ruler import FARTHEST
 from isometron.construct.schools import SCHOOLS, construct, first_school
 from isometron.construct.subject import level_box
@@ -379,3 +379,11 @@ def test_a_cut_body_is_constructed_from_its_side_view_with_words_in_place_of_wha
     assert any("Join the corners: the side view stands" in step.sentence for step in done.steps)
     plan = begin_profile(document, "v", "plan").document
     assert "plan alone" in construct(plan, "v", "side-view").reason
+
+
+def test_a_turn_that_cannot_be_drawn_names_those_that_can():
+    box = Box(id="b", name="Cube", corner=(0.0, 0.0, 0.0), size=(900.0, 900.0, 900.0))
+    document = add_volume(new_document(), box).document
+    refused = construct(document, "b", "turn", Options(turn_deg=30.0))
+    assert isinstance(refused, NotHere) and "Turned by +20°, +45°, +15° it can be drawn" in refused.reason
+    assert not isinstance(construct(document, "b", "turn", Options(turn_deg=20.0)), NotHere)

@@ -34,7 +34,7 @@ def test_a_second_pull_counts_the_same_along_every_line_of_its_direction(eye, fi
 def test_near_the_horizon_of_the_base_the_nearest_edge_counts():
     eye = place_eye(height=60.0, away=6000.0, turn_deg=30.0, viewing_distance=450.0)  # the ground is all but on edge
     done = [Pull(0, 900.0)]
-    for start in (BASE.place, BASE.place + [900.0, 0.0, 0.0]):
+    for start in (BASE.place, BASE.place + np.array([900.0, 0.0, 0.0])):
         pencil = at(eye, start + np.array([0.0, 400.0, 0.0]))
         assert length_on_base(eye, BASE, done, 1, pencil) == pytest.approx(400.0, rel=0.02)
     beyond = Pencil(Act.MOVE, 40.0, 30.0)

@@ -1,7 +1,7 @@
 """Things said in one breath: typed while a block is pulled, before it is begun, and in the ledger's line."""
 
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtTest import QTest
 
 from isometron.desk.controls.fields import LengthField
@@ -106,3 +106,35 @@ def test_one_click_edits_a_figure_of_the_ledger_and_up_brings_back_a_length(desk
     field.setFocus()
     QTest.keyClick(field, Qt.Key.Key_Up)
     assert field.text() == "1 m 20"
+
+
+def test_a_saved_file_gives_window_and_bar_its_name(desk, tmp_path):
+    hand = desk()
+    hand.type_into(hand.desk.figures.new_line, "seat 420 x 400 x 45")
+    assert hand.desk.host.windowTitle().startswith("Untitled")
+    hand.session.save(tmp_path / "garden bench.isometron")
+    assert hand.desk.host.windowTitle().startswith("garden bench")
+    assert hand.desk.top_bar._name.text().startswith("garden bench")
+
+
+def test_what_leaves_the_sheet_is_told_while_it_is_pulled_with_the_way_to_bring_it_in(desk):
+    hand = desk()
+    hand.key(Qt.Key.Key_B)
+    hand.press(0, 0, 0)
+    hand.drag(600, 0, 0)
+    assert "leaves the sheet" not in hand.words()
+    hand.keys("600 x 600 x 60000")
+    assert "leaves the sheet by" in hand.words() and "upper edge" in hand.words() and "Fill the sheet" in hand.words()
+    for _ in range(3):
+        hand.key(Qt.Key.Key_Backspace)
+    assert "leaves the sheet" not in hand.words()
+
+
+def test_a_pull_that_came_to_nothing_says_so(desk):
+    hand = desk()
+    hand.key(Qt.Key.Key_B)
+    hand.press(0, 0, 0)
+    hand.release(600, 0, 0)
+    hand.mouse(QEvent.Type.MouseButtonPress, hand.pixel(600, 0, 0))
+    hand.mouse(QEvent.Type.MouseButtonRelease, hand.pixel(600, 0, 0))
+    assert "came to nothing" in hand.words() and hand.board.busy

@@ -82,19 +82,30 @@ _TURNS = (30.0, 20.0, 45.0, 15.0, -20.0, -30.0, 60.0)
 
 
 def _turned(document: Document, row: int, turn_deg: float | None) -> Construction | NotHere:
-    if turn_deg is not None:
+    """Construct a twin turned by what is asked, or by the first usual angle that can be drawn.
+
+    Where what is asked cannot be drawn, the angles that can are told.
+    """
+    if turn_deg is None:
+        tries = [_tried(document, row, turn) for turn in _TURNS]
+        return next((done for done in tries if isinstance(done, Construction)), tries[0])
+    done = _tried(document, row, turn_deg)
+    if isinstance(done, Construction):
+        return done
+    fit = [turn for turn in _TURNS if isinstance(_tried(document, row, turn), Construction)]
+    if not fit:
+        return done
+    angles = ", ".join(f"{turn:+g}°" for turn in sorted(fit, key=lambda turn: abs(turn - turn_deg))[:3])
+    return NotHere(
+        tr("{reason} Turned by {angles} it can be drawn.", reason=done.reason, angles=angles), done.instead
+    )
+
+
+def _tried(document: Document, row: int, turn_deg: float) -> Construction | NotHere:
+    try:
         return turned_on_the_spot(document, row, turn_deg)
-    refused: NotHere | None = None
-    for turn in _TURNS:
-        try:
-            done = turned_on_the_spot(document, row, turn)
-        except ConstructionError as error:
-            done = NotHere(str(error))
-        if isinstance(done, Construction):
-            return done
-        refused = refused or done
-    assert refused is not None
-    return refused
+    except ConstructionError as error:
+        return NotHere(str(error))
 
 
 _USUAL = Options()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from isometron.document.edits import Edit, change_document
 from isometron.document.lengths.units import UnitName
-from isometron.document.model import Document, checked, with_fields
+from isometron.document.model import UNTITLED, Document, checked, with_fields
 from isometron.view.placing import horizon_on_sheet, place_eye, sheet_with_horizon
 from isometron.view.sheet import PAPERS, Sheet, paper_name
 from isometron.wording import tr
@@ -57,7 +57,7 @@ def new_document(
     tilt_deg: float = 0.0,
     viewing_distance: float | None = None,
     horizon: float | None = None,
-    title: str = "Untitled",
+    title: str = UNTITLED,
 ) -> Document:
     """Return an empty sheet. ``horizon`` in mm above the lower edge, by default at 62 % of the height; the viewing distance is
     `usual_distance` by default.

@@ -22,6 +22,7 @@ from isometron.wording import tr
 __all__ = [
     "FORMAT",
     "MOST_VOLUMES",
+    "UNTITLED",
     "VERSION",
     "Document",
     "DocumentError",
@@ -75,6 +76,10 @@ class Target(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tr
     unit: UnitName = "mm"
 
 
+UNTITLED = "Untitled"
+"""The title of a document that nobody gave one."""
+
+
 class Document(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     """Everything a file holds. Lengths in mm whatever ``unit`` shows.
 
@@ -86,7 +91,7 @@ class Document(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=
 
     format: Literal["isometron document"] = "isometron document"
     version: Annotated[int, Meta(ge=1, le=VERSION)] = VERSION
-    title: Annotated[str, Meta(max_length=200)] = "Untitled"
+    title: Annotated[str, Meta(max_length=200)] = UNTITLED
     unit: UnitName = "mm"
     sheet: Sheet
     eye: Eye

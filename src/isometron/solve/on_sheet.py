@@ -10,9 +10,10 @@ import numpy as np
 from isometron.document.model import Document
 from isometron.geometry.frames import Floats
 from isometron.solve.picture import Picture
+from isometron.view.sheet import Sheet
 from isometron.wording import tr
 
-__all__ = ["Leaving", "leaving"]
+__all__ = ["Leaving", "beyond", "leaving"]
 
 _AROUND = np.linspace(0.0, 2.0 * np.pi, 24, endpoint=False)
 _LEAST = 0.1
@@ -56,6 +57,15 @@ def leaving(document: Document, picture: Picture) -> Iterator[Leaving]:
         if most[far] > _LEAST:
             x, y = np.clip(places[far], low, high)
             yield Leaving(row, float(most[far]), _EDGES[int(np.argmax(over[far]))], (float(x), float(y)))
+
+
+def beyond(sheet: Sheet, places: Floats) -> tuple[float, str] | None:
+    """Return by how many mm the farthest of some paper places (N, 2) leaves a sheet, and over which edge; None where none does."""
+    left, lower, right, upper = sheet.rectangle
+    over = np.column_stack([np.array([left, lower]) - places, places - np.array([right, upper])])
+    if not len(places) or not over.max() > _LEAST:
+        return None
+    return float(over.max()), _EDGES[int(np.argmax(over.max(axis=0)))]
 
 
 def _projected(picture: Picture, places: Floats) -> Floats:

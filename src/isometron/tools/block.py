@@ -19,7 +19,17 @@ from isometron.tools.on_base import length_on_base, nearest_edge
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.picture_catch import edge_snap, over_picture
 from isometron.tools.pulling import on_plane, paper_direction, pulled_length, round_step, rounded
-from isometron.tools.pulls import Pull, end_of, guides, pulled_box, rests, strokes_from_base, typed_length, wire
+from isometron.tools.pulls import (
+    Pull,
+    end_of,
+    guides,
+    pulled_box,
+    rests,
+    strokes_from_base,
+    told_beyond,
+    typed_length,
+    wire,
+)
 from isometron.tools.said_block import Line, block_typed, line_typed
 from isometron.tools.snapping import Snap, level_targets, nearest_snap, size_targets
 from isometron.view.vanishing import vanishing
@@ -32,6 +42,8 @@ _LEVEL = 4.0
 
 _ALONG = 0.7
 """Cosine of the angle within which a hand goes along a direction."""
+_LEAST = 3.0
+"""Pointer steps: a shorter pull is a click."""
 _LONGEST_BY_HAND = 1e6
 """Near a vanishing point a hair's breadth is kilometres; beyond one kilometre a length must be typed."""
 
@@ -105,7 +117,8 @@ def _pulls(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit 
         finished = pencil.act is Act.RELEASE or (pencil.act is Act.ENTER and not refusal)
         if not finished or current is None:
             continue
-        if abs(current.length) < 0.01:
+        least = 0.01 if typed is not None else _LEAST * context.per_step(end_of(base, done))
+        if abs(current.length) < least:
             # Where the pencil only lets go, on the way to the next pull, nothing was meant to come of it.
             if done or typed is not None:
                 refusal = tr("That pull came to nothing: pull farther, or type how long it is.")
@@ -259,8 +272,10 @@ def _preview(
     )
     ordinal = (tr("First"), tr("Second"), tr("Third"))[len(done)]
     way = _way(context, base, done, current)
+    told = told_beyond(context, base, pulls)
+    prompt = tr("{ordinal} pull{way}: {keys}. Escape steps back.", ordinal=ordinal, way=way, keys=_KEYS)
     return Preview(
-        tr("{ordinal} pull{way}: {keys}. Escape steps back.", ordinal=ordinal, way=way, keys=_KEYS),
+        f"{ordinal}: {told}." if told else prompt,
         live,
         lines,
         tuple(notes),

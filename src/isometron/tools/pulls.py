@@ -15,6 +15,7 @@ from isometron.document.lengths.typed import read_length
 from isometron.document.lengths.units import LengthError
 from isometron.document.model import DocumentError
 from isometron.geometry.frames import Floats
+from isometron.solve.on_sheet import beyond
 from isometron.tools.base import Base, find_base
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.picture_catch import marked_corner, over_picture
@@ -33,6 +34,7 @@ __all__ = [
     "standing",
     "step_at",
     "strokes_from_base",
+    "told_beyond",
     "typed_length",
     "wire",
 ]
@@ -67,22 +69,44 @@ def end_of(base: Base, done: list[Pull]) -> Floats:
     return place
 
 
+def box_of(base: Base, pulls: list[Pull]) -> Floats:
+    """Return the corners (8, 3) of what has been pulled so far; without a pull they lie on each other."""
+    size, low = np.zeros(3), np.zeros(3)
+    for pull in pulls:
+        size[pull.axis], low[pull.axis] = abs(pull.length), min(pull.length, 0.0)
+    bits = (np.arange(8)[:, None] >> np.arange(3)) & 1
+    corners: Floats = base.place + (low + bits * size) @ base.rotation.T
+    return corners
+
+
 def wire(context: ToolContext, base: Base, pulls: list[Pull]) -> Floats:
     """Return the edges (N, 4) of what has been pulled so far: a line, a rectangle, a box."""
     if not pulls:
         return np.zeros((0, 4))
-    size = np.zeros(3)
-    low = np.zeros(3)
-    for pull in pulls:
-        size[pull.axis], low[pull.axis] = abs(pull.length), min(pull.length, 0.0)
-    bits = (np.arange(8)[:, None] >> np.arange(3)) & 1
-    corners = base.place + (low + bits * size) @ base.rotation.T
+    corners = box_of(base, pulls)
     paper, depth = context.drawing.document.eye.project(corners)
     i, j = BOX_EDGES.T
     long = np.abs(corners[i] - corners[j]).max(axis=1) > 0.0
     seen = (depth[i] > 0.0) & (depth[j] > 0.0) & long
     lines: Floats = np.hstack([paper[i[seen]], paper[j[seen]]])
     return lines
+
+
+def told_beyond(context: ToolContext, base: Base, pulls: list[Pull]) -> str:
+    """Return what of a box that is pulled lies behind the eye, or leaves the sheet, with the way to bring it in; else nothing."""
+    document, corners = context.drawing.document, box_of(base, pulls)
+    paper, depth = document.eye.project(corners)
+    if (depth <= 0.0).any():
+        return tr("a corner lies behind the eye: step back (Eye, away)")
+    off = beyond(document.sheet, paper)
+    if off is None:
+        return ""
+    far, edge = off
+    return tr(
+        "leaves the sheet by {far:.0f} mm at the {edge}: Eye, Fill the sheet brings it in",
+        far=max(far, 1.0),
+        edge=edge,
+    )
 
 
 def guides(context: ToolContext, base: Base, place: Floats, axes: range | list[int]) -> Floats:

@@ -15,7 +15,7 @@ from isometron.desk.frame.long_work import LongWork
 from isometron.document.edits import Edit
 from isometron.document.history import History
 from isometron.document.laid import GivenUp, given_up_words, gives_up
-from isometron.document.model import Document
+from isometron.document.model import UNTITLED, Document
 from isometron.document.store.disk import Seen, shown_name, write_whole
 from isometron.document.store.files import open_document, save_document
 from isometron.errors import IsometronError
@@ -154,6 +154,12 @@ class Session(QObject):
         """The one selected volume, or the last of several; None without selection."""
         row = self.active
         return None if row is None else self.document.volumes[row]
+
+    @property
+    def name(self) -> str:
+        """What the document is called: by its title, or, where nobody gave it one, by its file."""
+        usual = self.path is not None and self.document.title == UNTITLED
+        return self.path.stem if usual and self.path is not None else self.document.title
 
     @property
     def changed(self) -> bool:

@@ -94,8 +94,8 @@ class TopBar(QWidget):
     def refresh(self) -> None:
         """Show the session."""
         document = self._session.document
-        self._name.setText(f"{_short(document.title, 28)}  ▾")
-        self._name.setAccessibleName(tr("Document {title}", title=document.title))
+        self._name.setText(f"{_short(self._session.name, 28)}  ▾")
+        self._name.setAccessibleName(tr("Document {title}", title=self._session.name))
         path = self._session.path
         state = (
             tr("not saved yet") if path is None else tr("unsaved changes") if self._session.changed else tr("saved")

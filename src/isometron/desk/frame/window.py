@@ -213,7 +213,7 @@ class Desk(QWidget):
         self.invitation.centre()
 
     def _title(self) -> None:
-        self.host.setWindowTitle(f"{self.session.document.title}[*] – Isometron")
+        self.host.setWindowTitle(f"{self.session.name}[*] – Isometron")
         self.host.setWindowModified(self.session.changed)
 
     def _body_made(self, body: StageBody) -> None:
