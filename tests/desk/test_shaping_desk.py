@@ -307,7 +307,8 @@ def test_expressions_lengths_and_targets_on_the_desk(hand):
     model = hand.desk.ledger.model()
     model.setData(model.index(1, 1), "one.long / 4", Qt.ItemDataRole.EditRole)
     assert hand.session.document.volume("other").size[0] == 400.0
-    assert model.data(model.index(1, 1), Qt.ItemDataRole.DisplayRole) == "= 400"
+    assert model.data(model.index(1, 1), Qt.ItemDataRole.DisplayRole) == "400"
+    assert model.data(model.index(1, 1), Qt.ItemDataRole.FontRole).underline(), "what is driven is underlined"
     assert model.data(model.index(1, 1), Qt.ItemDataRole.EditRole) == "= one.long / 4"
     model.setData(model.index(0, 1), "other.long", Qt.ItemDataRole.EditRole)
     assert "needs" in hand.words() and hand.session.document.volume("one").says == ()

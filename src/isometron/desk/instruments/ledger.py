@@ -94,7 +94,7 @@ class _Rows(QAbstractTableModel):
             driven = driven_text(volume, DIRECTIONS[column - 1])
             if role == Qt.ItemDataRole.EditRole:
                 return f"= {driven}" if driven else format_length(volume.size[column - 1], unit)
-            return f"{'= ' if driven else ''}{format_length(volume.size[column - 1], unit, with_unit=False)}"
+            return format_length(volume.size[column - 1], unit, with_unit=False)
         if role == Qt.ItemDataRole.ToolTipRole:
             size = " x ".join(format_length(s, unit) for s in volume.size)
             return plain_tip("\n".join([volume.name, size, *self._told(volume)]))
@@ -103,14 +103,14 @@ class _Rows(QAbstractTableModel):
             return side | Qt.AlignmentFlag.AlignVCenter
         if role == Qt.ItemDataRole.ForegroundRole and volume.put_away:
             return QColor(Tone.QUIET)
-        if role == Qt.ItemDataRole.ForegroundRole and column and driven_text(volume, DIRECTIONS[column - 1]):
-            return QColor(Tone.ACCENT_TEXT)
-        if role == Qt.ItemDataRole.FontRole and (volume.see_through or volume.put_away):
+        follows = bool(column and driven_text(volume, DIRECTIONS[column - 1]))
+        if role == Qt.ItemDataRole.FontRole and (volume.see_through or volume.put_away or follows):
             font = QFont()
+            font.setUnderline(follows)  # the names need the room that a sign would take
             font.setItalic(volume.see_through)
             font.setStrikeOut(volume.put_away)
             return font
-        return None
+        return QColor(Tone.ACCENT_TEXT) if role == Qt.ItemDataRole.ForegroundRole and follows else None
 
     def _told(self, volume: AnyVolume) -> list[str]:
         """What is said of a volume beside its sizes: what drives them, what it keeps and what it goes along with."""

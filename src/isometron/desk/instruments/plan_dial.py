@@ -246,10 +246,12 @@ class PlanDial(Instrument[_Hold]):
         left = tip.x() + (6.0 if ux > 0.3 else -wide - 6.0 if ux < -0.3 else -wide / 2.0)
         foot = tip.y() + (high + 3.0 if uy > 0.3 else -4.0 if uy < -0.3 else high / 2.0)
         left, foot = min(max(left, 2.0), self.width() - wide - 2.0), min(max(foot, high + 1.0), self.height() - 3.0)
-        # Where a field lies on it, it stands over the picture plane instead.
-        for place_of in (foot, PLANE_Y - 6.0):
+        # Where a field or other lettering lies there, it stands over the picture plane instead, or under it.
+        taken = [QRectF(field.geometry()) for field in self.findChildren(QWidget)]
+        taken.append(QRectF(4.0, PLANE_Y - 6.0 - high, metrics.horizontalAdvance(tr("picture plane")), high + 4.0))
+        for place_of in (foot, PLANE_Y - 6.0, PLANE_Y + high + 4.0, PLANE_Y - 10.0 - high):
             box = QRectF(left - 2.0, place_of - high, wide + 4.0, high + 3.0)
-            if not any(box.intersects(QRectF(field.geometry())) for field in self.findChildren(QWidget)):
+            if not any(box.intersects(other) for other in taken):
                 painter.fillRect(box, QColor(Tone.PANEL))
                 painter.drawText(QPointF(left, place_of), word)
                 return
