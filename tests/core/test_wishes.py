@@ -6,6 +6,7 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
+from isometron.document.edits import add_volume
 from isometron.document.eyes.eye_edits import lift_horizon, raise_eye, tilt_view, turn_object
 from isometron.document.eyes.eye_setting import (
     anchor_at,
@@ -25,6 +26,7 @@ from isometron.document.eyes.eye_wishes import (
     step_back_until_inside,
     wished_view,
 )
+from isometron.document.fresh import new_document
 from isometron.document.model import Document, DocumentError
 from isometron.solve.drawing import solve
 from isometron.solve.showing import level_words, visible_faces
@@ -159,6 +161,9 @@ def test_making_points_changes_no_more_than_it_must():
     three = make_points(document, 3).document
     assert three.eye.yaw_deg == document.eye.yaw_deg and three.eye.pitch_deg != 0.0
     assert make_points(three, 2).document.eye.pitch_deg == 0.0
+    assert three.eye.pitch_deg < 0.0, "down at what stands on the ground"
+    tower = Box(id="t", name="Tower", corner=(0.0, 0.0, 0.0), size=(4000.0, 4000.0, 20000.0))
+    assert make_points(add_volume(new_document(), tower).document, 3).document.eye.pitch_deg > 0.0, "up at a tower"
     one = make_points(document, 1).document
     assert abs(one.eye.yaw_deg) % 90.0 == 0.0 and one.eye.position[2] == 1500.0
     assert make_points(turn_object(document, 90.0).document, 2).document.eye.yaw_deg % 90.0 != 0.0

@@ -10,7 +10,7 @@ import numpy as np
 
 from isometron.match.marks import MarksError, PictureMarks
 from isometron.match.quarrels import quarrelling
-from isometron.match.solving.camera import AXES, Layout, Numbers
+from isometron.match.solving.camera import AXES, MOST_BEND, Layout, Numbers
 from isometron.match.solving.heights import axles_of, heights_on, own_spread
 from isometron.match.solving.solver import Fit, fit, followed, slopes
 from isometron.wording import tr
@@ -21,6 +21,8 @@ _LIKELY = {1: 6.63, 2: 9.21}
 """Chi-square at 99 % for one and for two numbers: so much better a fit must be to say that the picture is tilted or bent."""
 _TOO_WIDE, _ANY = 0.25, 0.6
 """A figure whose plus-minus is more than this part of it is not known."""
+_A_LENS = 0.99
+"""Of the greatest bend: one beyond it was stopped by the bound, and not found."""
 _BY_HAND = 1.5
 """px: one standard deviation of a mark, where too few marks tell of it."""
 _SAME, _PARALLEL = 1e-6, 25.0
@@ -170,9 +172,9 @@ def _chosen(marks: PictureMarks, like: Fit | None = None) -> tuple[Fit, Fit]:
 
 
 def _is_bent(found: Fit) -> bool:
-    """Whether the bend of a fit is more than its own plus-minus."""
+    """Whether the bend of a fit is more than its own plus-minus, and no more than that of a lens: what only the bound stops is none."""
     bend = _Told(found).of(lambda n: found.layout.camera(n).bend)
-    return abs(bend.value) > bend.pm95
+    return bend.pm95 < abs(bend.value) < _A_LENS * MOST_BEND
 
 
 def _speaks_for(fuller: Fit, plainer: Fit, count: int) -> bool:

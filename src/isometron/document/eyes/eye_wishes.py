@@ -260,7 +260,8 @@ def make_points(document: Document, count: int) -> Edit:
     if count > 1 and flat:
         result = turn_object(result, turn - _TURNED).document
     if count == 3 and result.eye.pitch_deg == 0.0:
-        result = tilt_view(result, _TILTED).document
+        # Towards the things: up at what stands above the eye level, else down.
+        result = tilt_view(result, -_TILTED if pivot(result)[2] > result.eye.position[2] else _TILTED).document
     if result is document:
         raise DocumentError(tr("Already like that."))
     words = {1: tr("make it one-point"), 2: tr("make it two-point"), 3: tr("make it three-point")}

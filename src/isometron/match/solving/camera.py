@@ -14,11 +14,11 @@ import numpy as np
 
 from isometron.match.marks import PictureMarks
 
-__all__ = ["AXES", "Camera", "Layout", "Numbers", "ideal", "picture_of", "plane_frame", "ring_off"]
+__all__ = ["AXES", "MOST_BEND", "Camera", "Layout", "Numbers", "ideal", "picture_of", "plane_frame", "ring_off"]
 
 AXES = ("long", "wide", "high")
 _HAIR = 1e-15
-_MOST_BEND = 0.4
+MOST_BEND = 0.4
 """Of k1: no lens that draws straight things bends them more."""
 _REWEIGHED = 2
 """Times that a circle is solved again with its points weighed by how far a pixel goes there."""
@@ -124,7 +124,7 @@ class Layout:
             return False
         with np.errstate(over="ignore"):  # a step may ask for an endless focal length
             camera = self.camera(numbers)
-        return 0.1 * side < float(camera.f) < 100.0 * side and abs(float(camera.bend)) <= _MOST_BEND
+        return 0.1 * side < float(camera.f) < 100.0 * side and abs(float(camera.bend)) <= MOST_BEND
 
     def start(self, f: float, pitch: float, roll: float) -> Numbers:
         """Return numbers (P,) of a camera, the centre in the middle, nothing bent, everything else nothing."""
