@@ -83,6 +83,8 @@ def test_the_ledgers_line_lays_things_and_brings_earlier_lines_back(desk):
     assert leg.joined.to == "seat" and line.text() == "" and hand.session.selection == (leg.id,)
     hand.type_into(line, "nothing")
     assert line.text() == "nothing" and "Say its size" in hand.words() and len(hand.session.document.volumes) == 2
+    QTest.qWait(30)
+    assert line.hasFocus(), "what is refused can be mended at once"
     QTest.keyClick(line, Qt.Key.Key_Up)
     assert line.text() == '"leg 1" 40 x 40 x 440 below seat'
     QTest.keyClick(line, Qt.Key.Key_Up)
@@ -97,7 +99,9 @@ def test_one_click_edits_a_figure_of_the_ledger_and_up_brings_back_a_length(desk
     hand.type_into(hand.desk.figures.new_line, "seat 420 x 400 x 45 at 0, 0, 440")
     ledger = hand.desk.ledger
     spot = ledger.visualRect(ledger.model().index(0, 2)).center()
+    QTest.qWait(30)
     QTest.mouseClick(ledger.viewport(), Qt.MouseButton.LeftButton, pos=spot)
+    QTest.qWait(600)  # longer than a double click
     hand.keys("380")
     hand.key(Qt.Key.Key_Return)
     assert hand.session.document.volumes[0].size == (420.0, 380.0, 45.0)

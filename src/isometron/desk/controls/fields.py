@@ -23,7 +23,18 @@ from isometron.document.lengths.units import (
 from isometron.document.model import Document
 from isometron.wording import tr
 
-__all__ = ["AngleField", "LengthField", "PaperField", "PercentField", "ValueField", "plain_line"]
+__all__ = ["AngleField", "LengthField", "PaperField", "PercentField", "ValueField", "mark_refused", "plain_line"]
+
+
+def mark_refused(field: QLineEdit, refused: bool) -> None:
+    """Show whether a field refused what was typed; one that did keeps the keyboard."""
+    if bool(field.property("refused")) == refused:
+        return
+    field.setProperty("refused", refused)
+    style = field.style()
+    assert style is not None
+    style.unpolish(field)
+    style.polish(field)
 
 
 class ValueField(QLineEdit):
@@ -55,12 +66,7 @@ class ValueField(QLineEdit):
         self._mark(False)
 
     def _mark(self, refused: bool) -> None:
-        if bool(self.property("refused")) != refused:
-            self.setProperty("refused", refused)
-            style = self.style()
-            assert style is not None
-            style.unpolish(self)
-            style.polish(self)
+        mark_refused(self, refused)
 
     def take(self) -> None:
         """Take what has been typed so far, as Enter does."""

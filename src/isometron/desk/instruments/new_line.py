@@ -7,6 +7,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from isometron.desk.controls.earlier import Earlier
+from isometron.desk.controls.fields import mark_refused
 from isometron.desk.controls.words import plain_tip
 from isometron.desk.frame.session import Session
 from isometron.document.shapes.said import SAID_HINT, add_said
@@ -29,10 +30,14 @@ class NewLine(QLineEdit):
             plain_tip(tr("Length x width x height, and where it lies: {hint}. Up: earlier lines", hint=SAID_HINT))
         )
         self.returnPressed.connect(self._lay)
+        self.textEdited.connect(lambda _: mark_refused(self, False))
 
     def _lay(self) -> None:
         text = self.text().strip()
-        if text and self._session.attempt(add_said, text):
+        laid = bool(text) and self._session.attempt(add_said, text)
+        # What is refused keeps the keyboard, so that it can be mended.
+        mark_refused(self, bool(text) and not laid)
+        if laid:
             self._earlier.note(text)
             self.clear()
 
@@ -41,6 +46,7 @@ class NewLine(QLineEdit):
         assert event is not None
         if event.key() == Qt.Key.Key_Escape and self.text():
             self.clear()
+            mark_refused(self, False)
             return
         super().keyPressEvent(event)
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
