@@ -137,3 +137,15 @@ def test_percentages_are_read(typed, value):
 def test_what_is_no_percentage_is_refused(typed):
     with pytest.raises(LengthError, match="no percentage"):
         parse_percent(typed)
+
+
+@pytest.mark.parametrize(
+    ("fits", "size"), [("narrow", (400.0, 400.0)), ("wide", (900.0, 900.0)), ("both", (900.0, 400.0))]
+)
+def test_a_block_that_is_not_square_becomes_round_by_its_narrow_or_wide_side_or_oblong(fits, size):
+    block = Box(id="b", name="B", corner=(100.0, 50.0, 0.0), size=(900.0, 400.0, 300.0), yaw_deg=30.0)
+    document = msgspec.structs.replace(CART, volumes=(block,))
+    middle = box_corners([block])[0][0].mean(axis=0)
+    made = make_round(document, ("b",), "cylinder", fits).document.volume("b")
+    assert made.size == (*size, 300.0) and made.axle == "high"
+    assert np.allclose(box_corners([made])[0][0].mean(axis=0), middle), "in the middle of it"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from math import radians
+from typing import Literal
 
 import msgspec
 import numpy as np
@@ -38,12 +39,17 @@ def _flattest(volume: Volume) -> str:
     return DIRECTIONS[volume.size.index(min(volume.size))]
 
 
-def make_round(document: Document, ids: Iterable[str], profile: str) -> Edit:
-    """Turn volumes into round bodies of a named profile inside the same bounding volume.
+Fits = Literal["narrow", "wide", "both"]
+"""How wide a round becomes whose bounding volume is not square: by the narrow side, by the wide one, or oblong by both."""
+
+
+def make_round(document: Document, ids: Iterable[str], profile: str, fits: Fits = "narrow") -> Edit:
+    """Turn volumes into round bodies of a named profile in the middle of the same bounding volume, as wide as ``fits`` says.
 
     Wheels turn about their flattest direction, everything else about the upright one; what is round already keeps
     its axle.
     """
+    wanted = tuple(ids)
     if profile not in PROFILES:
         known = ", ".join(PROFILES)
         raise DocumentError(
@@ -56,21 +62,23 @@ def make_round(document: Document, ids: Iterable[str], profile: str) -> Edit:
         rings = _WHEEL_RINGS if wheel else ()
         fields = (
             shared_fields(volume)
-            | _within(volume, axle)
+            | _within(volume, axle, fits)
             | {"axle": axle, "profile": PROFILES[profile], "face_rings": rings}
         )
         return checked(Turned(**fields), f"volume {volume.name!r}")  # type: ignore[arg-type]
 
-    return _each(document, ids, tr("make a {profile}", profile=profile), rounded)
+    oblong = wanted if fits == "both" else ()
+    return _each(document, wanted, tr("make a {profile}", profile=profile), rounded, oblong)
 
 
-def _within(volume: AnyVolume, axle: str) -> dict[str, object]:
-    """Return size and corner of the largest round body in a bounding volume, in its middle but on its ground."""
+def _within(volume: AnyVolume, axle: str, fits: Fits) -> dict[str, object]:
+    """Return size and corner of a round body in the middle of a bounding volume, but on its ground."""
     if isinstance(volume, Turned):
         return {}
     a, b = (k for k in range(3) if DIRECTIONS[k] != axle)
     size = np.array(volume.size)
-    size[a] = size[b] = min(size[a], size[b])
+    if fits != "both":
+        size[a] = size[b] = (min if fits == "narrow" else max)(size[a], size[b])
     shift = (np.array(volume.size) - size) / 2
     if volume.upright:
         shift[2] = 0.0
@@ -84,12 +92,12 @@ def make_square(document: Document, ids: Iterable[str]) -> Edit:
     return _each(document, ids, tr("back to a box"), lambda volume: Box(**shared_fields(volume)))  # type: ignore[arg-type]
 
 
-def _each(document: Document, ids: Iterable[str], name: str, change) -> Edit:  # type: ignore[no-untyped-def]
+def _each(document: Document, ids: Iterable[str], name: str, change, oblong: tuple[str, ...] = ()) -> Edit:  # type: ignore[no-untyped-def]
     wanted = set(ids)
     if not any(volume.id in wanted for volume in document.volumes):
         raise DocumentError(tr("Select a volume first."))
     volumes = tuple(change(volume) if volume.id in wanted else volume for volume in document.volumes)
-    return Edit(name, with_volumes(document, volumes))
+    return Edit(name, with_volumes(document, volumes, oblong=oblong))
 
 
 def pair_across(document: Document, volume_id: str) -> Edit:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from PyQt6.QtWidgets import (
     QComboBox,
 )
@@ -10,6 +12,8 @@ from isometron.desk.controls.offered import offer_on, picture_tip
 from isometron.desk.controls.section import Section
 from isometron.desk.frame.session import Session
 from isometron.desk.stages.rounds.active import active_round
+from isometron.document.edits import Edit
+from isometron.document.model import Document
 from isometron.document.shapes.rounding import (
     change_round,
     make_round,
@@ -26,6 +30,11 @@ __all__ = ["MakeRound"]
 _PROFILE_WORDS = (mark("cylinder"), mark("cone"), mark("frustum"), mark("ball"), mark("wheel"), mark("bottle"))
 
 
+_FITS = (
+    (mark("round, by the narrow side"), "narrow"),
+    (mark("round, by the wide side"), "wide"),
+    (mark("oblong, by both sides"), "both"),
+)
 _AXLE_WORDS = (mark("long"), mark("wide"), mark("high"))
 
 
@@ -34,9 +43,15 @@ class MakeRound(Section):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Make it round"), tr("The selected volumes, inside their bounding volumes"))
+        self.fits = QComboBox()
+        self.fits.setAccessibleName(tr("How wide, where the block is not square"))
+        self.fits.setToolTip(tr("Where the block is not square: the board shows each before it is taken"))
+        for words, fits in _FITS:
+            self.fits.addItem(tr(words), fits)
+        self.column.addWidget(self.fits)
         for words, name in zip(_PROFILE_WORDS, PROFILES, strict=True):
-            tip = picture_tip(tr("Inside the same bounding volume"), f"round-{name}")
-            offer_on(self.button(tr(words), tip), session, make_round, name)
+            tip = picture_tip(tr("In the middle of the same bounding volume"), f"round-{name}")
+            offer_on(self.button(tr(words), tip), session, self._made, name)
         self.button(
             tr("the opposite wheel"), tr("A copy on the other side of the vehicle, on the same axle"), self._pair
         )
@@ -47,6 +62,9 @@ class MakeRound(Section):
             self._axle.addItem(tr("axle {direction}", direction=tr(words)), axle)
         self._axle.activated.connect(self._turn)
         self.column.addWidget(self._axle)
+
+    def _made(self, document: Document, ids: Iterable[str], profile: str) -> Edit:
+        return make_round(document, ids, profile, self.fits.currentData())
 
     def _pair(self) -> None:
         volume = active_round(self.session)
