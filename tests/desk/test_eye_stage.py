@@ -9,9 +9,9 @@ from PyQt6.QtWidgets import QApplication
 from isometron.demos.catalogue import demo
 from isometron.desk.controls.fields import ValueField
 from isometron.document.edits import resize_volume
-from isometron.document.eyes.eye_edits import tilt_view, turn_object
+from isometron.document.eyes.eye_edits import raise_eye, tilt_view, turn_object
 from isometron.document.eyes.eye_setting import points_on_sheet, read_slopes
-from isometron.document.eyes.eye_wishes import showing
+from isometron.document.eyes.eye_wishes import extent_on_paper, showing
 from isometron.view.cone import outside_cone
 from isometron.view.placing import horizon_on_sheet
 from isometron.view.vanishing import point_count
@@ -248,3 +248,33 @@ def test_stretched_corners_are_marked_and_a_height_is_carried_to_a_clicked_place
     first = player.construction.ends["corner 1 top"]
     cart.type_into(strip.turn, "15")
     assert player.construction.ends["corner 1 top"] != first
+
+
+def test_a_tick_keeps_it_filling_the_sheet_through_changes_in_a_row(desk):
+    hand = desk(demo("perch-stool"))
+    fit = next(s for s in hand.desk.stages.body("Eye").sections.all if type(s).__name__ == "ByFit")
+    fit.keeps.click()
+
+    def room():
+        low, high = extent_on_paper(hand.session.document, hand.session.document.eye)
+        sheet = hand.session.document.sheet
+        left, lower, right, upper = sheet.rectangle
+        return min(
+            (high - low)[k] and ((right - left, upper - lower)[k] - 30.0 - (high - low)[k]) for k in (0, 1)
+        ), low[0] - left - (right - high[0])
+
+    for change in (
+        lambda: hand.session.attempt(raise_eye, 900.0),
+        lambda: hand.session.attempt(tilt_view, -12.0),
+        lambda: hand.session.attempt(resize_volume, "seat", 0, 700.0),
+    ):
+        assert change()
+        spare, aside = room()
+        assert abs(spare) < 0.1 and abs(aside) < 0.1, "as large as the margins allow, and in the middle"
+    steps = hand.session.undo_name
+    hand.session.undo()
+    assert steps and hand.session.document.volume("seat").size[0] != 700.0, "one step of the history"
+    fit.keeps.click()
+    eye = hand.session.document.eye.viewing_distance
+    hand.session.attempt(tilt_view, -3.0)
+    assert hand.session.document.eye.viewing_distance == eye

@@ -142,3 +142,17 @@ def test_a_pull_that_came_to_nothing_says_so(desk):
     hand.mouse(QEvent.Type.MouseButtonPress, hand.pixel(600, 0, 0))
     hand.mouse(QEvent.Type.MouseButtonRelease, hand.pixel(600, 0, 0))
     assert "came to nothing" in hand.words() and hand.board.busy
+
+
+def test_what_leaves_the_sheet_is_brought_back_by_the_deed_that_is_named_while_pulling(desk):
+    hand = desk()
+    hand.type_into(hand.desk.figures.new_line, "tower 600 x 600 x 60000 at 0, 0, 0")
+    hand.key(Qt.Key.Key_F8)
+    check = hand.desk.stages.body("Check")
+    check.refresh()
+    codes = [finding.code for finding in hand.session.drawing.findings]
+    assert "off-sheet" in codes
+    check._list.setCurrentRow(codes.index("off-sheet"))
+    assert check._mend.isVisible() and check._mend.text() == "Fill the sheet"
+    QTest.mouseClick(check._mend, Qt.MouseButton.LeftButton)
+    assert "off-sheet" not in [finding.code for finding in hand.session.drawing.findings]

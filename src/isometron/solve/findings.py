@@ -232,7 +232,7 @@ def _off_the_sheet(document: Document, picture: Picture) -> Iterator[Finding]:
     """What is drawn beyond the paper is not on it: told of each volume where it reaches farthest."""
     for found in leaving(document, picture):
         volume = document.volumes[found.row]
-        words = tr("{volume}: leaves the sheet by {far} at the {edge}. Step back, aim at it, or move it.", volume=volume.name,
+        words = tr("{volume}: leaves the sheet by {far} at the {edge}. Fill the sheet, aim at it, or move it.", volume=volume.name,
                    far=format_paper(found.by, document.unit), edge=found.edge)  # fmt: skip
         yield Finding("off-sheet", (volume.id,), found.at, found.by, "mm", words)
 

@@ -97,13 +97,13 @@ def told_beyond(context: ToolContext, base: Base, pulls: list[Pull]) -> str:
     document, corners = context.drawing.document, box_of(base, pulls)
     paper, depth = document.eye.project(corners)
     if (depth <= 0.0).any():
-        return tr("a corner lies behind the eye: step back (Eye, away)")
+        return tr("a corner lies behind the eye: *Step back until all is seen* in Check brings it in")
     off = beyond(document.sheet, paper)
     if off is None:
         return ""
     far, edge = off
     return tr(
-        "leaves the sheet by {far:.0f} mm at the {edge}: Eye, Fill the sheet brings it in",
+        "leaves the sheet by {far:.0f} mm at the {edge}: *Fill the sheet* in Check brings it in",
         far=max(far, 1.0),
         edge=edge,
     )

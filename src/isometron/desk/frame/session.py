@@ -79,6 +79,7 @@ class Session(QObject):
         self._calm.setInterval(_CALM_MS)
         self._calm.timeout.connect(self.previewed_calmly)
         self.path = path
+        self.along: Callable[[Document, Edit], Edit] | None = None
         self.seen: Seen | None = None
         self.drawing: Drawing = solve(document)
         self._again = Again(self.drawing)
@@ -177,7 +178,8 @@ class Session(QObject):
         return self._history.redo_name
 
     def do(self, edit: Edit) -> None:
-        """Take an edit as one step of the history; what it gives up of what was laid is said."""
+        """Take an edit as one step of the history, with what goes along with every edit; what it gives up of what was laid is said."""
+        edit = edit if self.along is None else self.along(self.settled, edit)
         self._shown, self._given_up = None, gives_up(self.settled, edit)
         selection = self._selection if edit.selection is None else edit.selection
         with self._in_a_deed():

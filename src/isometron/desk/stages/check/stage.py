@@ -12,6 +12,7 @@ from isometron.desk.deeds.deed import OnDesk
 from isometron.desk.frame.session import Session
 from isometron.desk.stages.body import StageBody
 from isometron.document.edits import Edit
+from isometron.document.eyes.eye_wishes import fit_sheet_part
 from isometron.document.flush import make_flush
 from isometron.document.hushing import hush
 from isometron.solve.findings import Finding
@@ -20,11 +21,23 @@ from isometron.wording import mark, tr
 __all__ = ["CheckStage", "make"]
 
 _PAUSE_MS = 120
+_MARGIN = 15.0
+"""mm of paper that a filled sheet leaves free at every edge."""
 _MENDS: dict[str, tuple[str, str, Callable[..., Edit]]] = {
     "nearly-flush": (
         mark("Make them flush"),
         mark("The second is moved until its side meets that of the first"),
         make_flush,
+    ),
+    "off-sheet": (
+        mark("Fill the sheet"),
+        mark("All that stands is drawn on the sheet, by scale: the perspective stays"),
+        lambda document, *_: fit_sheet_part(document, 1.0, _MARGIN, keep="perspective"),
+    ),
+    "behind-eye": (
+        mark("Step back until all is seen"),
+        mark("The eye walks back, until all that stands lies before it and on the sheet"),
+        lambda document, *_: fit_sheet_part(document, 1.0, _MARGIN, keep="distance"),
     ),
 }
 """Deeds that mend warnings, by their code: words, tip, and the edit of the document and the volumes that the warning concerns."""

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QComboBox
+from dataclasses import replace
+
+from PyQt6.QtWidgets import QCheckBox, QComboBox
 
 from isometron.desk.controls.fields import PaperField
 from isometron.desk.controls.section import Section
@@ -13,7 +15,7 @@ from isometron.document.eyes.eye_wishes import (
     fit_sheet_part,
 )
 from isometron.document.eyes.fresh_sheet import drawn_width, fresh_sheet
-from isometron.document.model import Document
+from isometron.document.model import Document, DocumentError
 from isometron.view.sheet import PAPERS
 from isometron.wording import mark, tr
 
@@ -28,6 +30,7 @@ class ByFit(Section):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Fill the sheet"), tr("As large as a part of the sheet, in its middle"))
+        self._by = "perspective"
         paper = on_paper(session)
         grid = self.grid()
         self._part = QComboBox()
@@ -72,6 +75,33 @@ class ByFit(Section):
             lambda: self._fit("distance"),
         )
 
+        self.keeps = QCheckBox(tr("keep it filling the sheet"))
+        self.keeps.setToolTip(
+            tr(
+                "After every change of a size, the turn, the eye's height or the tilt: by scale or by distance, as was chosen last"
+            )
+        )
+        self.keeps.toggled.connect(self._keep)
+        self.column.addWidget(self.keeps)
+
+    def _keep(self, on: bool) -> None:
+        self.session.along = self._filled if on else None
+        if on:
+            self._fit(self._by)
+
+    def _filled(self, before: Document, edit: Edit) -> Edit:
+        """Return an edit with the sheet filled again, where it changes what is seen; over a photograph the eye stays."""
+        after = edit.document
+        seen = after.volumes != before.volumes or after.eye != before.eye
+        if not seen or after.pictures or not after.volumes:
+            return edit
+        try:
+            filled = fit_sheet_part(after, self._part.currentData(), self._margin.value or 0.0, keep=self._by)
+        except DocumentError as error:
+            self.session.say(tr("It does not fill the sheet now: {error}", error=error), caution=True)
+            return edit
+        return replace(edit, document=filled.document)
+
     def _take_width(self, mm: float) -> None:
         sheet = self.session.document.sheet
         self.session.attempt(fresh_sheet, sheet.width, sheet.height, mm)
@@ -93,6 +123,8 @@ class ByFit(Section):
         self._wide.show_value(None if wide is None else round(wide, 2))
 
     def _fit(self, keep: str) -> None:
+        self._by = keep
+
         def edit(document: Document) -> Edit:
             return fit_sheet_part(document, self._part.currentData(), self._margin.value or 0.0, keep=keep)
 
