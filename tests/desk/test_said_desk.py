@@ -142,6 +142,10 @@ def test_a_pull_that_came_to_nothing_says_so(desk):
     hand.mouse(QEvent.Type.MouseButtonPress, hand.pixel(600, 0, 0))
     hand.mouse(QEvent.Type.MouseButtonRelease, hand.pixel(600, 0, 0))
     assert "came to nothing" in hand.words() and hand.board.busy
+    hand.hover(700, 100, 0)
+    assert "came to nothing" in hand.words(), "it stands while the hand only moves"
+    hand.keys("4")
+    assert "came to nothing" not in hand.words()
 
 
 def test_what_leaves_the_sheet_is_brought_back_by_the_deed_that_is_named_while_pulling(desk):

@@ -31,6 +31,7 @@ class ToolInHand(QObject):
         self._tool: Tool | None = None
         self.preview: Preview | None = None
         self.typed = ""
+        self._refused = ""
 
     @property
     def lasting(self) -> bool:
@@ -69,7 +70,7 @@ class ToolInHand(QObject):
 
     def let_fall(self) -> None:
         """Lay the tool aside without asking it: it has failed."""
-        self._make, self._tool, self.preview, self.typed = None, None, None, ""
+        self._make, self._tool, self.preview, self.typed, self._refused = None, None, None, "", ""
         self.prompted.emit("", "")
         self.changed.emit()
 
@@ -78,7 +79,7 @@ class ToolInHand(QObject):
         if self._tool is not None:
             self._tool.close()
             self._session.drop_preview()
-        self._tool, self.preview, self.typed = None, None, ""
+        self._tool, self.preview, self.typed, self._refused = None, None, "", ""
         if self._make is not None:
             self.begin(self._make(self._context()))
         else:
@@ -101,7 +102,10 @@ class ToolInHand(QObject):
     def _sent(self, tool: Tool, pencil: Pencil) -> bool:
         """Send the pencil to the tool; tell whether that finished its stroke."""
         try:
-            self._show(tool.send(pencil))
+            preview = tool.send(pencil)
+            if pencil.act is not Act.MOVE:
+                self._refused = preview.refusal
+            self._show(preview)
         except StopIteration as end:
             self._tool = None
             if end.value is not None:
@@ -116,5 +120,6 @@ class ToolInHand(QObject):
         self.preview = preview
         if preview.edit is not None:
             self._session.show(preview.edit)
-        self.prompted.emit(preview.prompt, preview.refusal)
+        # Why something was refused stands until the next deed, and not until the hand moves.
+        self.prompted.emit(preview.prompt, preview.refusal or self._refused)
         self.changed.emit()
