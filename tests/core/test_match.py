@@ -24,7 +24,7 @@ from isometron.match.solving.misfits import Misfits
 from isometron.match.solving.solver import slopes
 from isometron.pictures.reading import PictureError, picture_facts
 from isometron.solve.drawing import solve
-from tests.core.photo_scenes import KINDS, judged
+from tests.core.photo_scenes import KINDS, Scene, judged
 
 FOLDER = Path(__file__).parents[1] / "cases" / "photos"
 PHOTOS = {path.stem: json.loads(path.read_text()) for path in sorted(FOLDER.glob("*.json"))}
@@ -394,3 +394,11 @@ def test_scenes_of_every_kind_are_told_with_what_they_are_worth():
         told += inside
         wrong += [scene.kind] if known and off > 0.15 else []
     assert wrong == [] and len(told) > 30 and np.mean(told) >= 0.8
+
+
+def test_a_bend_that_only_its_bound_stops_is_none():
+    """Nine marks of a straight two-point picture: a free bend runs to its bound, and takes the focal length along by 18 %."""
+    scene = Scene(256)
+    answer = matched(scene.marks)
+    assert answer.bend.value == 0.0
+    assert abs(answer.focal.value - scene.focal) <= answer.focal.pm95 < 0.15 * scene.focal
