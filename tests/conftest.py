@@ -19,6 +19,6 @@ for _module in pkgutil.walk_packages(isometron.__path__, "isometron."):
 from hypothesis import HealthCheck, settings  # noqa: E402
 
 settings.register_profile(
-    "house", deadline=None, derandomize=True, max_examples=60, suppress_health_check=[HealthCheck.too_slow]
+    "house", deadline=None, derandomize=True, max_examples=45, suppress_health_check=[HealthCheck.too_slow]
 )
 settings.load_profile("house")
