@@ -152,6 +152,9 @@ def _within_bounds(side: Side) -> list[Side]:
         return [side]
     m0, m1 = side.slopes
     low, high = side.one.wide, side.two.wide
+    # A cubic lies within the hull of its Bézier points: most need no roots.
+    if all(0.0 <= pull <= 1.0 for pull in (low + m0 / 3.0, high - m1 / 3.0)):
+        return [side]
     cubic = np.polynomial.Polynomial([low, m0, 3.0 * (high - low) - 2.0 * m0 - m1, 2.0 * (low - high) + m0 + m1])
     roots = np.concatenate([(cubic - bound).roots() for bound in (0.0, 1.0)])
     inner = np.sort(roots[np.abs(roots.imag) < CLOSE].real)

@@ -52,6 +52,10 @@ def parts_of(volume: Volume) -> int:
     return copies * own + _SAYS * len(volume.says)
 
 
+_MOST_PIECES = PIECES | {"smooth": 3 * PIECES["smooth"] + 2}
+"""Of a stretch of a profile: a smooth one that is cut off at the bounds may come in three, with straight ones between."""
+
+
 @singledispatch
 def _own_parts(volume: Volume) -> int:
     return _BOX
@@ -59,7 +63,7 @@ def _own_parts(volume: Volume) -> int:
 
 @_own_parts.register
 def _(volume: Turned) -> int:
-    sides = sum(_ROUND * PIECES[ring.then] + _RING for ring in volume.profile)
+    sides = sum(_ROUND * _MOST_PIECES[ring.then] + _RING for ring in volume.profile)
     return sides + 2 * _RING * len(volume.face_rings) + _RING * volume.sections + 2 * volume.spokes + _BOX
 
 
