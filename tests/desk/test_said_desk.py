@@ -57,6 +57,12 @@ def test_a_whole_block_is_typed_before_anything_is_pressed(desk):
     hand.keys("60 x 50 x 40")
     hand.key(Qt.Key.Key_Return)
     assert hand.session.document.volumes[1].corner[2] == pytest.approx(560.0)
+    assert hand.session.document.volumes[1].joined.to == seat.id, "said above it, it goes along with it"
+    hand.keys("10 below block")
+    hand.key(Qt.Key.Key_Return)
+    hand.keys("60 x 50 x 40")
+    hand.key(Qt.Key.Key_Return)
+    assert hand.session.document.volumes[2].corner[2] == pytest.approx(390.0), "below it, it hangs downwards"
 
 
 def test_what_cannot_be_said_is_refused_with_the_way_and_stays_typed(desk):

@@ -75,7 +75,7 @@ def _pulls(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit 
         )
         pencil = yield replace(shown, notes=(*shown.notes, *words), step=len(done) + (base.said is True))
         refusal, line, words = "", None, ()
-        if not done and current is None:
+        if not done and current is None and not begun.said:
             base = run_along(context, begun, pencil)
         if pencil.act is Act.BACK:
             if not done:

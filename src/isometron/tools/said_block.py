@@ -7,9 +7,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from isometron.document.edits import Edit, add_volume
-from isometron.document.marks.typed_rows import type_rows
 from isometron.document.model import Document, DocumentError
-from isometron.document.shapes.said import At, Beside, Said, add_said, read_said, start_of, with_place
+from isometron.document.shapes.said import At, Beside, Said, add_said, read_said, start_of, with_place, with_rows
 from isometron.geometry.frames import Floats
 from isometron.tools.base import Base
 from isometron.tools.pencil import Pencil, ToolContext
@@ -39,10 +38,7 @@ class Line:
         box = pulled_box(context, self.base, list(self.pulls))
         if isinstance(self.place, Beside):
             box = with_place(document, box, self.place)
-        edit = add_volume(document, box)
-        if not self.rows:
-            return edit
-        return Edit(edit.name, type_rows(edit.document, [box.id], self.rows).document, edit.selection)
+        return with_rows(add_volume(document, box), box.id, self.rows)
 
 
 def block_typed(context: ToolContext, text: str) -> Edit | Base:
@@ -78,12 +74,15 @@ def _hold_rows(said: Said, pulls: list[Pull]) -> None:
 
 
 def _base(document: Document, place: At | Beside) -> Base:
-    """Return where a block starts that is said to lie there: turned as the thing that is named."""
+    """Return where a block starts that is said to lie there: turned as the thing that is named, and joined to one that it stands beside."""
     corner, host = start_of(document, place)
     if host is None:
         return Base(corner, np.eye(3), (0.0, 0.0, 0.0), 2, 1.0, None, said=True)
     rotation: Floats = box_corners([host])[1][0]
-    return Base(corner, rotation, (host.yaw_deg, host.pitch_deg, host.roll_deg), 2, 1.0, None, said=True)
+    beside = isinstance(place, Beside)
+    outward = -1.0 if isinstance(place, Beside) and place.side == "underside" and place.word != "inside" else 1.0
+    angles = host.yaw_deg, host.pitch_deg, host.roll_deg
+    return Base(corner, rotation, angles, 2, outward, host if beside else None, said=True)
 
 
 def _pull(

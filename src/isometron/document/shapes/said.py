@@ -36,6 +36,7 @@ __all__ = [
     "sizes_said",
     "start_of",
     "with_place",
+    "with_rows",
 ]
 
 SAID_HINT = tr("seat 420 x 400 x 45 at 0, 363, 529 · or: on body, 20 above seat, left of body · rows: , 3 x 2800")
@@ -269,11 +270,12 @@ def add_said(document: Document, text: str) -> Edit:
     name = fresh_name(document, said.name) if said.name else fresh_name(document, tr("Block"))
     box = Box(id=fresh_id(document, name), name=name, corner=(0.0, 0.0, 0.0), size=size)
     place = said.place if said.place is not None else At(_free_place(document))
-    edit = add_volume(document, with_place(document, box, place))
-    if said.rows:
-        rows = type_rows(edit.document, [box.id], said.rows)
-        edit = Edit(edit.name, rows.document, edit.selection)
-    return edit
+    return with_rows(add_volume(document, with_place(document, box, place)), box.id, said.rows)
+
+
+def with_rows(edit: Edit, volume_id: str, rows: str) -> Edit:
+    """Return an edit that lays a thing with the rows of it that are typed, if there are any, as one step."""
+    return Edit(edit.name, type_rows(edit.document, [volume_id], rows).document, edit.selection) if rows else edit
 
 
 def _free_place(document: Document) -> tuple[float, float, float]:

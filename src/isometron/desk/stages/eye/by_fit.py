@@ -90,10 +90,11 @@ class ByFit(Section):
             self._fit(self._by)
 
     def _filled(self, before: Document, edit: Edit) -> Edit:
-        """Return an edit with the sheet filled again, where it changes what is seen; over a photograph the eye stays."""
+        """Return an edit with the sheet filled again, where it changes what is seen; a kept eye, and one over a photograph, stay."""
         after = edit.document
         seen = after.volumes != before.volumes or after.eye != before.eye
-        if not seen or after.pictures or not after.volumes:
+        kept = after.eye != before.eye and any(each.eye == after.eye for each in after.eyes)
+        if not seen or kept or after.pictures or not after.volumes:
             return edit
         try:
             filled = fit_sheet_part(after, self._part.currentData(), self._margin.value or 0.0, keep=self._by)
