@@ -438,6 +438,7 @@ BY_EDIT = {
     "put_profile": {"profile": lambda d, doc: None}, "reorder_volumes": {"by": lambda d, doc: 1}, "lengthen": {"along": lambda d, doc: (), "rows": lambda d, doc: d.choice(["said", "ends"])},
     "set_module": {"name": lambda d, doc: ""}, "set_length": {"name": lambda d, doc: "reach", "text": lambda d, doc: "900"}, "remove_length": {"name": lambda d, doc: "reach"},
     "add_volume": {"volume": lambda d, doc: msgspec.structs.replace(BLOCK, id="fresh", name="Fresh")},
+    "add_in_rows": {"volume": lambda d, doc: msgspec.structs.replace(BLOCK, id="fresh", name="Fresh"), "text": lambda d, doc: d.choice(["", "3 x 1800", "2 x 500; wide 2 x 900"])},
     "paste_volumes": {"volumes": lambda d, doc: doc.volumes[:2]}, "join_onto": {"place": lambda d, doc: (100.0, 100.0, 100.0)},
     "divide_face": {"mark": lambda d, doc: DivideMark(face=d.randint(0, 5), across=(0.4,))},
     "type_bow": {"text": lambda d, doc: d.choice(["40", "20 %", "0"])},

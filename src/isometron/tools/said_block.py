@@ -6,9 +6,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from isometron.document.edits import Edit, add_volume
+from isometron.document.edits import Edit
 from isometron.document.model import Document, DocumentError
-from isometron.document.shapes.said import At, Beside, Said, add_said, read_said, start_of, with_place, with_rows
+from isometron.document.shapes.said import At, Beside, Said, add_in_rows, add_said, read_said, start_of, with_place
 from isometron.geometry.frames import Floats
 from isometron.tools.base import Base
 from isometron.tools.pencil import Pencil, ToolContext
@@ -38,7 +38,7 @@ class Line:
         box = pulled_box(context, self.base, list(self.pulls))
         if isinstance(self.place, Beside):
             box = with_place(document, box, self.place)
-        return with_rows(add_volume(document, box), box.id, self.rows)
+        return add_in_rows(document, box, self.rows)
 
 
 def block_typed(context: ToolContext, text: str) -> Edit | Base:

@@ -30,13 +30,13 @@ __all__ = [
     "At",
     "Beside",
     "Said",
+    "add_in_rows",
     "add_said",
     "is_said",
     "read_said",
     "sizes_said",
     "start_of",
     "with_place",
-    "with_rows",
 ]
 
 SAID_HINT = tr("seat 420 x 400 x 45 at 0, 363, 529 · or: on body, 20 above seat, left of body · rows: , 3 x 2800")
@@ -270,12 +270,13 @@ def add_said(document: Document, text: str) -> Edit:
     name = fresh_name(document, said.name) if said.name else fresh_name(document, tr("Block"))
     box = Box(id=fresh_id(document, name), name=name, corner=(0.0, 0.0, 0.0), size=size)
     place = said.place if said.place is not None else At(_free_place(document))
-    return with_rows(add_volume(document, with_place(document, box, place)), box.id, said.rows)
+    return add_in_rows(document, with_place(document, box, place), said.rows)
 
 
-def with_rows(edit: Edit, volume_id: str, rows: str) -> Edit:
-    """Return an edit that lays a thing with the rows of it that are typed, if there are any, as one step."""
-    return Edit(edit.name, type_rows(edit.document, [volume_id], rows).document, edit.selection) if rows else edit
+def add_in_rows(document: Document, volume: AnyVolume, text: str) -> Edit:
+    """Add a volume, and the rows of it that are typed, if there are any, as one step; raises `DocumentError`."""
+    laid = add_volume(document, volume)
+    return Edit(laid.name, type_rows(laid.document, [volume.id], text).document, laid.selection) if text else laid
 
 
 def _free_place(document: Document) -> tuple[float, float, float]:
