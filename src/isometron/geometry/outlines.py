@@ -18,6 +18,7 @@ from isometron.geometry.tolerances import CLOSE, EXACT, HAIR
 __all__ = [
     "Bend",
     "Outline",
+    "all_held",
     "arch_opening",
     "arch_wall",
     "convex_parts",
@@ -355,13 +356,21 @@ def convex_parts(polygon: Floats, lines: Floats) -> tuple[Floats, Floats] | None
 
 def holds(polygon: Floats, place: Floats, slack: float = HAIR) -> bool:
     """Tell whether a place (2,) lies inside a polygon (P, 2), or within ``slack`` of its rim."""
-    other = np.roll(polygon, -1, axis=0)
+    return bool(all_held(polygon, place[None], slack)[0])
+
+
+def all_held(polygon: Floats, places: Floats, slack: float = HAIR) -> Bools:
+    """Tell which of some places (N, 2) lie inside a polygon (P, 2), or within ``slack`` of its rim."""
+    other = np.concatenate([polygon[1:], polygon[:1]])
     sides = other - polygon
     length = np.maximum((sides * sides).sum(axis=1), 1e-300)
-    part = np.clip(((place - polygon) * sides).sum(axis=1) / length, 0.0, 1.0)
-    if float(np.hypot(*(place - polygon - part[:, None] * sides).T).min()) <= slack:
-        return True
-    crosses = (polygon[:, 1] > place[1]) != (other[:, 1] > place[1])
+    away = places[:, None] - polygon
+    part = np.clip((away * sides).sum(axis=2) / length, 0.0, 1.0)
+    off = away - part[:, :, None] * sides
+    near = np.hypot(off[..., 0], off[..., 1]).min(axis=1) <= slack
+    above = places[:, None, 1]
+    crosses = (polygon[:, 1] > above) != (other[:, 1] > above)
     with np.errstate(divide="ignore", invalid="ignore"):
-        x = polygon[:, 0] + (place[1] - polygon[:, 1]) / sides[:, 1] * sides[:, 0]
-    return bool(np.count_nonzero(crosses & (place[0] < x)) % 2)
+        x = polygon[:, 0] + away[..., 1] / sides[:, 1] * sides[:, 0]
+    found: Bools = near | (np.count_nonzero(crosses & (places[:, None, 0] < x), axis=1) % 2 == 1)
+    return found

@@ -9,6 +9,7 @@ from typing import Any
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLineEdit, QSpinBox, QWidget
 
 from isometron.desk.controls.fields import AngleField, LengthField, PercentField, ValueField, plain_line
+from isometron.desk.controls.long_line import LongLine
 from isometron.desk.controls.words import Label
 from isometron.desk.frame.session import Session
 from isometron.document.edits import Edit
@@ -22,7 +23,7 @@ _LONG = 1e7
 
 @dataclass(frozen=True)
 class Row:
-    """One field: ``kind`` is length, any length, angle, percent, count, choice, switch or text.
+    """One field: ``kind`` is length, any length, angle, percent, count, choice, switch, text or long text.
 
     read : gives the value that is shown; write : gives the edit for a new one; choices : words and values of a choice;
     most : of a count.
@@ -75,13 +76,14 @@ class FieldRows(QWidget):
             widget.setToolTip(row.tip)
             widget.setAccessibleName(row.words)
             if row.kind in ("switch", "choice"):
-                self._grid.addWidget(widget, number, 0, 1, 2)
+                self._grid.addWidget(widget, 2 * number, 0, 1, 2)
             else:
                 label = Label(row.words)
                 label.setToolTip(row.tip)
                 label.setBuddy(widget)
-                self._grid.addWidget(label, number, 0)
-                self._grid.addWidget(widget, number, 1)
+                below = row.kind == "long text"
+                self._grid.addWidget(label, 2 * number, 0)
+                self._grid.addWidget(widget, 2 * number + below, 1 - below, 1, 1 + below)
             self.widgets.append(widget)
 
     def _widget(self, number: int, row: Row) -> QWidget:
@@ -105,8 +107,8 @@ class FieldRows(QWidget):
             count.setKeyboardTracking(False)
             count.valueChanged.connect(lambda value: self._write(number, value))
             return count
-        if row.kind == "text":
-            line = plain_line(row.words, "")
+        if row.kind in ("text", "long text"):
+            line = LongLine(row.words) if row.kind == "long text" else plain_line(row.words, "")
             # Leaving a line that nobody typed in, or whose row has become another one, writes nothing.
             line.editingFinished.connect(lambda: self._write_typed(number, line))
             return line
@@ -123,16 +125,14 @@ class FieldRows(QWidget):
         low = 0.0 if row.kind == "length" else -_LONG
         return LengthField(row.words, lambda: self._session.document, (low, _LONG))
 
-    def _write_typed(self, number: int, line: QLineEdit) -> None:
+    def _write_typed(self, number: int, line: QLineEdit | LongLine) -> None:
         if line.isModified():
+            line.setModified(False)  # it is taken now, or refused with words; another row may stand here after it
             self._write(number, line.text())
 
     def _write(self, number: int, value: Any) -> None:
         if number < len(self._rows) and value != self._rows[number].read():
             self._session.attempt(self._rows[number].write, value)
-            widget = self.widgets[number]
-            if isinstance(widget, QLineEdit):
-                widget.setModified(False)  # what was typed is taken, or refused with words
             for row, widget in zip(self._rows, self.widgets, strict=True):
                 _put(widget, row)
 
@@ -148,6 +148,9 @@ def _put(widget: QWidget, row: Row) -> None:
         widget.setCurrentIndex(values.index(value) if value in values else -1)
     elif isinstance(widget, QSpinBox):
         widget.setValue(int(value))
+    elif isinstance(widget, LongLine):
+        if not (widget.hasFocus() and widget.isModified()):
+            widget.setText(value)
     elif row.kind == "text" and isinstance(widget, QLineEdit):
         if not (widget.hasFocus() and widget.isModified()):
             widget.setText(value)

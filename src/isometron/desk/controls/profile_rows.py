@@ -59,7 +59,7 @@ def view_rows(
                 lambda document, on: both_alike(document, volume.id, view, on))
         )  # fmt: skip
     rows.append(
-        Row(tr("corners"), tr("The whole outline as one line: {hint}", hint=OUTLINE_HINT), "text",
+        Row(tr("corners"), tr("The whole outline as one line: {hint}", hint=OUTLINE_HINT), "long text",
             lambda: outline_text(profile, document), lambda doc, text: type_outline(doc, volume.id, view, text))
     )  # fmt: skip
     return (volume.id, view, profile is None), rows

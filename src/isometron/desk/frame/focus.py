@@ -4,11 +4,19 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QAbstractItemView, QAbstractSpinBox, QApplication, QComboBox, QLineEdit, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QAbstractSpinBox,
+    QApplication,
+    QComboBox,
+    QLineEdit,
+    QPlainTextEdit,
+    QWidget,
+)
 
 __all__ = ["FIELDS", "KeysGoBack"]
 
-FIELDS = (QLineEdit, QAbstractSpinBox, QComboBox, QAbstractItemView)
+FIELDS = (QLineEdit, QPlainTextEdit, QAbstractSpinBox, QComboBox, QAbstractItemView)
 _ENDS = {Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Escape}
 
 

@@ -61,11 +61,11 @@ QScrollArea, QScrollArea > QWidget > QWidget#panel {{ background: {Tone.PANEL}; 
 #quiet {{ color: {Tone.QUIET}; font-size: 11px; }}
 #caution {{ color: {Tone.CAUTION}; font-weight: 600; }}
 QToolTip {{ background: {Tone.FIELD}; color: {Tone.TEXT}; border: 1px solid {Tone.RULE}; padding: 4px; }}
-QLineEdit, QComboBox, QSpinBox {{
+QLineEdit, QComboBox, QSpinBox, QPlainTextEdit {{
   background: {Tone.FIELD}; border: 1px solid {Tone.RULE}; border-radius: 3px; padding: 2px 6px; min-height: 20px;
   selection-background-color: {Tone.ACCENT}; selection-color: #FFFFFF; }}
-QLineEdit:focus, QComboBox:focus, QSpinBox:focus {{ border: 2px solid {Tone.ACCENT}; padding: 1px 5px; }}
-QLineEdit:disabled, QComboBox:disabled, QSpinBox:disabled {{ color: #8F8F86; background: {Tone.PANEL}; }}
+QLineEdit:focus, QComboBox:focus, QSpinBox:focus, QPlainTextEdit:focus {{ border: 2px solid {Tone.ACCENT}; padding: 1px 5px; }}
+QLineEdit:disabled, QComboBox:disabled, QSpinBox:disabled, QPlainTextEdit:disabled {{ color: #8F8F86; background: {Tone.PANEL}; }}
 QLineEdit[refused="true"] {{ border: 2px solid {Tone.CAUTION}; padding: 1px 5px; }}
 QComboBox::drop-down {{ border: 0; width: 20px; }}
 QComboBox::down-arrow {{ image: url("{_ICONS}/down.svg"); width: 12px; height: 12px; }}
@@ -111,7 +111,7 @@ QTableView {{ background: {Tone.PANEL}; border: 0; gridline-color: transparent; 
   selection-background-color: {Tone.PANEL_LOW}; selection-color: {Tone.TEXT}; }}
 QTableView:focus {{ border: 1px solid {Tone.ACCENT}; }}
 QTableView::item {{ padding: 0 1px; border: 0; }}
-QTableView::item:focus {{ border: 2px solid {Tone.ACCENT}; }}
+QTableView::item:focus {{ border: 0; border-top: 1px solid {Tone.ACCENT}; border-bottom: 2px solid {Tone.ACCENT}; }}
 QTableView QLineEdit, QTableView QLineEdit:focus {{ padding: 0 2px; min-height: 16px; border-radius: 0; border-width: 1px; }}
 QHeaderView {{ background: {Tone.PANEL}; border: 0; }}
 QHeaderView::section {{ background: {Tone.PANEL}; color: {Tone.QUIET}; border: 0; border-bottom: 1px solid {Tone.RULE};

@@ -78,6 +78,7 @@ class Desk(QWidget):
         self.player = Player(session, self)
         self.board.watch(self.player)
         self.step_strip = StepStrip(session, self.player)
+        self.figures.needs.connect(lambda _: self._share_width())
         self.actions_by_deed = DeskActions(self)
         self.stages = StagePanel(self)
         self.stages.made_body.connect(self._body_made)
@@ -149,10 +150,13 @@ class Desk(QWidget):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Give the panels the widths that suit the window."""
-        left, right = panel_widths(self.width())
+        self._share_width()
+        super().resizeEvent(event)
+
+    def _share_width(self) -> None:
+        left, right = panel_widths(self.width(), self.figures.least)
         self.stages.setFixedWidth(left)
         self.figures.setFixedWidth(right)
-        super().resizeEvent(event)
 
     def fold(self, side: Side) -> None:
         """Fold a panel away to the window's edge, or take it out again, and remember it."""

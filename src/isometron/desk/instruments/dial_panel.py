@@ -24,6 +24,9 @@ from isometron.wording import tr
 
 __all__ = ["DialPanel"]
 
+_MOST = 280
+"""Pixels of height that a plan makes use of."""
+
 
 class DialPanel(QWidget):
     """Heading, dial, numbers, switches."""
@@ -46,6 +49,7 @@ class DialPanel(QWidget):
         layout.addLayout(self._switches())
         for signal in (session.document_changed, session.previewed_calmly, session.selection_changed):
             signal.connect(self.refresh)
+        self.setMaximumHeight(px(_MOST))
         self.refresh()
 
     def _numbers(self) -> None:
@@ -75,11 +79,29 @@ class DialPanel(QWidget):
         width, height, wide, high = self.dial.width(), self.dial.height(), px(62), px(26)
         top = round(PLANE_Y) + 8
         self._place_words()
+        below = min(width // 2 + 16, width - px(84)), height - high - 2, px(84)
+        if self.dial.folded:  # all in one row
+            top, wide = height - high, px(47)
+            below = 16 + wide + 4, top, width - 2 * wide - 40
         self._letters[0].setGeometry(2, top, 14, high)
         self._left.setGeometry(16, top, wide, high)
         self._right.setGeometry(width - wide - 16, top, wide, high)
         self._letters[1].setGeometry(width - 13, top, 14, high)
-        self._distance.setGeometry(min(width // 2 + 16, width - px(84)), height - high - 2, px(84), high)
+        self._distance.setGeometry(*below, high)
+
+    def fold(self, folded: bool) -> None:
+        """Show only the numbers, where there is no room for the plan."""
+        self.dial.fold(folded)
+        for switch in (self._turns_view, self._keeps_size):
+            switch.setHidden(folded)
+        self.setMaximumHeight(self.dial.maximumHeight() + 10 if folded else px(_MOST))
+        self._place_numbers()
+
+    def least_height(self) -> int:
+        """Return the pixels below which the plan cannot be read."""
+        margins = self.contentsMargins()
+        around = margins.top() + margins.bottom() + 10
+        return self.dial.least_height(False) + self._turns_view.sizeHint().height() + around
 
     def _place_words(self) -> None:
         """Lay the words over the dial in its upper corners, no wider than they are."""

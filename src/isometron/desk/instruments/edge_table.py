@@ -9,7 +9,7 @@ from PyQt6.QtCore import QSignalBlocker, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QBrush, QColor, QContextMenuEvent, QFont
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem, QWidget
 
-from isometron.desk.controls.tables import lay_plain
+from isometron.desk.controls.tables import bar_width, lay_plain, needed
 from isometron.desk.controls.words import plain_tip
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import DIRECTION_COLOURS, Tone, px
@@ -36,8 +36,12 @@ __all__ = ["EdgeTable"]
 _TRUE, _DRAWN, _SLOPE = 1, 2, 4
 _TYPED = {_TRUE: edge_truly_long, _DRAWN: edge_drawn_long, _SLOPE: edge_sloping}
 """What a figure typed in a column does."""
+_ROW, _ROWS = 20, 4
+"""Height of a row, and rows that are always shown."""
 _NUMBER = Qt.ItemDataRole.UserRole
 _HEADS = ("", tr("true"), tr("drawn"), tr("%"), tr("slope"))
+_WIDEST = ("R88", "", "88.8", "88", "-88.8°")
+"""What there is room for even before it is there, so that columns do not move while the eye does."""
 
 
 _MOST = 60
@@ -60,11 +64,9 @@ class EdgeTable(QTableWidget):
         trigger = QAbstractItemView.EditTrigger
         self.setEditTriggers(trigger.DoubleClicked | trigger.EditKeyPressed | trigger.AnyKeyPressed)
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        columns = lay_plain(self, 20, 26)
-        columns.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Fixed)
-        columns.setSectionResizeMode(len(_HEADS) - 1, QHeaderView.ResizeMode.Stretch)
-        self.setColumnWidth(0, px(28))
+        columns = lay_plain(self, _ROW, 20)
+        columns.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
+        columns.setSectionResizeMode(_TRUE, QHeaderView.ResizeMode.Stretch)
         for column in range(len(_HEADS)):
             item = self.horizontalHeaderItem(column)
             assert item is not None
@@ -101,6 +103,28 @@ class EdgeTable(QTableWidget):
         """Show the active volume's edges."""
         with QSignalBlocker(self):
             self._show()
+            self._fit_columns()
+
+    def _fit_columns(self) -> None:
+        """Make every column as wide as its figures; the true lengths have what is left."""
+        for column in range(len(_HEADS)):
+            if column != _TRUE:
+                self.setColumnWidth(column, needed(self, column, self._texts(column)))
+
+    def _texts(self, column: int) -> set[str]:
+        cells = (self.item(row, column) for row in range(self.rowCount()) if self.columnSpan(row, 0) == 1)
+        return {cell.text() for cell in cells if cell is not None} | {_WIDEST[column]}
+
+    def least_width(self) -> int:
+        """Return the pixels that all figures need."""
+        columns = sum(needed(self, column, self._texts(column)) for column in range(len(_HEADS)))
+        return columns + 2 * self.frameWidth() + bar_width(self)
+
+    def least_height(self) -> int:
+        """Return the pixels of the head and the first few rows."""
+        head = self.horizontalHeader()
+        assert head is not None
+        return head.sizeHint().height() + _ROWS * px(_ROW) + 2 * self.frameWidth()
 
     def _show(self) -> None:
         owner = self._session.active
@@ -120,14 +144,14 @@ class EdgeTable(QTableWidget):
             return
         measures = list(enumerate(self._session.drawing.measures(owner)[:_MOST]))
         if not measures:
-            self._head(tr("A round: its rings are told in {stage}.", stage=stage_words("Rounds")), Tone.QUIET)
+            self._head(tr("Its rings: {stage}", stage=stage_words("Rounds")), Tone.QUIET)
         for axis, name in enumerate(DIRECTIONS):
             group = [found for found in measures if found[1].axis == axis]
             if group:
                 self._group(name, group)
         slanted = [found for found in measures if found[1].axis < 0]
         if slanted:
-            self._head(tr("slanted, each with a vanishing point of its own"), Tone.QUIET)
+            self._head(tr("slanted, each its own VP"), Tone.QUIET)
             for count, (number, measure) in enumerate(slanted, start=1):
                 self._edge(f"{tr('S')}{count}", number, measure)
 
@@ -166,7 +190,7 @@ class EdgeTable(QTableWidget):
         item.setFlags(Qt.ItemFlag.ItemIsEnabled)
         self.setItem(row, 0, item)
         self.setSpan(row, 0, 1, len(_HEADS))
-        self.setRowHeight(row, px(24))
+        self.setRowHeight(row, px(_ROW))
 
     def _edge(self, name: str, number: int, m: EdgeMeasure) -> None:
         row = self.rowCount()

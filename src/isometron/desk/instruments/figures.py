@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QAbstractItemView, QApplication, QFrame, QSizePolicy, QSplitter, QVBoxLayout, QWidget
 
 from isometron.desk.controls.words import Label, plain_tip
 from isometron.desk.frame.session import Session
-from isometron.desk.frame.theme import px
 from isometron.desk.instruments.dial_panel import DialPanel
 from isometron.desk.instruments.edge_table import EdgeTable
 from isometron.desk.instruments.ledger import Ledger, VolumeCard
@@ -16,12 +16,17 @@ from isometron.wording import tr
 
 __all__ = ["Figures"]
 
-_SIDE = 8
-_DIAL = 280
+_SIDE, _HANDLE = 6, 6
+_SIZES = [210, 340, 186]
 
 
 class Figures(QWidget):
-    """Dial, ledger and edges, one above the other. What tells of the selected volume takes room only while there is one."""
+    """Dial, ledger and edges, one above the other. What tells of the selected volume takes room only while there is one.
+
+    Signal: ``needs`` with the width in pixels below which a figure would be cut.
+    """
+
+    needs = pyqtSignal(int)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -33,24 +38,27 @@ class Figures(QWidget):
         self.edge_table, self.dial_panel = EdgeTable(session), DialPanel(session)
         self._edges_of = _heading(tr("Edges"))
         rule, lower = _rule(), self._lower()
-        splitter = QSplitter(Qt.Orientation.Vertical)
+        self._splitter = splitter = QSplitter(Qt.Orientation.Vertical)
         splitter.setChildrenCollapsible(False)
-        self.dial_panel.setMaximumHeight(px(_DIAL))
-        self._free = QWidget()
-        for part in (self.dial_panel, self._upper(rule), lower, self._free):
+        self._free, self._upper_part = QWidget(), self._upper(rule)
+        for part in (self.dial_panel, self._upper_part, lower, self._free):
             splitter.addWidget(part)
-        splitter.setSizes([210, 340, 186])
+        splitter.setSizes(_SIZES)
         for row, share in enumerate((0, 1, 1, 1)):
             splitter.setStretchFactor(row, share)  # a tall window is for the ledger and the edges
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.addWidget(splitter)
         self._of_selected = (rule, self.card, lower)
+        self.least, self._of_what = 0, ""
         self._room = QTimer(self)
         self._room.setSingleShot(True)
         self._room.timeout.connect(self._give_room)
         session.selection_changed.connect(self.refresh)
         session.document_changed.connect(self.refresh)
+        for signal in (session.document_changed, session.selection_changed):
+            signal.connect(self._keep_width)  # by then the tables show what there is now
+        self._keep_width()
         self.refresh()
 
     def _upper(self, rule: QFrame) -> QWidget:
@@ -71,7 +79,6 @@ class Figures(QWidget):
         bottom.setContentsMargins(_SIDE, 2, _SIDE, 2)
         bottom.setSpacing(2)
         bottom.addWidget(self._edges_of)
-        self.edge_table.setMinimumHeight(px(44))
         bottom.addWidget(self.edge_table, 1)
         return lower
 
@@ -100,6 +107,32 @@ class Figures(QWidget):
         self._free.setVisible(self._session.active is None)
         if self._session.active is not None:
             QTimer.singleShot(0, self._scroll)  # when the ledger has the height that is left to it
+
+        self._fold_dial()
+
+    def _fold_dial(self) -> None:
+        """Fold the dial where the rows that are always shown would have no room beside it."""
+        self.edge_table.setMinimumHeight(self.edge_table.least_height())
+        parts = (self._upper_part, self._of_selected[-1])
+        others = sum(part.minimumSizeHint().height() for part in parts if not part.isHidden()) + 3 * _HANDLE
+        folded = self.dial_panel.least_height() + others > self.height()
+        if folded != self.dial_panel.dial.folded:
+            self.dial_panel.fold(folded)
+            self._splitter.setSizes([0 if folded else _SIZES[0], *_SIZES[1:]])
+
+    def _keep_width(self) -> None:
+        """Ask for the width that the figures need; never less than before, so that the board stays under the hand."""
+        least = max(self.ledger.least_width(), self.edge_table.least_width()) + 2 * _SIDE
+        if self._of_what != (of := self._session.document.unit):
+            self._of_what, self.least = of, 0
+        if least > self.least:
+            self.least = least
+            self.needs.emit(least)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Another height: the dial may have to fold, or may unfold."""
+        super().resizeEvent(event)
+        self._fold_dial()
 
     def _scroll(self) -> None:
         self.ledger.scrollTo(self.ledger.currentIndex())

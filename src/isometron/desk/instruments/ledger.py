@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QApplication, QCheckBox, QGridLay
 
 from isometron.desk.controls.fields import AngleField, LengthField, ValueField
 from isometron.desk.controls.offered import picture_tip
-from isometron.desk.controls.tables import lay_plain
+from isometron.desk.controls.tables import bar_width, lay_plain, needed
 from isometron.desk.controls.words import Label, plain_tip
 from isometron.desk.frame.session import Session
 from isometron.desk.frame.theme import Tone, px
@@ -27,9 +27,11 @@ from isometron.wording import tr
 __all__ = ["Ledger", "VolumeCard"]
 
 _COLUMN = 36
-_ROW, _ROWS = 22, 6
+_ROW, _ROWS = 22, 4
 """Rows that are always shown where there are so many."""
 _MOST_MEASURED = 2000
+_LETTERS = 8
+"""Letters of a name that are never cut."""
 _SWITCHES: dict[str, tuple[str, tuple[str, str], str]] = {
     "see_through": (
         tr("see-through"),
@@ -104,10 +106,10 @@ class _Rows(QAbstractTableModel):
         if role == Qt.ItemDataRole.ForegroundRole and volume.put_away:
             return QColor(Tone.QUIET)
         follows = bool(column and driven_text(volume, DIRECTIONS[column - 1]))
-        if role == Qt.ItemDataRole.FontRole and (volume.see_through or volume.put_away or follows):
+        if role == Qt.ItemDataRole.FontRole and ((not column and volume.see_through) or volume.put_away or follows):
             font = QFont()
             font.setUnderline(follows)  # the names need the room that a sign would take
-            font.setItalic(volume.see_through)
+            font.setItalic(not column and volume.see_through)
             font.setStrikeOut(volume.put_away)
             return font
         return QColor(Tone.ACCENT_TEXT) if role == Qt.ItemDataRole.ForegroundRole and follows else None
@@ -227,12 +229,19 @@ class Ledger(QTableView):
 
     def _fit_columns(self) -> None:
         """Make the columns of figures as wide as their figures: a name may be shortened, a figure never."""
-        metrics, model = self.fontMetrics(), self._rows
-        rows = range(min(len(self._session.document.volumes), _MOST_MEASURED))
         for column in range(1, len(_HEADS)):
-            texts = {str(model.data(model.index(row, column))) for row in rows}
-            longest = max((metrics.horizontalAdvance(text) for text in texts), default=0)
-            self.setColumnWidth(column, max(px(_COLUMN), longest + px(9)))
+            self.setColumnWidth(column, max(px(_COLUMN), needed(self, column, self._texts(column))))
+
+    def _texts(self, column: int) -> set[str]:
+        rows = range(min(len(self._session.document.volumes), _MOST_MEASURED))
+        return {str(self._rows.data(self._rows.index(row, column))) for row in rows}
+
+    def least_width(self) -> int:
+        """Return the pixels that all figures and the first letters of the names need."""
+        names = {f"{name[:_LETTERS]}…" if len(name) > _LETTERS else name for name in self._texts(0)}
+        figures = sum(self.columnWidth(column) for column in range(1, len(_HEADS)))
+        slanted = any(volume.see_through for volume in self._session.document.volumes)
+        return needed(self, 0, names, slanted=slanted) + figures + 2 * self.frameWidth() + bar_width(self)
 
     def _take_room(self) -> None:
         """Be no higher than the rows there are, nor lower than the first few of them."""
@@ -324,7 +333,8 @@ class VolumeCard(QWidget):
             box.clicked.connect(lambda on, f=name: self._switch(f, on))
         for k, widget in enumerate(self.switches.values()):
             grid.addWidget(widget, 7 + k // 2, k % 2)
-        grid.addWidget(self.told, 9, 0, 1, 2)
+        self._grid = grid
+        self._place_told()
         for field, name, words in (
             (self._turn, "turn", tr("Turned on the spot, as on a turntable, counter-clockwise from above")),
             (self._tilt, "tilt", tr("Tilted about its own length: one of its long sides goes up")),
@@ -362,11 +372,25 @@ class VolumeCard(QWidget):
         if volume is not None and volume.keep is not None:
             words = tr("{words}, kept", words=words)
         self.told.setText(words)
+        self._place_told()
         self._corner.setText(
             tr("position") if volume is None else tr("position of {corner}", corner=corner_words(volume))
         )
         for switch, box in self.switches.items():
             box.setChecked(volume is not None and bool(getattr(volume, switch)))
+
+    def _place_told(self) -> None:
+        """Lay the proportion beside the last switch, which is alone in its row, or below it where it is long."""
+        self._grid.removeWidget(self.told)
+        if 2 * self.told.sizeHint().width() <= self.width() - self._grid.horizontalSpacing():
+            self._grid.addWidget(self.told, 8, 1)
+        else:
+            self._grid.addWidget(self.told, 9, 0, 1, 2)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Another width: the proportion may fit beside the switches now."""
+        super().resizeEvent(event)
+        self._place_told()
 
     def _attempt(self, edit_of, *arguments, **fields) -> None:
         if self._session.selection:

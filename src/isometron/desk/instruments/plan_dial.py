@@ -41,6 +41,8 @@ PLANE_Y = 60.0
 """Pixels from the dial's upper edge to the picture plane."""
 
 _BELOW = 20.0
+_ANY_HEIGHT = 16777215
+"""The toolkit's word for no bound."""
 _REACH = 12.0
 _LEFT, _RIGHT = DIRECTION_COLOURS["left"][1], DIRECTION_COLOURS["right"][1]
 
@@ -85,7 +87,21 @@ class PlanDial(Instrument[_Hold]):
         super().__init__(session, tr("Plan dial"), words, parent)
         self.turns_object = True
         self.keeps_size = True
-        self.setMinimumHeight(round(PLANE_Y) + 14 + 2 * px(26))
+        self.folded = False
+        self.fold(False)
+
+    @staticmethod
+    def least_height(folded: bool) -> int:
+        """Return the pixels that its words and numbers need, folded or with the plan."""
+        return px(48) if folded else round(PLANE_Y) + 14 + 2 * px(26)
+
+    def fold(self, folded: bool) -> None:
+        """Show only the numbers that lie on the dial, or the plan too."""
+        self.folded = folded
+        self.setMinimumHeight(self.least_height(folded))
+        self.setMaximumHeight(self.least_height(folded) if folded else _ANY_HEIGHT)
+        self.resized.emit()
+        self.update()
 
     # --- geometry -------------------------------------------------------------------------------------------------
 
@@ -103,6 +119,8 @@ class PlanDial(Instrument[_Hold]):
         return np.eye(3) if active is None else self._session.drawing.scene.rotations[active]
 
     def _part_at(self, at: QPointF) -> str:
+        if self.folded:
+            return ""
         place = self._place()
         if hypot(at.x() - place.middle, at.y() - place.eye_y) <= _REACH:
             return "distance"
@@ -175,6 +193,8 @@ class PlanDial(Instrument[_Hold]):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint the plan."""
+        if self.folded:
+            return
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         place, document = self._place(), self._session.document

@@ -11,8 +11,8 @@ import numpy as np
 
 from isometron.geometry import cubics
 from isometron.geometry.along import summed_along
-from isometron.geometry.frames import Floats
-from isometron.geometry.outlines import Bend, holds
+from isometron.geometry.frames import Bools, Floats
+from isometron.geometry.outlines import Bend, all_held
 from isometron.geometry.tolerances import CLOSE
 from isometron.view.eye import Eye
 from isometron.volumes.lines.surfaces import RoundSurface, Surface
@@ -91,15 +91,18 @@ class Path:
         return summed_along(speed)
 
 
-def _inside(loops: Sequence[Floats], place: Floats) -> bool:
-    return holds(loops[0], place) and not any(holds(hole, place, 0.0) for hole in loops[1:])
+def _inside(loops: Sequence[Floats], places: Floats) -> Bools:
+    inside = all_held(loops[0], places)
+    for hole in loops[1:]:
+        inside &= ~all_held(hole, places, 0.0)
+    return inside
 
 
 def _within(piece: Floats | Bend, loops: Sequence[Floats]) -> Iterator[Floats | Bend]:
     """Yield the parts of a piece inside some loops."""
     t = np.linspace(0.0, 1.0, _ASKED + 1)
     middles = (t[1:] + t[:-1]) / 2.0
-    inside = [_inside(loops, place) for place in _at(piece, middles)]
+    inside = _inside(loops, _at(piece, middles)).tolist()
     if all(inside):
         yield piece
         return
@@ -110,7 +113,7 @@ def _within(piece: Floats | Bend, loops: Sequence[Floats]) -> Iterator[Floats | 
         low, high = float(middles[k]), float(middles[k + 1])
         for _ in range(40):
             middle = (low + high) / 2.0
-            if _inside(loops, _at(piece, np.array([middle]))[0]) == inside[k]:
+            if _inside(loops, _at(piece, np.array([middle])))[0] == inside[k]:
                 low = middle
             else:
                 high = middle

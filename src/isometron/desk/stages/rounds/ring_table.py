@@ -5,9 +5,10 @@ from __future__ import annotations
 from math import hypot
 
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
-from isometron.desk.controls.tables import lay_plain
+from isometron.desk.controls.tables import lay_plain, needed
 from isometron.desk.frame.theme import px
 from isometron.document.lengths.units import UnitName, format_length, format_paper, paper_unit
 from isometron.solve.ring_facts import RingFact, rule_words
@@ -16,7 +17,7 @@ from isometron.wording import tr
 __all__ = ["RingTable"]
 
 _ROW = 20
-_TEMPLATE = 2
+_TEMPLATE, _OFF = 2, 3
 _MOST = 9
 """Rows shown before the table scrolls."""
 
@@ -33,7 +34,7 @@ class RingTable(QTableWidget):
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         columns = lay_plain(self, _ROW, 30)
-        columns.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        columns.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
         columns.setSectionResizeMode(_TEMPLATE, QHeaderView.ResizeMode.Stretch)
         self._facts: list[RingFact] = []
         self._unit: UnitName = "mm"
@@ -44,7 +45,17 @@ class RingTable(QTableWidget):
         row = min(max(self.currentRow(), 0), len(facts) - 1)
         self._facts, self._unit = facts, unit
         off = tr("off") if paper_unit(unit) == unit else tr("off {unit}", unit=paper_unit(unit))
-        self.setHorizontalHeaderLabels((f"⌀ {unit}", tr("degree"), tr("template"), off))
+        self.setHorizontalHeaderLabels((f"⌀ {unit}", "°", tr("hole"), off))
+        tips = (
+            tr("true diameter"),
+            tr("degree of the ellipse"),
+            tr("the nearest template and its hole"),
+            tr("how far it is off"),
+        )
+        for column, tip in enumerate(tips):
+            title = self.horizontalHeaderItem(column)
+            assert title is not None
+            title.setToolTip(tip)
         self.setRowCount(len(facts))
         for number, fact in enumerate(facts):
             for column, words in enumerate(self._cells(fact)):
@@ -56,9 +67,28 @@ class RingTable(QTableWidget):
         assert head is not None
         shown = min(len(facts), _MOST)
         self.setFixedHeight(head.sizeHint().height() + shown * px(_ROW) + 2 * self.frameWidth())
+        self._spare()
         self.setVisible(bool(facts))
         self.setCurrentCell(row, 0)
         self._tell(row)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Another width: the last column may have room, or none."""
+        super().resizeEvent(event)
+        self._spare()
+
+    def _spare(self) -> None:
+        """Leave out how far the template is off, which the words below tell too, where a figure would be cut for it."""
+        viewport = self.viewport()
+        assert viewport is not None
+        rows = [self._cells(fact) for fact in self._facts]
+        wide = [
+            max(needed(self, column, [row[column] for row in rows]), px(30)) for column in range(self.columnCount())
+        ]
+        self.setColumnHidden(_OFF, sum(wide) > viewport.width())
+        for column, pixels in enumerate(wide):
+            if column != _TEMPLATE:
+                self.setColumnWidth(column, pixels)
 
     def _cells(self, fact: RingFact) -> tuple[str, str, str, str]:
         diameter = format_length(round(fact.diameter, 1), self._unit, with_unit=False)

@@ -57,18 +57,20 @@ class ToldRings(Section):
 
     def refresh(self) -> None:
         """Tell the rings of the selected volume."""
-        volume, row = active_round(self.session), self.session.active
-        rack = load_settings().rack
+        row, rack = self.session.active, load_settings().rack
         self._fill_degrees(rack)
         for widget in (self._degree, self._height, self._distance, self.find_eye):
-            widget.setEnabled(volume is not None)
+            widget.setEnabled(active_round(self.session) is not None)
         self._cost.setText(self._one_degree(rack))
-        if volume is None or row is None:
-            self.table.setVisible(False)
-            self._words.setText(tr("Select a round volume."))
-            return
-        facts = ring_facts(self.session.drawing, row, rack.degrees, rack.majors)
+        facts = [] if row is None else ring_facts(self.session.drawing, row, rack.degrees, rack.majors)
         self.table.show_rings(facts, self.session.document.unit)
+        if row is None:
+            self._words.setText(tr("Select what has rings: a round, or a face with one."))
+        elif not facts:
+            name = self.session.document.volumes[row].name
+            self._words.setText(
+                tr("{name} has no whole ring. Make it round, or lay a ring on a face of it.", name=name)
+            )
 
     def _fill_degrees(self, rack: Rack) -> None:
         if [self._degree.itemData(k) for k in range(self._degree.count())] != list(rack.degrees):
