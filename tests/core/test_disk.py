@@ -4,10 +4,12 @@ import os
 import random
 import subprocess
 import sys
+from pathlib import Path
 
 import pytest
 
 from isometron.demos.catalogue import demo
+from isometron.document.store import disk
 from isometron.document.store.disk import (
     FileError,
     as_text,
@@ -74,6 +76,22 @@ def test_pipes_and_devices_are_neither_read_nor_replaced(tmp_path):
         with pytest.raises(FileError, match="pipe or a device, not a file"):
             write_whole(b"x", path)
         assert not path.is_file() and path.exists()
+
+
+def test_what_another_program_replaces_at_this_moment_is_not_written_over(tmp_path, monkeypatch):
+    """Asked for at that moment a file has no name at all; it is never opened again to be written over."""
+    path = tmp_path / "cart.isometron"
+    path.write_bytes(b"theirs")
+    true_stat = Path.stat
+
+    def nameless(self, **how):
+        found = true_stat(self, **how)
+        return os.stat_result((*found[:3], 0, *found[4:])) if self.name == path.name else found
+
+    monkeypatch.setattr(Path, "stat", nameless)
+    monkeypatch.setattr(disk, "_write_over", lambda *_: pytest.fail("written over in place"))
+    write_whole(b"ours", path)
+    assert path.read_bytes() == b"ours" and [each.name for each in tmp_path.iterdir()] == [path.name]
 
 
 def test_hard_links_mode_owner_and_attributes_stay(tmp_path):

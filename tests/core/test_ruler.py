@@ -38,7 +38,7 @@ def test_two_lines_cross_in_a_point_of_both(a, b, c, d):
     for line in (first, second):
         off = (found.u - line.u) * line.dv - (found.v - line.v) * line.du
         assert abs(off) < 1e-6
-    on.step("x", "y")
+    on.step("y")
     assert len(on.steps[0].lines) == 2 and [s.name for s in on.steps[0].points] == ["a", "b", "c", "d", "x"]
 
 
@@ -54,7 +54,7 @@ def test_lengths_laid_off_and_swung_are_kept(start, other, length, towards):
     assert np.allclose(np.add(laid.at, back.at), 2 * np.array(one.at))
     swung = on.swing(one, two, line, laid, "swung")
     assert np.hypot(swung.u - one.u, swung.v - one.v) == pytest.approx(np.hypot(two.u - one.u, two.v - one.v))
-    on.step("x", "y")
+    on.step("y")
     u, v, a, b, _, first, last = on.steps[0].arcs[0]
     assert (u, v) == one.at and a == b and last - first <= np.pi + 1e-9
     for t, end in ((first, {two.at, swung.at}), (last, {two.at, swung.at})):
@@ -104,9 +104,9 @@ def test_a_step_holds_only_what_was_drawn_in_it():
     on = table()
     a, b, c = on.mark("a", (0.0, 0.0)), on.mark("b", (50.0, 0.0)), on.mark("c", (0.0, 50.0))
     on.join(a, b)
-    on.step("first", "because")
+    on.step("because")
     on.edge(b, c)
-    on.step("second", "because")
+    on.step("because")
     assert [len(s.lines) for s in on.steps] == [1, 0] and [len(s.edges) for s in on.steps] == [0, 1]
     assert [len(s.points) for s in on.steps] == [3, 0]
     assert on.ruler(b).startswith("260.0 mm from the left edge")
@@ -137,5 +137,5 @@ def test_the_set_up_plate_holds_every_point_that_is_laid_out():
     frame = set_up_frame(CART, done)
     shown = set_up_plate(CART, done, frame)
     names = {spot.name for step in done.steps[: done.setting_up] for spot in step.points}
-    assert {label.text for label in shown.labels} == names == {"CV", "VP R", "VP L", "lead bottom", "lead top"}
+    assert {label.text for label in shown.labels} == names == {"CV", "VP R", "VP L", "A", "E"}
     assert all(frame.holds(spot) for step in done.steps[: done.setting_up] for spot in step.points)

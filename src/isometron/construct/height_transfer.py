@@ -23,7 +23,7 @@ def carry_height(table: Table, horizon: Line, bottom: Spot, top: Spot, foot: Spo
     over = table.upright(foot)
     fall, run = foot.v - bottom.v, foot.u - bottom.u
     if abs(fall) * FARTHEST > abs(bottom.v * run) and abs(run) > CLOSE:
-        meeting = table.cross(table.join(bottom, foot), horizon, "on HL")
+        meeting = table.cross(table.join(bottom, foot), horizon, table.fresh("h"))
         return table.cross(table.join(meeting, top), over, name)
     # Equal heights stand at an equal part of the eye's height: (v_HL - top) / (v_HL - ground) is the same everywhere.
     share = (top.v - bottom.v) / -bottom.v
@@ -46,27 +46,22 @@ def by_height_transfer(
         return NotHere(tr("The foot of {name} lies on the horizon: the ground is seen as a line.", name=name), "plan")
     table = Table(document)
     centre = table.mark("CV", (0.0, 0.0))
-    horizon = table.rule_across(table.level(centre))
-    table.step(tr("Rule the horizon through the centre of vision, {place}.", place=table.ruler(centre)),
-               tr("It lies as high as the eye, at every distance."))  # fmt: skip
+    horizon = table.title(table.rule_across(table.level(centre)), tr("the horizon"))
+    table.step(tr("It lies as high as the eye, at every distance."))
     bottom, top = raise_lead(table, box)
+    table.laid_out()
     ends = {}
     for k, at in enumerate([place] if place is not None else _places(box)):
-        foot = table.mark(f"foot {k + 1}", at)
+        foot = table.mark(f"P{k + 1}", at)
         if foot.v * bottom.v <= 0.0:
             return NotHere(tr("The place lies on the other side of the horizon, where there is no ground."))
-        end = carry_height(table, horizon, bottom, top, foot, f"height {k + 1}")
+        end = carry_height(table, horizon, bottom, top, foot, f"Q{k + 1}")
         table.edge(foot, end)
         ends[f"height {k + 1} bottom"], ends[f"height {k + 1} top"] = foot.at, end.at
         table.step(
-            tr(
-                "From the leading foot through the place {foot} to the horizon; from there to the top of the leading edge. "
-                "The upright over the place is {drawn} of paper.",
-                foot=table.ruler(foot),
-                drawn=table.paper(end.v - foot.v),
-            ),
-            tr("It is {share} of the eye's height there as here.", share=_share(box)),
-        )
+            tr("P{number}–Q{number} is as high as the leading edge: {share} of the eye's height, there as here.",
+               number=k + 1, share=_share(box)),
+        )  # fmt: skip
     return finished(table, "height", tr("Height transfer"), box, row, ends)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from isometron.construct.box_parts import SetUp, close_back, finished, set_up, true_of
+from isometron.construct.box_parts import SetUp, close_back, corner_letter, finished, set_up, true_of
 from isometron.construct.outcome import Construction, NotHere, Spot
 from isometron.construct.ruler import Line, Table
 from isometron.construct.subject import level_box
@@ -22,13 +22,7 @@ def by_measuring_points(document: Document, row: int) -> Construction | NotHere:
     eye = station(at)
     spots = [measuring_spot(at, eye, side) for side in ("right", "left")]
     table.step(
-        tr(
-            "Set the compass in VP R and swing the station point up to the horizon: MP R, {right}. "
-            "Swing it about VP L: MP L, {left}.",
-            right=table.ruler(spots[0]),
-            left=table.ruler(spots[1]),
-        ),
-        tr("A measuring point is as far from its vanishing point as the eye is, so it cuts off equal lengths."),
+        tr("MP is a measuring point: as far from its vanishing point as the eye is, so it cuts off equal lengths."),
     )
     line = measuring_line(at)
     sides = [measure_along(at, line, side, spot) for side, spot in zip(("right", "left"), spots, strict=True)]
@@ -45,13 +39,9 @@ def station(at: SetUp) -> Spot:
     table.join(at.vp_right, eye)
     table.join(at.vp_left, eye)
     table.step(
-        tr(
-            "Fold the eye down: the station point lies the viewing distance, {far}, below the centre of vision, {place}.",
-            far=table.paper(at.box.eye.viewing_distance),
-            place=table.ruler(eye),
-        ),
-        tr("Seen from above, the eye stands that far in front of the paper."),
-    )
+        tr("SP is the station point: the eye folded down, the viewing distance below the centre of vision. Seen from above, the eye "
+           "stands that far in front of the paper."),
+    )  # fmt: skip
     return eye
 
 
@@ -69,7 +59,7 @@ def working_end(at: SetUp) -> tuple[Spot, str]:
 
 def measuring_line(at: SetUp) -> Line:
     """Return the measuring line, level through one end of the leading edge."""
-    return at.table.level(working_end(at)[0])
+    return at.table.title(at.table.level(working_end(at)[0]), tr("the measuring line"))
 
 
 def measure_along(at: SetUp, line: Line, side: str, spot: Spot) -> tuple[Spot, Spot]:
@@ -78,21 +68,15 @@ def measure_along(at: SetUp, line: Line, side: str, spot: Spot) -> tuple[Spot, S
     right = side == "right"
     length = at.box.right if right else at.box.left
     point, letter = (at.vp_right, "R") if right else (at.vp_left, "L")
-    laid = table.lay_off(line, start, length, (1.0 if right else -1.0, 0.0), f"m {letter}")
+    true = true_of(table, length, at.box.scale)
+    laid = table.lay_off(line, start, length, (1.0 if right else -1.0, 0.0), f"m {letter}", true)
     edge = table.join(start, point)
-    reached = table.cross(table.join(laid, spot), edge, f"{side} {end}")
+    reached = table.cross(table.join(laid, spot), edge, corner_letter(side, end))
     other_start, other_end = (at.top, "top") if end == "bottom" else (at.bottom, "bottom")
-    other = table.cross(table.upright(reached), table.join(other_start, point), f"{side} {other_end}")
+    other = table.cross(table.upright(reached), table.join(other_start, point), corner_letter(side, other_end))
     for one, two in ((start, reached), (other_start, other), (reached, other)):
         table.edge(one, two)
     table.step(
-        tr(
-            "Lay off {true} ({drawn} of paper) on the measuring line to m {letter}, and rule from there to MP {letter}: "
-            "it cuts the edge to VP {letter} at its true length. Raise the upright.",
-            true=true_of(table, length, at.box.scale),
-            drawn=table.paper(length),
-            letter=letter,
-        ),
         tr("In plan, m {letter} and the corner are equally far from the leading edge: the ruler draws that chord.",
            letter=letter),
     )  # fmt: skip

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from math import hypot
 
 from isometron.construct.box_parts import finished, true_of
@@ -27,7 +28,7 @@ def by_distance_point(document: Document, row: int) -> Construction | NotHere:
     centre, face = _front(table, box)
     back = _depth(table, box, centre, face)
     ends = _close(table, centre, face, back)
-    return finished(table, "one-point", tr("One-point, distance point"), box, row, ends, setting_up=1)
+    return finished(table, "one-point", tr("One-point, distance point"), box, row, ends)
 
 
 def by_guess(document: Document, row: int) -> Construction | NotHere:
@@ -44,34 +45,37 @@ def by_guess(document: Document, row: int) -> Construction | NotHere:
     back = _depth(table, box, centre, face)
     ends = _close(table, centre, face, back)
     _say_error(table, box, guessed, back)
-    return finished(table, "by-guess", tr("One-point, back edge by eye"), box, row, ends, setting_up=1)
+    return finished(table, "by-guess", tr("One-point, back edge by eye"), box, row, ends)
+
+
+_LETTERS = {"front": "AE", "other front": "BF", "back": "CG", "other back": "DH"}
+
+
+def _letter(name: str) -> str:
+    """Return the letter of a corner: A and B below in front, C and D behind them, E to H over the four."""
+    upright, end = name.rsplit(" ", 1)
+    return _LETTERS[upright][end == "top"]
 
 
 def _front(table: Table, box: FlatBox) -> tuple[Spot, dict[str, Spot]]:
     centre = table.mark("VP", (0.0, 0.0))
-    table.rule_across(table.level(centre))
+    table.title(table.rule_across(table.level(centre)), tr("the horizon"))
     side = 1.0 if box.corners["other front bottom"][0] > box.front[0] else -1.0
-    foot = table.mark("front bottom", box.front)
-    line = table.level(foot)
+    foot = table.mark("A", box.front)
     face = {"front bottom": foot}
-    face["other front bottom"] = table.lay_off(line, foot, box.wide, (side, 0.0), "other front bottom")
+    true = true_of(table, box.wide, box.scale)
+    face["other front bottom"] = table.lay_off(table.level(foot), foot, box.wide, (side, 0.0), "B", true)
+    true = true_of(table, box.high, box.scale)
     for name in _CORNERS:
-        below = face[f"{name} bottom"]
-        face[f"{name} top"] = table.lay_off(table.upright(below), below, box.high, (0.0, 1.0), f"{name} top")
+        below, above = face[f"{name} bottom"], f"{name} top"
+        face[above] = table.lay_off(table.upright(below), below, box.high, (0.0, 1.0), _letter(above), true)
     _draw(table, face, _CORNERS)
     table.step(
         tr(
-            "Rule the horizon and mark VP on it, {vp}. Draw the front at its true shape: foot at {foot}, {wide} wide and {high} "
-            "high on paper for {true_wide} and {true_high}.",
-            vp=table.ruler(centre),
-            foot=table.ruler(foot),
-            wide=table.paper(box.wide),
-            high=table.paper(box.high),
-            true_wide=true_of(table, box.wide, box.scale),
-            true_high=true_of(table, box.high, box.scale),
+            "VP is the vanishing point, straight before the eye. A face parallel to the paper keeps its shape, whatever the distance."
         ),
-        tr("A face parallel to the paper keeps its shape, whatever the distance."),
     )
+    table.laid_out()
     return centre, face
 
 
@@ -80,22 +84,17 @@ def _depth(table: Table, box: FlatBox, centre: Spot, face: dict[str, Spot]) -> S
     start_name = _start(face)
     start = face[start_name]
     side = -1.0 if start.u >= 0.0 else 1.0
-    distance = table.lay_off(table.level(centre), centre, box.eye.viewing_distance, (side, 0.0), "DP")
-    laid = table.lay_off(table.level(start), start, box.deep, (-side, 0.0), "m")
+    horizon = table.level(centre)
+    horizon.words = tr("the horizon")
+    distance = table.lay_off(horizon, centre, box.eye.viewing_distance, (side, 0.0), "DP")
+    laid = table.lay_off(table.level(start), start, box.deep, (-side, 0.0), "m", true_of(table, box.deep, box.scale))
     name = start_name.replace("front", "back")
-    back = table.cross(table.join(laid, distance), table.join(start, centre), name)
+    back = table.cross(table.join(laid, distance), table.join(start, centre), _letter(name))
     table.step(
-        tr(
-            "Mark the distance point on the horizon, {far} from VP: {place}. Lay off the depth, {true} ({drawn} of paper), "
-            "level from the corner to m; from m to DP crosses the edge to VP at that depth.",
-            far=table.paper(box.eye.viewing_distance),
-            place=table.ruler(distance),
-            true=true_of(table, box.deep, box.scale),
-            drawn=table.paper(box.deep),
-        ),
-        tr("Lines to the distance point lie at 45° on the ground: as far across, so far away."),
-    )
-    return back
+        tr("DP is the distance point, as far from VP as the eye is from the paper. Lines to it lie at 45° on the ground: as far across, "
+           "so far away."),
+    )  # fmt: skip
+    return replace(back, end=name)
 
 
 def _start(face: dict[str, Spot]) -> str:
@@ -105,18 +104,19 @@ def _start(face: dict[str, Spot]) -> str:
 
 def _close(table: Table, centre: Spot, face: dict[str, Spot], first: Spot) -> dict[str, tuple[float, float]]:
     """Complete the back from one of its corners: levels and uprights up to the edges to VP."""
-    name, end = first.name.rsplit(" ", 1)
+    name, end = first.end.rsplit(" ", 1)
     other_name, other_end = (
         ("back" if name == "other back" else "other back"),
         ("top" if end == "bottom" else "bottom"),
     )
-    back = {first.name: first}
+    back = {first.end: first}
 
     def found(of: str, at: str, line: Line) -> None:
         corner, name = face[f"{of.replace('back', 'front')} {at}"], f"{of} {at}"
         # An edge that starts at the vanishing point is seen end on: both its ends are drawn there.
         end_on = hypot(corner.u - centre.u, corner.v - centre.v) < CLOSE
-        back[name] = table.mark(name, centre.at) if end_on else table.cross(line, table.join(corner, centre), name)
+        letter = _letter(name)
+        back[name] = table.again(centre, letter) if end_on else table.cross(line, table.join(corner, centre), letter)
 
     found(other_name, end, table.level(first))
     found(name, other_end, table.upright(first))
@@ -125,12 +125,7 @@ def _close(table: Table, centre: Spot, face: dict[str, Spot], first: Spot) -> di
     _draw(table, back, ("back", "other back"))
     for corner, spot in face.items():
         table.edge(spot, back[corner.replace("front", "back")])
-    table.step(
-        tr(
-            "Run the other corners of the front to VP. From the back corner go level and upright to them: the back face."
-        ),
-        tr("The back is parallel to the front, so it has the same shape, only smaller."),
-    )
+    table.step(tr("The back is parallel to the front, so it has the same shape, only smaller."))
     return {**{n: s.at for n, s in face.items()}, **{n: s.at for n, s in back.items()}}
 
 
@@ -150,11 +145,10 @@ def _guess(table: Table, box: FlatBox, centre: Spot, face: dict[str, Spot]) -> S
     edge = table.join(start, centre)
     towards = (centre.u - start.u, centre.v - start.v)
     length = min(box.wide, box.high, 2.0 * abs(edge.along(centre))) / 2.0
-    spot = table.lay_off(edge, start, min(length, 0.9 * abs(edge.along(centre))), towards, "guess")
+    spot = table.lay_off(edge, start, min(length, 0.9 * abs(edge.along(centre))), towards, "g")
     table.step(
-        tr("The learners' way: choose the back corner by eye on the edge to VP, here {drawn} along it.",
-           drawn=table.paper(length)),
-        tr("Half the front is what most eyes choose. The distance point will tell what depth that is."),
+        tr("The learners' way: the back corner chosen by eye, for half the front is what most eyes choose. The distance point will tell "
+           "what depth that is."),
     )  # fmt: skip
     return spot
 
@@ -168,10 +162,10 @@ def _say_error(table: Table, box: FlatBox, guess: Spot, back: Spot) -> None:
     table.join(guess, back)
     table.step(
         tr(
-            "The guess is {off} of paper off. It would be a box {guessed} deep instead of {meant}.",
+            "The guess is {off} of paper off. It would be a box {guessed} deep instead of {meant}: foreshortening depends on the "
+            "distance of the eye; no habit knows it.",
             off=table.paper(off),
             guessed=format_length(round(depth, 1), unit),
             meant=true_of(table, box.deep, box.scale),
         ),
-        tr("Foreshortening depends on the distance of the eye; no habit knows it."),
     )

@@ -11,16 +11,17 @@ __all__ = ["Construction", "ConstructionError", "NotHere", "Options", "Spot", "S
 
 
 class ConstructionError(IsometronError, ValueError):
-    """A step that no ruler can take: lines that do not meet, or meet off any reasonable paper. SizeExpression why."""
+    """A step that no ruler can take: lines that do not meet, or meet off any reasonable paper; says why."""
 
 
 @dataclass(frozen=True)
 class Spot:
-    """A named paper point, mm from the centre of vision."""
+    """A named paper point, mm from the centre of vision; ``end`` is what it is an end of, such as ``bay 2 start bottom``."""
 
     name: str
     u: float
     v: float
+    end: str = ""
 
     @property
     def at(self) -> tuple[float, float]:
@@ -33,7 +34,7 @@ class Step:
     """One step: what to do, why, and what it leaves on the paper.
 
     lines : (N, 4) construction lines; arcs : (N, 7) centre u, v, semi-axes, angle, first and last parameter in
-    radians; edges : (N, 4) lines of the object; points : the points that are new.
+    radians; edges : (N, 4) lines of the object; points : the points that are new; used : earlier ones that it begins from.
     """
 
     sentence: str
@@ -42,6 +43,7 @@ class Step:
     arcs: Floats
     edges: Floats
     points: tuple[Spot, ...]
+    used: tuple[Spot, ...] = ()
 
 
 @dataclass(frozen=True)

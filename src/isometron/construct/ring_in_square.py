@@ -8,23 +8,24 @@ quarter lines and 1 - sqrt 3 / 2 of half a side from the corner.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import sqrt
+from math import hypot, sqrt
 
 import msgspec
 import numpy as np
 
 from isometron.construct.outcome import Construction, NotHere, Spot
-from isometron.construct.ruler import Line, Table
+from isometron.construct.ruler import FARTHEST, Line, Table
 from isometron.document.lengths.units import format_length
 from isometron.document.model import Document
 from isometron.geometry.conics import circle_picture, ellipse_of
 from isometron.geometry.frames import Floats
-from isometron.geometry.tolerances import CLOSE, EXACT, HAIR
+from isometron.geometry.tolerances import CLOSE, EXACT
 from isometron.view.ring_picture import Circle, ring_picture
 from isometron.volumes.building import scene_of
 from isometron.wording import tr
 
 __all__ = [
+    "FLAT",
     "Ring",
     "Square",
     "by_eight_points",
@@ -38,6 +39,9 @@ __all__ = [
     "towards",
     "world_centre",
 ]
+
+FLAT = 0.5
+"""mm of the lesser half axis below which a ring is drawn as a line."""
 
 _EIGHTH = 1.0 - sqrt(0.5)
 """Where a line through a diagonal point meets the side of the square, as a part of half the side from its corner."""
@@ -76,67 +80,101 @@ def ring_of(document: Document, row: int) -> Ring | NotHere:
         camera = np.column_stack([eye.axes @ first, eye.axes @ second, eye.to_camera(centre)[0]])
         corners = [camera @ np.array([x, y, 1.0]) for x in (-1, 1) for y in (-1, 1)]
         shape = ellipse_of(circle_picture(camera)) if min(c[2] for c in corners) > 0.0 else None
-        if shape is not None and shape[3] > HAIR * shape[2] and shape[2] * shape[3] > most:
+        if shape is not None and shape[3] * eye.viewing_distance > FLAT and shape[2] * shape[3] > most:
             most = shape[2] * shape[3]
             plane = np.diag([eye.viewing_distance, eye.viewing_distance, 1.0]) @ camera
             best = Ring(plane, 2 * float(np.sqrt(first @ first)), first, second)
     if best is None:
-        return NotHere(tr("No ring of {name} is drawn as an ellipse from this eye.", name=volume.name), None)
+        words = tr(
+            "No ring of {name} is drawn as an ellipse that a ruler can find: from this eye they are lines, or nearly so.",
+            name=volume.name,
+        )
+        return NotHere(words, None)
     return best
 
 
 @dataclass
 class Square:
-    """The square on the table: corners and middles of the sides, counter-clockwise from (-1, -1) and (0, -1)."""
+    """The square on the table: corners and middles of the sides, counter-clockwise from (-1, -1) and (0, -1).
+
+    points : the vanishing points of its two directions, None for one that is off any paper.
+    """
 
     table: Table
     ring: Ring
     corners: list[Spot]
     middles: list[Spot]
     centre: Spot
+    points: tuple[Spot | None, Spot | None]
 
 
 def square_of(table: Table, ring: Ring) -> Square:
     """Draw the square round a ring, its diagonals, and the middles of its sides: two steps."""
-    unit = table.document.unit
     places = [(-1, -1), (1, -1), (1, 1), (-1, 1)]
     corners = [table.mark(f"S{k + 1}", ring.at(x, y)) for k, (x, y) in enumerate(places)]
+    points = _vanishing_spots(table, ring)
     for k in range(4):
         table.join(corners[k], corners[(k + 1) % 4])
+    side = format_length(round(ring.diameter, 6), table.document.unit)
+    told = [
+        tr("{one}–{other} and its opposite side vanish in {point}.", one=one, other=other, point=point.name)
+        if point is not None
+        else tr("{one}–{other} and its opposite side are drawn parallel, or nearly so.", one=one, other=other)
+        for (one, other), point in zip((("S1", "S2"), ("S2", "S3")), points, strict=True)
+    ]
     table.step(
-        tr("Draw the square round the ring, {side} on a side: {one}; {two}; {three}; {four}.",
-           side=format_length(round(ring.diameter, 6), unit), one=table.ruler(corners[0]), two=table.ruler(corners[1]),
-           three=table.ruler(corners[2]), four=table.ruler(corners[3])),
-        tr("A circle fits only one square in its place, and the square is easy to set up."),
-    )  # fmt: skip
-    centre = table.cross(table.join(corners[0], corners[2]), table.join(corners[1], corners[3]), "M")
-    middles = middles_of(table, ring, corners, centre)
-    table.step(
-        tr("Cross the diagonals in M. Through M rule to both vanishing points: the middles of the sides."),
-        tr("The diagonals cross in the true centre, which is not the middle of the drawn square."),
+        tr(
+            "The square round the ring, {side} on a side: a circle fits only one square in its place. {told}",
+            side=side,
+            told=" ".join(told),
+        ),
     )
-    return Square(table, ring, corners, middles, centre)
+    table.laid_out()
+    centre = table.cross(table.join(corners[0], corners[2]), table.join(corners[1], corners[3]), "M")
+    square = Square(table, ring, corners, [], centre, points)
+    square.middles = middles_of(square, corners, centre)
+    table.step(tr("The diagonals cross in M, the true centre, which is not the middle of the drawn square."))
+    return square
+
+
+def _vanishing_spots(table: Table, ring: Ring) -> tuple[Spot | None, Spot | None]:
+    """Mark the vanishing points of the square's two directions; None for one that lies off any reasonable paper."""
+    found: list[Spot | None] = []
+    for direction in (0, 1):
+        at = vanishing_of(ring, direction)
+        if at is None or hypot(*at) > FARTHEST - table.document.sheet.diagonal:
+            found.append(None)
+            continue
+        letter = "L" if at[0] < 0.0 else "R"
+        if abs(at[1]) > abs(at[0]):
+            letter = "D" if at[1] < 0.0 else "U"
+        found.append(table.mark(f"VP {letter}", at))
+    return found[0], found[1]
 
 
 def vanishing_of(ring: Ring, direction: int) -> tuple[float, float] | None:
+    """Return the vanishing point of one of the square's own directions, None where it is drawn parallel."""
     x, y, w = ring.plane[:, direction]
     return None if abs(w) < EXACT * np.hypot(x, y) else (float(x / w), float(y / w))
 
 
-def towards(table: Table, ring: Ring, spot: Spot, direction: int) -> Line:
-    """Return the line through a point in the square's own direction: to its vanishing point, or parallel on paper."""
-    at = vanishing_of(ring, direction)
-    if at is None:
-        x, y, _ = ring.plane[:, direction]
-        return table.slanted(spot, float(x), float(y))
-    return table.slanted(spot, at[0] - spot.u, at[1] - spot.v)
+def towards(square: Square, spot: Spot, direction: int) -> Line:
+    """Return the line through a point in the square's own direction: to its vanishing point, or at its angle on paper."""
+    point = square.points[direction]
+    if point is not None:
+        return square.table.join(spot, point)
+    x, y, w = square.ring.plane[:, direction]
+    if vanishing_of(square.ring, direction) is None:
+        return square.table.slanted(spot, float(x), float(y))
+    return square.table.slanted(spot, float(x / w) - spot.u, float(y / w) - spot.v)
 
 
-def middles_of(table: Table, ring: Ring, corners: list[Spot], centre: Spot) -> list[Spot]:
+def middles_of(square: Square, corners: list[Spot], centre: Spot) -> list[Spot]:
     """Mark the middles of a square's sides by lines through its centre to the vanishing points."""
+    table = square.table
     sides = [table.join(corners[k], corners[(k + 1) % 4]) for k in range(4)]
-    across, away = towards(table, ring, centre, 0), towards(table, ring, centre, 1)
-    return [table.cross(away if k % 2 == 0 else across, sides[k], str(k + 1)) for k in range(4)]
+    across, away = towards(square, centre, 0), towards(square, centre, 1)
+    return [table.cross(away if k % 2 == 0 else across, sides[k], table.fresh("")) for k in range(4)]
 
 
 def finish_ring(
@@ -148,12 +186,12 @@ def finish_ring(
     if shape is not None:
         table.ring(conic, shape)
     table.step(
-        tr("Draw the ellipse through the {count} points, along the sides where it touches them.", count=len(points)),
-        tr("It touches the sides at their middles and is never pointed: check the turns at the long axis."),
-    )
+        tr("Through {points}: it touches the sides at their middles and is never pointed; check the turns at the long axis.",
+           points=", ".join(spot.name for spot in points)),
+    )  # fmt: skip
     ends = {spot.name: spot.at for spot in points}
     scale = document.eye.lens.scale(float(ring.plane[2, 2]))
-    return Construction(school, title, document.volumes[row].id, scale, 1, tuple(table.steps), ends)
+    return Construction(school, title, document.volumes[row].id, scale, table.setting_up, tuple(table.steps), ends)
 
 
 def _conic(document: Document, ring: Ring) -> Floats:
@@ -179,22 +217,17 @@ def by_eight_points(document: Document, row: int) -> Construction | NotHere:
     square = square_of(table, ring)
     marks = [table.mark(name, ring.at(x, -1.0)) for name, x in (("e", -1.0 + _EIGHTH), ("f", 1.0 - _EIGHTH))]
     table.step(
-        tr("On the near side mark e and f, 0.293 of half the side from its corners, measured in perspective: {one}; {two}.",
-           one=table.ruler(marks[0]), two=table.ruler(marks[1])),
-        tr("1 - 1 / √2 is 0.293: there the square's diagonal leaves the circle."),
-    )  # fmt: skip
+        tr(
+            "There the square's diagonal leaves the circle: 1 - 1 / √2, or 0.293, of half the side from its corners, in perspective."
+        )
+    )
     diagonals = [table.join(square.corners[0], square.corners[2]), table.join(square.corners[1], square.corners[3])]
     points = list(square.middles)
     for spot, (near, far) in zip(marks, ((0, 1), (1, 0)), strict=True):
-        line = towards(table, ring, spot, 1)
-        points.append(table.cross(line, diagonals[near], f"{len(points) + 1}"))
-        points.append(table.cross(line, diagonals[far], f"{len(points) + 1}"))
-    table.step(
-        tr(
-            "From e and f rule to the other vanishing point: they cross the diagonals in four more points of the ring."
-        ),
-        tr("A line through two points of a ring that lie opposite each other runs like the side."),
-    )
+        line = towards(square, spot, 1)
+        points.append(table.cross(line, diagonals[near], table.fresh("")))
+        points.append(table.cross(line, diagonals[far], table.fresh("")))
+    table.step(tr("A line through two points of a ring that lie opposite each other runs like the side."))
     return finish_ring(document, row, table, ring, "ring-8", tr("Ring by 8 points"), points)
 
 
@@ -212,38 +245,28 @@ def by_twelve_points(document: Document, row: int) -> Construction | NotHere:
     for name, x, y in (("a", -0.5, -1.0), ("b", 0.5, -1.0), ("c", -1.0, -0.5), ("d", -1.0, 0.5)):
         quarters[name] = table.mark(name, ring.at(x, y))
     table.step(
-        tr("Halve the halves of two sides by diagonals: the quarter points a, b and c, d."),
-        tr("Halving by diagonals is the only halving that perspective keeps."),
+        tr(
+            "The quarter points of two sides: halves of their halves, by diagonals, the only halving that perspective keeps."
+        )
     )
     high = sqrt(3.0) / 2.0
     marks = [table.mark(name, ring.at(-1.0, y)) for name, y in (("g", -high), ("h", high))]
     marks += [table.mark(name, ring.at(x, -1.0)) for name, x in (("i", -high), ("j", high))]
     table.step(
-        tr("Mark 0.134 of half a side from each corner on the same two sides: g, h and i, j."),
-        tr("At 30° a circle stands 0.866 of its radius from the middle line."),
+        tr("0.134 of half a side from each corner: at 30° a circle stands 0.866 of its radius from the middle line.")
     )
     points = list(square.middles)
     for upright in (quarters["a"], quarters["b"]):
-        points += _pair(table, ring, upright, (marks[0], marks[1]), len(points))
+        points += _pair(square, upright, (marks[0], marks[1]))
     for level in (quarters["c"], quarters["d"]):
-        points += _pair(table, ring, level, (marks[2], marks[3]), len(points), level=True)
-    table.step(
-        tr(
-            "From the quarter points and the marks rule to the vanishing points; where they cross are eight more points."
-        ),
-        tr("Twelve points lie every 30° round the ring, like the hours."),
-    )
+        points += _pair(square, level, (marks[2], marks[3]), level=True)
+    table.step(tr("Twelve points lie every 30° round the ring, like the hours."))
     return finish_ring(document, row, table, ring, "ring-12", tr("Ring by 12 points"), points)
 
 
-def _pair(
-    table: Table, ring: Ring, start: Spot, marks: tuple[Spot, Spot], count: int, *, level: bool = False
-) -> list[Spot]:
-    line = towards(table, ring, start, 0 if level else 1)
-    return [
-        table.cross(line, towards(table, ring, spot, 1 if level else 0), str(count + 1 + k))
-        for k, spot in enumerate(marks)
-    ]
+def _pair(square: Square, start: Spot, marks: tuple[Spot, Spot], *, level: bool = False) -> list[Spot]:
+    line, table = towards(square, start, 0 if level else 1), square.table
+    return [table.cross(line, towards(square, spot, 1 if level else 0), table.fresh("")) for spot in marks]
 
 
 def by_template(document: Document, row: int) -> Construction | NotHere:
@@ -269,9 +292,8 @@ def by_template(document: Document, row: int) -> Construction | NotHere:
         table.lay_off(short_axis, middle, picture.semi_minor, (-across[0], -across[1]), "B2"),
     ]
     table.step(
-        tr("Lay the template of {degree}° with its centre on C, {place}, and its long axis at {angle}° to the horizontal.",
-           degree=f"{picture.degree:.1f}", place=table.ruler(middle), angle=f"{np.degrees(turn):.1f}"),
-        tr("The template's centre is not M: the near half of a ring is drawn larger than the far half."),
+        tr("The template of {degree}° with its centre on C and its long axis along A1–A2. C is not M: the near half of a ring is drawn "
+           "larger than the far half.", degree=f"{picture.degree:.1f}"),
     )  # fmt: skip
     return finish_ring(document, row, table, ring, "template", tr("Minor axis and degree"), ends)
 

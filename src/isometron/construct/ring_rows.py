@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from math import hypot
 
 import numpy as np
 
 from isometron.construct.outcome import Construction, NotHere, Spot
 from isometron.construct.ring_in_square import (
+    FLAT,
     Ring,
     Square,
     finish_ring,
@@ -17,7 +19,7 @@ from isometron.construct.ring_in_square import (
     towards,
     world_centre,
 )
-from isometron.construct.ruler import Line, Table
+from isometron.construct.ruler import FARTHEST, Line, Table
 from isometron.document.lengths.units import format_length, format_number
 from isometron.document.model import Document
 from isometron.geometry.conics import circle_picture, ellipse_of
@@ -51,12 +53,11 @@ def inner_ring(document: Document, row: int) -> Construction | NotHere:
     square = square_of(table, ring)
     marks = [table.mark(name, ring.at(x, -1.0)) for name, x in (("p", -part), ("q", part))]
     table.step(
-        tr("On the near side mark p and q, {part} of half the side to both sides of its middle: {one}; {two}.",
-           part=format_number(part, 3), one=table.ruler(marks[0]), two=table.ruler(marks[1])),
-        tr("The inner ring is {part} as wide as the outer one, so its square is too.", part=format_number(part, 3)),
+        tr("p and q lie {part} of half the side to both sides of its middle: the inner ring is {part} as wide as the outer one, so its "
+           "square is too.", part=format_number(part, 3)),
     )  # fmt: skip
     diagonals = [table.join(square.corners[0], square.corners[2]), table.join(square.corners[1], square.corners[3])]
-    lines = [towards(table, ring, mark, 1) for mark in marks]
+    lines = [towards(square, mark, 1) for mark in marks]
     corners = [
         table.cross(lines[0], diagonals[0], "s1"),
         table.cross(lines[1], diagonals[1], "s2"),
@@ -65,13 +66,8 @@ def inner_ring(document: Document, row: int) -> Construction | NotHere:
     ]
     for k in range(4):
         table.join(corners[k], corners[(k + 1) % 4])
-    points = middles_of(table, ring, corners, square.centre)
-    table.step(
-        tr(
-            "From p and q to the other vanishing point: where these lines cross the diagonals are the corners of the inner square."
-        ),
-        tr("Squares about one centre share their diagonals, in perspective as well."),
-    )
+    points = middles_of(square, corners, square.centre)
+    table.step(tr("Squares about one centre share their diagonals, in perspective as well."))
     inner = Ring(ring.plane @ np.diag([part, part, 1.0]), part * ring.diameter, part * ring.first, part * ring.second)
     _ellipse(table, ring.plane)
     return finish_ring(document, row, table, inner, "ring-inner", tr("Ring inside a ring, by diagonals"), points)
@@ -113,7 +109,9 @@ def ring_stack(document: Document, row: int) -> Construction | NotHere:
     _ellipse(table, base.plane)
     for k, ring in enumerate(rings[1:], start=2):
         ends |= _stacked(table, base, square, axis, scale, rings[0], ring, k)
-    return Construction("stack", tr("Stack of rings along an upright"), volume.id, scale, 1, tuple(table.steps), ends)
+    return Construction(
+        "stack", tr("Stack of rings along an upright"), volume.id, scale, table.setting_up, tuple(table.steps), ends
+    )
 
 
 def _stacked(
@@ -123,29 +121,25 @@ def _stacked(
     part = float(np.sqrt((ring[3:6] @ ring[3:6]) / (foot[3:6] @ foot[3:6])))
     centre = square.centre
     if high > CLOSE:
-        centre = table.lay_off(axis, square.centre, high * scale, (0.0, 1.0), f"C{number}")
+        true = format_length(round(high, 6), table.document.unit)
+        centre = table.lay_off(axis, square.centre, high * scale, (0.0, 1.0), f"C{number}", true)
     places = ((part, 0.0), (0.0, part), (-part, 0.0), (0.0, -part))
     points = []
     for n, (x, y) in enumerate(places, start=1):
         below = table.mark(f"f{number}{n}", base.at(x, y))
-        level = towards(table, base, centre, 0 if y == 0.0 else 1)
+        level = towards(square, centre, 0 if y == 0.0 else 1)
         over = table.upright(below)
         # An end of a middle line that is seen end on lies on the upright through the centre itself.
         turn = abs(level.du * over.dv - level.dv * over.du)
-        points.append(
-            table.cross(level, over, f"ring {number} {n}")
-            if turn > 1e-3
-            else table.mark(f"ring {number} {n}", _seen(table, ring, n))
-        )
+        name = f"r{number}{n}"
+        spot = table.cross(level, over, name) if turn > 1e-3 else table.mark(name, _seen(table, ring, n))
+        points.append(replace(spot, end=f"ring {number} {n}"))
     _ellipse(table, _as_plane(table.document, ring))
     table.step(
-        tr("Lay off {high} of height ({drawn} of paper) on the upright through M: the centre of ring {number}. On the lowest ring's "
-           "middle lines mark {part} of its radius, raise uprights, and cut them by lines through the centre to the vanishing points.",
-           high=format_length(round(high, 6), table.document.unit), drawn=table.paper(high * scale), number=number,
-           part=format_number(part, 3)),
-        tr("Uprights are parallel to the paper here, so heights keep their true proportion along one of them."),
+        tr("Ring {number}: its points stand over {part} of the lowest ring's radius, on that ring's middle lines. Uprights are parallel to "
+           "the paper here, so heights keep their true proportion along one of them.", number=number, part=format_number(part, 3)),
     )  # fmt: skip
-    return {spot.name: spot.at for spot in points}
+    return {spot.end: spot.at for spot in points}
 
 
 def _seen(table: Table, ring: Floats, number: int) -> tuple[float, float]:
@@ -165,7 +159,7 @@ def _as_ring(document: Document, ring: Floats) -> Ring | None:
     plane = _as_plane(document, ring)
     corners = [plane @ np.array([x, y, 1.0]) for x in (-1, 1) for y in (-1, 1)]
     shape = ellipse_of(circle_picture(plane)) if min(c[2] for c in corners) > 0.0 else None
-    if shape is None or shape[3] <= HAIR * shape[2]:
+    if shape is None or shape[3] <= FLAT:
         return None
     return Ring(plane, 2 * float(np.sqrt(ring[3:6] @ ring[3:6])), ring[3:6], ring[6:9])
 
@@ -188,25 +182,22 @@ def wheels_in_a_row(document: Document, row: int) -> Construction | NotHere:
     _ellipse(table, ring.plane)
     side = 1.0 if far > 0.0 else -1.0
     count = int(abs(far) / 2.0 + CLOSE)
-    last = _count_off(table, ring, square, axis, side, count)
+    last = _count_off(table, square, axis, side, count)
     if last is None or abs(abs(far) - 2.0 * count) > CLOSE:
         last = _moved_square(table, ring, axis, far)
     corners = last
-    centre = table.cross(table.join(corners[0], corners[2]), table.join(corners[1], corners[3]), "M last")
-    points = middles_of(table, ring, corners, centre)
+    centre = table.cross(table.join(corners[0], corners[2]), table.join(corners[1], corners[3]), "N")
+    points = middles_of(square, corners, centre)
     wheels = format_number(abs(far) / 2.0, 2)
     table.step(
-        tr(
-            "Cross the diagonals of the last square in its middle, and rule to the vanishing points: the middles of its sides."
-        ),
-        tr("The wheelbase is {wheels} wheel diameters, and the last wheel is as large as the first.", wheels=wheels),
+        tr("The wheelbase is {wheels} wheel diameters, and the last wheel is as large as the first.", wheels=wheels)
     )
     shift = np.eye(3)
     shift[axis, 2] = far
     moved = Ring(ring.plane @ shift, ring.diameter, ring.first, ring.second)
     title = tr("Wheels along a wheelbase")
     done = finish_ring(document, row, table, moved, "wheels", title, points)
-    return Construction(done.school, title, volume.id, done.scale, 1, done.steps, done.ends)
+    return Construction(done.school, title, volume.id, done.scale, done.setting_up, done.steps, done.ends)
 
 
 def _travel(document: Document, row: int, ring: Ring) -> tuple[int, float] | NotHere:
@@ -229,7 +220,7 @@ def _travel(document: Document, row: int, ring: Ring) -> tuple[int, float] | Not
     return NotHere(tr("The row of {name} does not run in the plane of its wheel.", name=volume.name))
 
 
-def _count_off(table: Table, ring: Ring, square: Square, axis: int, side: float, count: int) -> list[Spot] | None:
+def _count_off(table: Table, square: Square, axis: int, side: float, count: int) -> list[Spot] | None:
     """Repeat the square by diagonals through the middle of its far side; return the last one's corners, as the first's."""
     if count == 0:
         return None
@@ -242,19 +233,20 @@ def _count_off(table: Table, ring: Ring, square: Square, axis: int, side: float,
 
     near = {a: corner(-side, a) for a in (-1, 1)}
     far = {a: corner(side, a) for a in (-1, 1)}
-    edges = {a: towards(table, ring, near[a], axis) for a in (-1, 1)}
-    middle_line = towards(table, ring, square.centre, axis)
+    edges = {a: towards(square, near[a], axis) for a in (-1, 1)}
+    middle_line = towards(square, square.centre, axis)
     for k in range(count):
         middle = table.cross(table.join(far[-1], far[1]), middle_line, f"w{k + 1}")
-        new_high = table.cross(table.join(near[-1], middle), edges[1], f"high {k + 2}")
-        new_low = table.cross(table.join(near[1], middle), edges[-1], f"low {k + 2}")
+        new_high = table.cross(table.join(near[-1], middle), edges[1], f"h{k + 2}")
+        new_low = table.cross(table.join(near[1], middle), edges[-1], f"l{k + 2}")
         table.join(new_low, new_high)
         near, far = far, {-1: new_low, 1: new_high}
     table.step(
-        tr("From a corner of the square through the middle of its far side to the opposite edge: the next square. So on, {count} in all.",
-           count=count),
-        tr("A diagonal through the middle of the far side repeats a bay; a wheel fills each of them."),
-    )  # fmt: skip
+        tr(
+            "A diagonal through the middle of the far side repeats a square; a wheel fills each of them, {count} more.",
+            count=count,
+        )
+    )
     back = {(-side, -1): near[-1], (-side, 1): near[1], (side, -1): far[-1], (side, 1): far[1]}
     order = [(-1, -1), (1, -1), (1, 1), (-1, 1)]
     return [back[(float(x), y)] if axis == 0 else back[(float(y), x)] for x, y in order]
@@ -268,10 +260,11 @@ def _moved_square(table: Table, ring: Ring, axis: int, far: float) -> list[Spot]
     for k in range(4):
         table.join(corners[k], corners[(k + 1) % 4])
     table.step(
-        tr("Measure the rest of the wheelbase on from there: the last square stands at {one}; {two}; {three}; {four}.",
-           one=table.ruler(corners[0]), two=table.ruler(corners[1]), three=table.ruler(corners[2]), four=table.ruler(corners[3])),
-        tr("{wheels} wheel diameters is no whole number of squares.", wheels=format_number(abs(far) / 2.0, 2)),
-    )  # fmt: skip
+        tr(
+            "The last square: {wheels} wheel diameters is no whole number of squares, so it is measured.",
+            wheels=format_number(abs(far) / 2.0, 2),
+        ),
+    )
     return corners
 
 
@@ -293,35 +286,28 @@ def slid_ring(document: Document, row: int) -> Construction | NotHere:
     moved = Ring(plane, ring.diameter, ring.first, ring.second)
     if plane[2, 2] - abs(plane[2, 0]) - abs(plane[2, 1]) <= 0.0:
         return NotHere(tr("Slid that far, the ring of {name} reaches behind the eye.", name=volume.name))
-    rails = [_rail(table, corner, step, f) for corner in square.corners]
+    rails = _rails(table, square.corners, step, f)
     start = _best_start(ring, moved, square, rails)
     order = [(-1, -1), (1, -1), (1, 1), (-1, 1)]
     first = table.mark(f"T{start + 1}", moved.at(*order[start]))
     table.step(
-        tr("Rule from each corner of the square along the axle, to its vanishing point. Measure {far} on one of them: {place}.",
-           far=format_length(round(float(np.sqrt(way @ way)), 6), document.unit), place=table.ruler(first)),
-        tr("Every point of the ring slides on a line of the axle's direction."),
+        tr("Every point of the ring slides on a line of the axle's direction; one corner is measured, {far} along.",
+           far=format_length(round(float(np.sqrt(way @ way)), 6), document.unit)),
     )  # fmt: skip
     found = {start: first}
     for k, direction in ((start ^ 1, 0), (3 - start, 1)):
-        found[k] = table.cross(towards(table, ring, first, direction), rails[k], f"T{k + 1}")
+        found[k] = table.cross(towards(square, first, direction), rails[k], f"T{k + 1}")
     last = next(k for k in range(4) if k not in found)
     found[last] = table.cross(
-        towards(table, ring, found[start ^ 1], 1), towards(table, ring, found[3 - start], 0), f"T{last + 1}"
+        towards(square, found[start ^ 1], 1), towards(square, found[3 - start], 0), f"T{last + 1}"
     )
     corners = [found[k] for k in range(4)]
     for k in range(4):
         table.join(corners[k], corners[(k + 1) % 4])
-    centre = table.cross(table.join(corners[0], corners[2]), table.join(corners[1], corners[3]), "M slid")
-    points = middles_of(table, moved, corners, centre)
-    table.step(
-        tr(
-            "From it to the square's own vanishing points, up to the other lines: the square slid along. Halve it as before."
-        ),
-        tr("Parallel squares share their vanishing points."),
-    )
-    done = finish_ring(document, row, table, moved, "slide", tr("Ring slid along its axle"), points)
-    return Construction(done.school, done.title, done.volume, done.scale, 1, done.steps, done.ends)
+    centre = table.cross(table.join(corners[0], corners[2]), table.join(corners[1], corners[3]), "N")
+    points = middles_of(square, corners, centre)
+    table.step(tr("Parallel squares share their vanishing points."))
+    return finish_ring(document, row, table, moved, "slide", tr("Ring slid along its axle"), points)
 
 
 def _axle_way(document: Document, row: int, ring: Ring) -> Floats:
@@ -335,10 +321,16 @@ def _axle_way(document: Document, row: int, ring: Ring) -> Floats:
     return way if float(np.sqrt(way @ way)) > HAIR else normal * ring.diameter / 2
 
 
-def _rail(table: Table, corner: Spot, step: Floats, f: float) -> Line:
-    if abs(step[2]) < EXACT * float(np.sqrt(step @ step)):
-        return table.slanted(corner, float(step[0]), float(step[1]))
-    return table.slanted(corner, float(f * step[0] / step[2]) - corner.u, float(f * step[1] / step[2]) - corner.v)
+def _rails(table: Table, corners: list[Spot], step: Floats, f: float) -> list[Line]:
+    """Rule from every corner along the axle: to its vanishing point, or at its angle on paper where that is out of reach."""
+    far = float(np.sqrt(step @ step))
+    if abs(step[2]) < EXACT * far:
+        return [table.slanted(corner, float(step[0]), float(step[1])) for corner in corners]
+    at = float(f * step[0] / step[2]), float(f * step[1] / step[2])
+    if hypot(*at) > FARTHEST - table.document.sheet.diagonal:
+        return [table.slanted(corner, at[0] - corner.u, at[1] - corner.v) for corner in corners]
+    point = table.mark("VP A", at)
+    return [table.join(corner, point) for corner in corners]
 
 
 def _best_start(ring: Ring, moved: Ring, square: Square, rails: list[Line]) -> int:

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from math import hypot
 
 import numpy as np
 
@@ -16,6 +17,9 @@ from isometron.geometry.frames import Floats
 from isometron.volumes.box import box_corners
 from isometron.volumes.volume import Volume
 from isometron.wording import tr
+
+_ON = 1e-9
+"""mm within which a point lies on a line."""
 
 __all__ = ["Laid", "Side", "done", "ends_of", "lay_side", "measured_uprights", "raise_upright", "side_along"]
 
@@ -114,11 +118,8 @@ class Laid:
 
 def lay_side(table: Table, side: Side) -> Laid:
     """Draw the four edges of a side and rule its two level ones to their vanishing point."""
-    near = (
-        table.mark("lead bottom", side.corner(False, "bottom")),
-        table.mark("lead top", side.corner(False, "top")),
-    )
-    far = (table.mark("far bottom", side.corner(True, "bottom")), table.mark("far top", side.corner(True, "top")))
+    near = (table.mark("A", side.corner(False, "bottom")), table.mark("E", side.corner(False, "top")))
+    far = (table.mark("B", side.corner(True, "bottom")), table.mark("F", side.corner(True, "top")))
     point = table.mark(f"VP {side.letter}", side.point)
     table.edge(*near)
     table.edge(*far)
@@ -126,55 +127,60 @@ def lay_side(table: Table, side: Side) -> Laid:
     table.edge(near[1], far[1])
     bottom, top = table.join(near[0], point), table.join(near[1], point)
     table.step(
-        tr("Draw the side: the leading edge with its foot at {foot}, {drawn} high, and both its ends to VP {letter}, {point}.",
-           foot=table.ruler(near[0]), drawn=table.paper(near[1].v - near[0].v), letter=side.letter, point=table.ruler(point)),
-        tr("The side is {true} long; any way that is exact must part that length, not the drawn one.",
-           true=format_length(side.true, table.document.unit)),
+        tr("The side: A–E is the leading edge, and A–B and E–F run to VP {letter}. It is {true} long; any way that is exact must part "
+           "that length, not the drawn one.", letter=side.letter, true=format_length(side.true, table.document.unit)),
     )  # fmt: skip
+    table.laid_out()
     return Laid(table, side, near, far, point, bottom, top)
 
 
 def raise_upright(laid: Laid, at: Spot, name: str) -> tuple[Spot, Spot]:
-    """Draw the upright through a point: its ends on the lower and the upper edge."""
+    """Draw the upright through a point: its ends on the lower and the upper edge, ``name bottom`` and ``name top``."""
     table, upright = laid.table, laid.table.upright(at)
-    low = table.cross(upright, laid.bottom, f"{name} bottom")
-    high = table.cross(upright, laid.top, f"{name} top")
-    table.edge(low, high)
-    return low, high
+    ends = []
+    for line, stem, end in ((laid.bottom, "P", "bottom"), (laid.top, "Q", "top")):
+        spot = at if line.off(at) < _ON else table.cross(upright, line, table.fresh(stem))
+        ends.append(replace(spot, end=f"{name} {end}"))
+    table.edge(ends[0], ends[1])
+    return ends[0], ends[1]
 
 
 def ends_of(uprights: Sequence[tuple[Spot, Spot]]) -> dict[str, tuple[float, float]]:
-    """Return the ends of uprights by their names."""
-    return {spot.name: spot.at for pair in uprights for spot in pair}
+    """Return the ends of uprights by what they are ends of."""
+    return {spot.end: spot.at for pair in uprights for spot in pair}
 
 
 def done(table: Table, school: str, title: str, side: Side, ends: dict[str, tuple[float, float]]) -> Construction:
-    """Return the construction that the table holds; its first step lays the side out."""
-    return Construction(school, title, side.volume.id, side.box.scale, 1, tuple(table.steps), ends)
+    """Return the construction that the table holds."""
+    return Construction(school, title, side.volume.id, side.box.scale, table.setting_up, tuple(table.steps), ends)
 
 
 def measured_uprights(laid: Laid, places: Sequence[float], names: Sequence[str]) -> list[tuple[Spot, Spot]]:
     """Carry places along the side, in lengths of it from the leading edge, from a measuring line to the lower edge."""
     table, side = laid.table, laid.side
-    line = table.level(laid.near[0])
+    line = table.title(table.level(laid.near[0]), tr("the measuring line"))
     way = (1.0 if side.right else -1.0, 0.0)
-    whole = table.lay_off(line, laid.near[0], side.length, way, "m 1")
-    horizon = table.level(Spot("CV", 0.0, 0.0))
-    spot = table.cross(table.join(whole, laid.far[0]), horizon, "measuring point")
+    true = format_length(round(side.true, 6), table.document.unit)
+    whole = table.lay_off(line, laid.near[0], side.length, way, "m", true)
+    spot = table.mark("MP", _measuring_place(side))
+    table.rule_across(table.title(table.level(spot), tr("the horizon")))
+    table.join(whole, laid.far[0])
+    table.join(laid.far[0], spot)
     table.step(
-        tr("Through the foot of the leading edge rule a level line and lay off {length} on it, the side's length. Rule from "
-           "there through the far lower corner up to the horizon: the measuring point, {place}.",
-           length=table.paper(side.length), place=table.ruler(spot)),
-        tr("Parallel lines in one plane share a point of the horizon, so it carries every length of the level line over."),
+        tr("MP is the measuring point: parallel lines in one plane share a point of the horizon, so it carries every length of the measuring "
+           "line over. m, B and MP lie in one line; if not, something was ruled badly."),
     )  # fmt: skip
     uprights = []
     for place, name in zip(places, names, strict=True):
         step = (way[0] if place >= 0.0 else -way[0], 0.0)
-        mark = table.lay_off(line, laid.near[0], abs(place) * side.length, step, f"m {name}")
-        uprights.append(raise_upright(laid, table.cross(table.join(mark, spot), laid.bottom, f"at {name}"), name))
-    table.step(
-        tr("Lay off {lengths} from the leading edge, rule from each to the measuring point, and raise uprights where the lower "
-           "edge is crossed.", lengths=", ".join(table.paper(abs(p) * side.length) for p in places)),
-        tr("On the level line the parts are true, so a ruler may part it."),
-    )  # fmt: skip
+        mark = table.lay_off(line, laid.near[0], abs(place) * side.length, step, table.fresh("m"))
+        uprights.append(raise_upright(laid, table.cross(table.join(mark, spot), laid.bottom, table.fresh("P")), name))
+    table.step(tr("On the measuring line the parts are true, so a ruler may part it."))
     return uprights
+
+
+def _measuring_place(side: Side) -> tuple[float, float]:
+    """Return the measuring point of the side's vanishing point: on the horizon, as far from it as the eye is, towards the other."""
+    u, v = side.point
+    far = hypot(u, v, side.box.eye.viewing_distance)
+    return (u - far if side.right else u + far), v

@@ -6,7 +6,7 @@ diagonal: similar triangles (Euclid, Elements VI.2), seen in perspective.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import hypot
 
 import msgspec
@@ -72,33 +72,21 @@ def parts_by_diagonals(document: Document, row: int) -> Construction | NotHere:
     if places == [0.5]:
         crossing = table.cross(table.join(laid.near[0], laid.far[1]), table.join(laid.near[1], laid.far[0]), "M")
         half = raise_upright(laid, crossing, "part 1")
-        table.step(
-            tr("Cross the side's diagonals in M, and raise the upright through it: half of the side."),
-            tr("The diagonals of any rectangle cross in its true middle; a ruler's half lies too far back."),
-        )
+        table.step(tr("The diagonals of any rectangle cross in its true middle; a ruler's half lies too far back."))
         return done(table, "parts", title, side, ends_of([half]))
-    table.join(laid.near[0], laid.near[1])
+    lead = table.join(laid.near[0], laid.near[1])
     marks = [
-        table.lay_off(table.upright(laid.near[0]), laid.near[0], place * side.box.high, (0.0, 1.0), f"h{k}")
+        table.lay_off(lead, laid.near[0], place * side.box.high, (0.0, 1.0), f"h{k}")
         for k, place in enumerate(places, start=1)
     ]
     levels = [table.join(mark, laid.point) for mark in marks]
-    table.step(
-        tr("Part the leading edge with the ruler: {marks} above its foot. Rule from each mark to VP {letter}.",
-           marks=", ".join(table.paper(place * side.box.high) for place in places), letter=side.letter),
-        tr("The leading edge is parallel to the paper, so equal parts of it are drawn equal."),
-    )  # fmt: skip
+    table.step(tr("The leading edge is parallel to the paper, so equal parts of it are drawn equal."))
     diagonal = table.join(laid.near[0], laid.far[1])
     uprights = [
         raise_upright(laid, table.cross(diagonal, level, f"d{k}"), f"part {k}")
         for k, level in enumerate(levels, start=1)
     ]
-    table.step(
-        tr(
-            "Rule the diagonal from the foot of the leading edge to the far upper corner; raise uprights where it is crossed."
-        ),
-        tr("A diagonal parts the length as the leading edge is parted, whatever the foreshortening."),
-    )
+    table.step(tr("A diagonal parts the length as the leading edge is parted, whatever the foreshortening."))
     return done(table, "parts", title, side, ends_of(uprights))
 
 
@@ -204,42 +192,39 @@ def row_by_diagonals(document: Document, row: int) -> Construction | NotHere:
     starts = (
         [laid.near, *measured_uprights(laid, [1.0 + found.gap], ["bay 2 start"])] if apart else [laid.near, laid.far]
     )
-    point = table.cross(table.join(laid.near[0], starts[1][1]), wall, "VP of the pitch's diagonal")
+    point = table.cross(table.join(laid.near[0], starts[1][1]), wall, "VP D1")
     table.step(
-        tr("Rule the diagonal of one pitch, from the foot of the leading edge through the upper corner where the next one "
-           "starts, to the upright through VP {letter}: {place}.", letter=side.letter, place=table.ruler(point)),
-        tr("The diagonals of equal pitches are parallel, so they vanish in one point."),
+        tr("VP D1 is the vanishing point of the diagonals of one pitch, from the start of one to the start of the next: they are parallel, "
+           "so they have one."),
     )  # fmt: skip
     own = _own_diagonal(laid, wall) if apart else point
     uprights: list[tuple[Spot, Spot]] = []
     for k in range(2, len(found.bays) + 1):
         start = starts[k - 1] if apart else _named(starts[k - 1], f"bay {k} start")
         uprights.append(start)
-        over = table.cross(table.join(start[0], own), laid.top, f"end {k}")
+        over = table.cross(table.join(start[0], own), laid.top, table.fresh("Q"))
         end = raise_upright(laid, over, f"bay {k} end")
         uprights.append(end)
         if k < len(found.bays):
-            over = table.cross(table.join(start[0], point), laid.top, f"over {k + 1}")
+            over = table.cross(table.join(start[0], point), laid.top, table.fresh("Q"))
             starts.append(raise_upright(laid, over, f"bay {k + 1} start") if apart else end)
-    table.step(
-        tr("From the foot of each start to that point: it cuts the upper edge where the next one starts. Go on so to the last."),
-        tr("Each bay hands its diagonal on; nothing is measured, so no error adds up from a ruler."),
-    )  # fmt: skip
+    table.step(tr("Each bay hands its diagonal on; nothing is measured, so no error adds up from a ruler."))
     return done(table, "row", tr("Row by diagonals"), side, ends_of(uprights))
 
 
 def _named(upright: tuple[Spot, Spot], name: str) -> tuple[Spot, Spot]:
     """Return an upright under another name: where one bay ends the next one starts."""
-    return Spot(f"{name} bottom", *upright[0].at), Spot(f"{name} top", *upright[1].at)
+    return replace(upright[0], end=f"{name} bottom"), replace(upright[1], end=f"{name} top")
 
 
 def _own_diagonal(laid: Laid, wall: Line) -> Spot:
     """Rule the diagonal of what stands in the row itself, for its width."""
     table = laid.table
-    point = table.cross(table.join(laid.near[0], laid.far[1]), wall, "VP of its own diagonal")
+    point = table.cross(table.join(laid.near[0], laid.far[1]), wall, "VP D2")
     table.step(
-        tr("Rule its own diagonal likewise, for its width: {place}.", place=table.ruler(point)),
-        tr("What stands in the row is as wide everywhere: its diagonals have one point too."),
+        tr(
+            "VP D2 likewise for the diagonal of what stands in the row itself, for its width: it is as wide everywhere."
+        )
     )
     return point
 
@@ -253,7 +238,7 @@ def with_a_ruler(document: Document, row: int) -> Construction | NotHere:
     near, far = laid.near[0], laid.far[0]
     step = hypot(far.u - near.u, far.v - near.v)
     towards = (far.u - near.u, far.v - near.v)
-    true = [low for low, _ in uprights if low.name.endswith("end bottom")]
+    true = [low for low, _ in uprights if low.end.endswith("end bottom")]
     pitch = abs(laid.bottom.along(true[0]) - laid.bottom.along(far))
     shrink = pitch / (step * (1.0 + found.gap)) if step > 0.0 else 1.0
     said = {}
@@ -263,14 +248,14 @@ def with_a_ruler(document: Document, row: int) -> Construction | NotHere:
             size *= factor
             along += size
             if k == len(found.bays):
-                guess = table.lay_off(laid.bottom, near, along, towards, f"{word} {k}")
+                guess = table.lay_off(laid.bottom, near, along, towards, table.fresh("g"))
                 said[word] = (guess, hypot(guess.u - true[-1].u, guess.v - true[-1].v))
-                table.join(guess, Spot("", guess.u, guess.v + 0.3 * (laid.near[1].v - near.v)))
+                high = 0.3 * (laid.near[1].v - near.v)
+                table.lay_off(table.upright(guess), guess, high, (0.0, 1.0), table.fresh("k"))
     table.step(
         tr("With equal steps of the ruler the last bay would end {equal} away from its place; with every step {factor} of the "
-           "one before, {shrink} away.",
+           "one before, {shrink} away. Equal bays shrink by a little less each time: neither the step nor the factor stays.",
            equal=table.paper(said[tr("equal steps")][1]), factor=format_number(shrink, 3),
            shrink=table.paper(said[tr("a constant shrink")][1])),
-        tr("Equal bays shrink by a little less each time: neither the step nor the factor stays."),
     )  # fmt: skip
     return done(table, "row-ruler", tr("Row with a ruler, and its error"), found.side, ends_of(uprights))

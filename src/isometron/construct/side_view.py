@@ -7,7 +7,6 @@ Places along come from a measuring line or from a diagonal, heights from the lea
 from __future__ import annotations
 
 from collections.abc import Callable
-from itertools import pairwise
 
 import numpy as np
 
@@ -50,8 +49,9 @@ def _by_line(laid: Laid, places: list[float]) -> list[tuple[Spot, Spot]]:
 
 def _by_shares(laid: Laid, places: list[float]) -> list[tuple[Spot, Spot]]:
     table, side = laid.table, laid.side
+    lead = table.join(laid.near[0], laid.near[1])
     marks = [
-        table.lay_off(table.upright(laid.near[0]), laid.near[0], place * side.box.high, (0.0, 1.0), f"s{k}")
+        table.lay_off(lead, laid.near[0], place * side.box.high, (0.0, 1.0), f"s{k}", _share_words(place))
         for k, place in enumerate(places, start=1)
     ]
     diagonal = table.join(laid.near[0], laid.far[1])
@@ -60,10 +60,8 @@ def _by_shares(laid: Laid, places: list[float]) -> list[tuple[Spot, Spot]]:
         at = table.cross(diagonal, table.join(mark, laid.point), f"d{k}")
         uprights.append(raise_upright(laid, at, f"place {k}"))
     table.step(
-        tr("Count each corner's place along in shares of the length: {shares}. Lay the same shares off on the leading edge, rule to "
-           "VP {letter}, and raise an upright where the side's diagonal is crossed.",
-           shares=", ".join(_share_words(place) for place in places), letter=side.letter),
-        tr("The diagonal hands every share of the height on to the length, whatever the foreshortening."),
+        tr("Each corner's place along is counted in shares of the length: the diagonal hands every share of the height on to the length, "
+           "whatever the foreshortening."),
     )  # fmt: skip
     return uprights
 
@@ -98,18 +96,18 @@ def _carried(document: Document, row: int, school: str, title: str, uprights: Up
     near = _near(laid, [standing[place] for place in along], up)
     _rule(laid, outline, near, side, size, on_far=False)
     table.step(
-        tr("Join the corners: the {view} stands in perspective.", view=view_word(side.volume, view)),
-        tr("Rounds are drawn by hand between the points where they begin and end."),
-    )
+        tr("The {view} stands in perspective. Bends are drawn by hand between the points where they begin and end.",
+           view=view_word(side.volume, view)),
+    )  # fmt: skip
     far = _across(laid, near, [standing[place][0] for place in along])
     _rule(laid, outline, far, side, size, on_far=True)
     for one, other in zip(near, far, strict=True):
         table.edge(one, other)
     table.step(
-        tr("From every corner rule to the other vanishing point, and from every foot; where the feet reach the far lower edge raise "
-           "uprights: they cut off the far corners. Join them too."),
-        tr("Edges across are parallel, so they share the other vanishing point; what plan and front take away is cut after that."),
-    )  # fmt: skip
+        tr(
+            "Edges across are parallel, so they share the other vanishing point; what plan and front take away is cut after that."
+        ),
+    )
     ends = {f"corner {k}": spot.at for k, spot in enumerate(near)} | {
         f"far {k}": spot.at for k, spot in enumerate(far)
     }
@@ -149,21 +147,17 @@ def _near(laid: Laid, standing: list[tuple[Spot, Spot]], up: list[float]) -> lis
     table, side = laid.table, laid.side
     lead = table.upright(laid.near[0])
     spots = []
-    for k, ((low, high), height) in enumerate(zip(standing, up, strict=True)):
+    for (low, high), height in zip(standing, up, strict=True):
         if height <= CLOSE or height >= 1.0 - CLOSE:
-            spots.append(table.mark(f"corner {k}", (low if height <= CLOSE else high).at))
+            spots.append(low if height <= CLOSE else high)
             continue
-        mark = table.lay_off(lead, laid.near[0], height * side.box.high, (0.0, 1.0), f"h{k}")
+        mark = table.lay_off(lead, laid.near[0], height * side.box.high, (0.0, 1.0), table.fresh("h"))
         upright = table.upright(low)
         spots.append(
-            mark if low is laid.near[0] else table.cross(table.join(mark, laid.point), upright, f"corner {k}")
+            mark if low is laid.near[0] else table.cross(table.join(mark, laid.point), upright, table.fresh("c"))
         )
-    table.step(
-        tr("Lay each corner's height off on the leading edge ({heights}), and rule to VP {letter}: on its upright it gives the corner.",
-           heights=", ".join(sorted({table.paper(h * side.box.high) for h in up if CLOSE < h < 1.0 - CLOSE})) or tr("all are corners of the side"),
-           letter=side.letter),
-        tr("The leading edge is the one upright on which heights are true."),
-    )  # fmt: skip
+    if any(CLOSE < height < 1.0 - CLOSE for height in up):
+        table.step(tr("The leading edge is the one upright on which heights are true."))
     return spots
 
 
@@ -171,14 +165,14 @@ def _across(laid: Laid, near: list[Spot], feet: list[Spot]) -> list[Spot]:
     """Carry the corners across the body: along their edges to the other vanishing point, cut off over the far lower edge."""
     table, side = laid.table, laid.side
     other = table.mark(f"VP {side.other_letter}", side.other_point)
-    start = table.mark("across bottom", side.across_corner)
+    start = table.mark("C", side.across_corner)
     lower = table.join(start, laid.point)
     found: dict[str, Line] = {}
     spots = []
-    for k, (corner, foot) in enumerate(zip(near, feet, strict=True)):
+    for corner, foot in zip(near, feet, strict=True):
         if foot.name not in found:
-            found[foot.name] = table.upright(table.cross(table.join(foot, other), lower, f"foot {k}"))
-        spots.append(table.cross(table.join(corner, other), found[foot.name], f"far {k}"))
+            found[foot.name] = table.upright(table.cross(table.join(foot, other), lower, table.fresh("f")))
+        spots.append(table.cross(table.join(corner, other), found[foot.name], table.fresh("d")))
     return spots
 
 
@@ -194,9 +188,7 @@ def _rule(
             laid.table.edge(spot, after)
             continue
         flat = bend.at(bend.start + bend.sweep * np.linspace(0.0, 1.0, _BEND + 1)[1:-1])
-        way = [spot, *(Spot("", *at) for at in _drawn(side, flat, size, on_far=on_far)), after]
-        for one, two in pairwise(way):
-            laid.table.edge(one, two)
+        laid.table.bend(spot, _drawn(side, flat, size, on_far=on_far), after)
 
 
 def _drawn(side: Side, flat: Floats, size: tuple[float, float], *, on_far: bool) -> list[tuple[float, float]]:

@@ -18,6 +18,8 @@ from isometron.wording import tr
 __all__ = ["by_three_points"]
 
 _SIDES = ((0, 1), (1, 2), (2, 0))
+_CORNERS = "ABCEDFGH"
+"""Letters of the corners by their numbers (see `_close`): A the nearest, B, C and D along its three edges."""
 
 
 def by_three_points(document: Document, row: int) -> Construction | NotHere:
@@ -35,31 +37,37 @@ def by_three_points(document: Document, row: int) -> Construction | NotHere:
         if wanted:
             reached |= _measure(table, box, points, altitudes[side], nearest, side, wanted)
     ends = _close(table, points, nearest, reached)
-    return finished(table, "three-point", tr("Three-point, measuring points"), box, row, ends, setting_up=1)
+    return finished(table, "three-point", tr("Three-point, measuring points"), box, row, ends)
 
 
 def _triangle(table: Table, box: TiltedBox) -> tuple[list[Spot], dict[tuple[int, int], Line], Spot]:
-    points = [table.mark(f"VP {k + 1}", at) for k, at in enumerate(box.points)]
-    nearest = table.mark("nearest", box.nearest)
+    letters = _letters(box)
+    points = [table.mark(f"VP {letter}", at) for letter, at in zip(letters, box.points, strict=True)]
+    nearest = table.mark("A", box.nearest)
     sides = {side: table.join(points[side[0]], points[side[1]]) for side in _SIDES}
     table.step(
         tr(
-            "Mark the three vanishing points: VP 1, {a}; VP 2, {b}; VP 3, {c}. Join them, and mark the nearest corner, {near}.",
-            a=table.ruler(points[0]),
-            b=table.ruler(points[1]),
-            c=table.ruler(points[2]),
-            near=table.ruler(nearest),
-        ),
-        tr("Each side of the triangle is the horizon of one pair of faces."),
+            "A is the nearest corner. Each side of the triangle of vanishing points is the horizon of one pair of faces."
+        )
     )
+    table.laid_out()
     altitudes = {side: table.perpendicular(sides[side], points[3 - sum(side)]) for side in _SIDES}
     centre = table.cross(altitudes[_SIDES[0]], altitudes[_SIDES[1]], "CV")
+    altitudes[_SIDES[2]].reached.append(altitudes[_SIDES[2]].along(centre))
     table.step(
-        tr("Drop a perpendicular from each vanishing point to the opposite side: they meet in the centre of vision, {place}.",
-           place=table.ruler(centre)),
-        tr("Three directions at right angles are seen so only with the eye straight before that point."),
-    )  # fmt: skip
+        tr(
+            "CV is the centre of vision: three directions at right angles are seen so only with the eye straight before that point."
+        ),
+    )
     return points, altitudes, nearest
+
+
+def _letters(box: TiltedBox) -> list[str]:
+    """Return the letters of the vanishing points: U or D for the one that lies most above or below, L and R for the others."""
+    steep = max(range(3), key=lambda k: abs(box.points[k][1]) / (1.0 + abs(box.points[k][0])))
+    left, right = sorted((k for k in range(3) if k != steep), key=lambda k: box.points[k][0])
+    found = {steep: "U" if box.points[steep][1] > 0.0 else "D", left: "L", right: "R"}
+    return [found[k] for k in range(3)]
 
 
 def _measure(
@@ -75,30 +83,26 @@ def _measure(
     one, other = points[side[0]], points[side[1]]
     edge = table.join(one, other)
     outward = _away(points[3 - sum(side)], one, other)
-    eye = table.half_circle(one, other, altitude, outward, f"eye {side[0] + 1}{side[1] + 1}")
+    letters = [spot.name.removeprefix("VP ") for spot in points]
+    eye = table.half_circle(one, other, altitude, outward, f"SP {letters[side[0]]}{letters[side[1]]}")
     table.step(
-        tr("Draw the half circle over VP {one} and VP {other}; the perpendicular meets it in the eye folded down.",
-           one=side[0] + 1, other=side[1] + 1),
-        tr("On the half circle every angle over its diameter is a right one, as the box's edges are."),
+        tr("{eye} is the eye folded down: on the half circle every angle over its diameter is a right one, as the box's edges are.",
+           eye=eye.name),
     )  # fmt: skip
-    line = table.parallel(edge, nearest)
+    line = table.title(table.parallel(edge, nearest), tr("the measuring line to {side}", side=edge.words))
     found = {}
     for k in wanted:
         far = points[side[0] + side[1] - k]
-        spot = table.swing(points[k], eye, edge, far, f"MP {k + 1}")
+        spot = table.swing(points[k], eye, edge, far, f"MP {letters[k]}")
         towards = (points[k].u - far.u, points[k].v - far.v)
-        laid = table.lay_off(line, nearest, box.lengths[k], towards, f"m {k + 1}")
-        found[k] = table.cross(table.join(laid, spot), table.join(nearest, points[k]), "abc"[k])
+        true = true_of(table, box.lengths[k], box.scale)
+        laid = table.lay_off(line, nearest, box.lengths[k], towards, f"m {letters[k]}", true)
+        found[k] = table.cross(table.join(laid, spot), table.join(nearest, points[k]), _CORNERS[1 << k])
         table.edge(nearest, found[k])
         table.step(
             tr(
-                "Swing the folded eye about VP {k} onto the side: MP {k}. Through the nearest corner rule the parallel to "
-                "the side, lay off {true} ({drawn} of paper), and rule to MP {k}: it cuts the edge to VP {k}.",
-                k=k + 1,
-                true=true_of(table, box.lengths[k], box.scale),
-                drawn=table.paper(box.lengths[k]),
+                "MP is a measuring point. The measuring line is a true line of measure: it lies as far from the eye as the nearest corner."
             ),
-            tr("The parallel is a true line of measure: it lies as far from the eye as the nearest corner."),
         )
     return found
 
@@ -125,22 +129,16 @@ def _close(
     while len(corners) < 8:
         number, pair = max(_crossings(corners, points), key=lambda found: found[2])[:2]
         lines = [table.join(corners[number ^ 1 << k], points[k]) for k in pair]
-        corners[number] = table.cross(lines[0], lines[1], _name(number))
+        corners[number] = table.cross(lines[0], lines[1], _CORNERS[number])
         for k in range(3):
             if number ^ 1 << k in corners:
                 table.edge(corners[number ^ 1 << k], corners[number])
         if len(corners) == 7:
-            table.step(
-                tr(
-                    "From the ends reached so far run to the other vanishing points: they cross in three more corners."
-                ),
-                tr("Parallel edges share a vanishing point."),
-            )
+            table.step(tr("Parallel edges share a vanishing point."))
     table.step(
         tr(
-            "The last corner: from each of its three neighbours to the vanishing point that is left. The lines meet in one."
+            "If the line from the third neighbour to its vanishing point misses the last corner, something before was ruled badly."
         ),
-        tr("If the third line misses the crossing of the other two, something before was ruled badly."),
     )
     return {_name(number): spot.at for number, spot in corners.items()}
 

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from math import cos, degrees, radians, sin
+from math import cos, radians, sin
 
 import numpy as np
 
-from isometron.construct.box_parts import SetUp, finished, set_up
+from isometron.construct.box_parts import SetUp, corner_letter, finished, set_up
 from isometron.construct.height_transfer import carry_height
 from isometron.construct.measuring_points import station, working_end
 from isometron.construct.outcome import Construction, NotHere, Spot
@@ -60,9 +60,7 @@ def turned_on_the_spot(document: Document, row: int, turn_deg: float = 30.0) -> 
         table.edge(corners[k], corners[k - 1])
         table.edge(raised[k], raised[k - 1])
         table.edge(corners[k], raised[k])
-    table.step(
-        tr("Join the new corners below and above."), tr("Both boxes share their middle, their ring and their height.")
-    )
+    table.step(tr("Both boxes share their middle, their ring and their height."))
     ends = {f"corner {k + 1} {end}": spot.at for k, spot in enumerate(corners)}
     ends |= {f"corner {k + 1} {other}": spot.at for k, spot in enumerate(raised)}
     return finished(table, "turn", tr("Turn on the spot"), box, row, ends)
@@ -70,17 +68,19 @@ def turned_on_the_spot(document: Document, row: int, turn_deg: float = 30.0) -> 
 
 def _first_square(at: SetUp, end: str) -> list[Spot]:
     table, corners = at.table, at.box.corners
-    names = ("lead", "right", "back", "left")
     other = "top" if end == "bottom" else "bottom"
-    feet = [table.mark(f"{name} {end}", corners[f"{name} {end}"]) for name in names]
-    tops = [table.mark(f"{name} {other}", corners[f"{name} {other}"]) for name in names]
+    feet, tops = [at.bottom if end == "bottom" else at.top], [at.top if end == "bottom" else at.bottom]
+    for name in ("right", "back", "left"):
+        for row, which in ((feet, end), (tops, other)):
+            row.append(table.mark(corner_letter(name, which), corners[f"{name} {which}"]))
     for k in range(4):
         for row in (feet, tops):
             table.join(row[k], row[k - 1])
         table.join(feet[k], tops[k])
     table.step(
-        tr("Draw the first box lightly, as the plan method or the measuring points give it."),
-        tr("Its ground square carries everything over to the twin."),
+        tr(
+            "The first box, lightly, as the plan method or the measuring points give it: its ground square carries everything over to the twin."
+        ),
     )
     return feet
 
@@ -89,18 +89,18 @@ def _ring(at: SetUp, feet: list[Spot]) -> tuple[Floats, Spot]:
     """Draw the ring that touches the ground square at the middles of its sides; return its conic and centre."""
     table = at.table
     lead, right, back, left = feet
-    middle = table.cross(table.join(lead, back), table.join(right, left), "middle")
+    middle = table.cross(table.join(lead, back), table.join(right, left), "M")
     for corner, other, point in ((lead, left, at.vp_right), (lead, right, at.vp_left)):
-        table.cross(table.join(middle, point), table.join(corner, other), "touching point")
+        table.cross(table.join(middle, point), table.join(corner, other), table.fresh("T"))
     conic = circle_picture(_ground_square(at.box))
     shape = ellipse_of(conic)
     if shape is not None:
         table.ring(conic, shape)
     table.step(
-        tr("Cross the diagonals in the middle; through it to both vanishing points mark the middles of the sides. "
-           "Draw the ring through them."),
-        tr("The ring in the square does not care how the square is turned."),
-    )  # fmt: skip
+        tr(
+            "The ring in the ground square, through the middles of its sides: it does not care how the square is turned."
+        )
+    )
     return conic, middle
 
 
@@ -120,18 +120,12 @@ def _ground_square(box: LevelBox) -> Floats:
 def _new_points(at: SetUp, eye: Spot, quarter: float) -> tuple[Spot, Spot]:
     table = at.table
     found = []
-    for angle, name in ((quarter, "new VP R"), (quarter + np.pi / 2, "new VP L")):
+    for angle, name in ((quarter, "VP R2"), (quarter + np.pi / 2, "VP L2")):
         found.append(table.cross(table.slanted(eye, cos(angle), sin(angle)), at.horizon, name))
     table.step(
-        tr(
-            "Turn the set square at the station point to {angle}° against the horizon: its arms meet it in the new vanishing "
-            "points, {right} and {left}.",
-            angle=f"{degrees(quarter):.1f}",
-            right=table.ruler(found[0]),
-            left=table.ruler(found[1]),
-        ),
-        tr("The eye has not moved, so the right angle stays at the same station point."),
-    )
+        tr("The set square turned at the station point: the eye has not moved, so the right angle stays there, and its arms meet the "
+           "horizon in the twin's vanishing points."),
+    )  # fmt: skip
     return found[0], found[1]
 
 
@@ -143,19 +137,15 @@ def _new_square(at: SetUp, conic: Floats, middle: Spot, points: tuple[Spot, Spot
         # The middles of two opposite sides lie on the line through the middle to the other vanishing point.
         line = table.join(middle, across)
         towards = (across.u - middle.u, across.v - middle.v)
-        far = table.cross_ring(conic, line, towards, "far touching point")
-        near = table.cross_ring(conic, line, (-towards[0], -towards[1]), "near touching point")
+        far = table.cross_ring(conic, line, towards, table.fresh("t"))
+        near = table.cross_ring(conic, line, (-towards[0], -towards[1]), table.fresh("t"))
         touching.append((table.join(near, point), table.join(far, point)))
     (near_r, far_r), (near_l, far_l) = touching
     corners = [
-        table.cross(one, other, f"corner {k + 1}")
+        table.cross(one, other, f"K{k + 1}")
         for k, (one, other) in enumerate(((near_r, near_l), (near_r, far_l), (far_r, far_l), (far_r, near_l)))
     ]
-    table.step(
-        tr("Through the middle to each new vanishing point: where that crosses the ring, a side of the new square touches it. "
-           "Rule the four sides to the new vanishing points; they cross in the new corners."),
-        tr("A square round a ring touches it at the middles of its sides, however it is turned."),
-    )  # fmt: skip
+    table.step(tr("A square round a ring touches it at the middles of its sides, however it is turned."))
     return corners
 
 
@@ -164,12 +154,7 @@ def _heights(at: SetUp, corners: list[Spot]) -> list[Spot]:
     start, end = working_end(at)
     other = at.top if end == "bottom" else at.bottom
     raised = [
-        carry_height(at.table, at.horizon, start, other, corner, f"corner {k + 1} over")
-        for k, corner in enumerate(corners)
+        carry_height(at.table, at.horizon, start, other, corner, f"L{k + 1}") for k, corner in enumerate(corners)
     ]
-    at.table.step(
-        tr("From that end of the leading edge through each new corner to the horizon, and back from there to the other end of "
-           "the leading edge: the upright at the corner ends on it."),
-        tr("Two level lines that meet on the horizon are as far apart everywhere as at the leading edge."),
-    )  # fmt: skip
+    at.table.step(tr("Two level lines that meet on the horizon are as far apart everywhere as at the leading edge."))
     return raised

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from math import hypot
 
@@ -13,6 +13,7 @@ from isometron.document.lengths.units import format_paper
 from isometron.document.model import Document
 from isometron.geometry.clipping import clip_rows, rectangle_exit
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import HAIR
 from isometron.solve.layers.labels import lay_labels
 from isometron.solve.layers.photographs import pictures_on_sheet
 from isometron.solve.lettering import lettering_width
@@ -22,10 +23,13 @@ from isometron.wording import tr
 
 __all__ = ["Frame", "plate", "plate_page", "set_up_frame", "set_up_plate", "step_frame"]
 
-_ROOM = 0.35
-"""Points off the sheet by more than this part of its diagonal are shown at the frame's rim instead."""
+_ROOM, _LEAST = 0.6, 0.15
+"""Points farther from what is drawn than this part of its extent are shown at the frame's rim instead; and the least extent, as a
+part of the sheet's diagonal."""
 _FAR = 3.0
-"""A step shows its own new points when they are nearer to the sheet than this many of its diagonals."""
+"""A step that finds only far points shows them, if they are nearer to the thing than this many of the sheet's diagonals."""
+_ARROW = 3.2
+"""Length of an arrow at the rim, in heights of its letters."""
 
 _BROAD = 1.5
 _TEXT = 2.6
@@ -71,19 +75,27 @@ def set_up_frame(document: Document, construction: Construction) -> Frame:
 
 
 def step_frame(document: Document, construction: Construction, number: int) -> Frame:
-    """Return the window for one step: the points on or near the sheet, and its own new points unless very far off."""
-    left, lower, right, upper = document.sheet.rectangle
-    low, high = np.array([left, lower]), np.array([right, upper])
+    """Return the window for one step: what is drawn, large, and the points of the step that lie near it.
 
-    def within(points: Floats, room: float) -> Floats:
-        kept: Floats = points[((points >= low - room) & (points <= high + room)).all(axis=1)]
-        return kept
+    Points farther off are told at its rim, by arrows with their distances.
+    """
+    shown = np.concatenate([_reached(construction, number), np.array(list(construction.ends.values()))])
+    low, high = shown.min(axis=0), shown.max(axis=0)
+    room = _ROOM * max(float((high - low).max()), _LEAST * document.sheet.diagonal)
+    step = construction.steps[number]
+    spots = np.array([spot.at for spot in (*step.points, *step.used)]).reshape(-1, 2)
+    near = ((spots >= low - room) & (spots <= high + room)).all(axis=1)
+    new = np.arange(len(spots)) < len(step.points)
+    if new.any() and not (near & new).any():  # all that it finds lies far off: it is the far points that it is about
+        near |= new & (np.hypot(*(spots - (low + high) / 2).T) <= _FAR * document.sheet.diagonal)
+    return _around(np.concatenate([shown, spots[near]]), _BROAD)
 
-    diagonal = document.sheet.diagonal
-    near = np.array([spot.at for step in construction.steps for spot in step.points])
-    new = np.array([spot.at for spot in construction.steps[number].points]).reshape(-1, 2)
-    parts = [within(near, _ROOM * diagonal), within(new, _FAR * diagonal), np.array(list(construction.ends.values()))]
-    return _around(np.concatenate(parts), _BROAD)
+
+def _reached(construction: Construction, number: int) -> Floats:
+    """Return the ends of the object's edges that are drawn up to a step (N, 2)."""
+    edges = [step.edges.reshape(-1, 2) for step in construction.steps[: number + 1]]
+    found: Floats = np.concatenate([np.zeros((0, 2)), *edges])
+    return found
 
 
 def _around(points: Floats, broad: float) -> Frame:
@@ -104,8 +116,9 @@ def plate(document: Document, construction: Construction, number: int, frame: Fr
              Lines.of(_joined([s.edges for s in before]), Role.EARLIER_EDGE), Lines.of(new.lines, Role.STEP),
              Lines.of(new.edges, Role.STEP_EDGE)]  # fmt: skip
     arcs = [_arcs(before, Role.EARLIER), _arcs([new], Role.STEP)]
-    old = [spot for step in before for spot in step.points if not _passing(spot)]
-    named = [s for s in new.points if not _passing(s) or s.name in construction.ends]
+    named = [*new.points, *new.used]
+    here = {spot.name for spot in named}
+    old = [spot for step in before for spot in step.points if _lasting(spot) and spot.name not in here]
     return _plate(document, frame, [*lines, _ticks(new.points, frame)], arcs, named, old)
 
 
@@ -128,18 +141,20 @@ def _arcs(steps: Sequence[Step], role: Role) -> Arcs:
     return Arcs.of(np.concatenate([np.zeros((0, 7)), *(step.arcs for step in steps)]), role)
 
 
-def _passing(spot: Spot) -> bool:
-    """Whether a point is only passed through on the way: its name is said in its own step, not in later ones."""
-    return " " in spot.name and not spot.name.startswith(("VP", "MP", "new VP"))
+def _lasting(spot: Spot) -> bool:
+    """Whether a point keeps its name in the steps after its own that do not use it: vanishing and measuring points do."""
+    return spot.name.startswith(("VP", "MP"))
 
 
 def _plate(
     document: Document, frame: Frame, lines: list[Lines], arcs: list[Arcs], new: list[Spot], old: list[Spot]
 ) -> Marks:
-    points = Lines.joined([part for part in lines if len(part)])
+    ruled = np.concatenate([part.points for part in lines if len(part)])
+    beyond = {spot.name: _rim(spot, frame, ruled) for spot in (*new, *old) if not frame.holds(spot)}
+    points = Lines.joined([part for part in [*lines, _arrows(list(beyond.values()), frame)] if len(part)])
     clipped, rows = clip_rows(points.points, frame.left, frame.lower, frame.right, frame.upper)
     marks = Marks(lines=replace(points.select(rows), points=clipped), arcs=Arcs.joined(arcs))
-    labels = lay_labels(list(_labels(document, frame, new, old)), [marks], frame.sides)
+    labels = lay_labels(list(_labels(document, frame, new, old, beyond)), [marks], frame.sides)
     return replace(marks, labels=Singles(labels), pictures=pictures_on_sheet(document))
 
 
@@ -162,16 +177,46 @@ def _ticks(spots: Sequence[Spot], frame: Frame) -> Lines:
     return Lines.of(np.concatenate(crosses), Role.STEP)
 
 
-def _labels(document: Document, frame: Frame, new: list[Spot], old: list[Spot]) -> Iterator[Label]:
+def _rim(spot: Spot, frame: Frame, lines: Floats) -> tuple[Floats, Floats]:
+    """Return where at the frame's rim (2,) a point beyond it is told, and in which direction (2,) it lies from there.
+
+    On a line (N, 4) that runs to it, if one leaves the frame; else straight from the frame's middle.
+    """
+    at = np.array(spot.at)
+    ways = lines[:, 2:] - lines[:, :2]
+    long = np.maximum(np.hypot(*ways.T), 1e-12)
+    off = np.abs((at[0] - lines[:, 0]) * ways[:, 1] - (at[1] - lines[:, 1]) * ways[:, 0]) / long
+    clipped, _ = clip_rows(lines[off < HAIR], frame.left, frame.lower, frame.right, frame.upper)
+    if len(clipped):
+        ends = clipped.reshape(-1, 2)
+        tip = ends[np.hypot(*(ends - at).T).argmin()]
+    else:
+        middle = ((frame.left + frame.right) / 2, (frame.lower + frame.upper) / 2)
+        tip = np.array(rectangle_exit(middle, spot.at, frame.sides))
+    return tip, (at - tip) / np.hypot(*(at - tip))
+
+
+def _arrows(tips: Sequence[tuple[Floats, Floats]], frame: Frame) -> Lines:
+    """Return an arrow at each place of the rim: a shaft and two barbs."""
+    strokes = []
+    for tip, way in tips:
+        side, long = np.array([-way[1], way[0]]), _ARROW * frame.text
+        strokes += [(*(tip - long * way), *tip)]
+        strokes += [(*(tip - 0.35 * long * way + 0.18 * long * s * side), *tip) for s in (-1.0, 1.0)]
+    return Lines.of(np.array(strokes).reshape(-1, 4), Role.STEP)
+
+
+def _labels(
+    document: Document, frame: Frame, new: list[Spot], old: list[Spot], beyond: Mapping[str, tuple[Floats, Floats]]
+) -> Iterator[Label]:
     """Yield each name beside its point; points off the frame are told at its rim."""
-    middle = ((frame.left + frame.right) / 2, (frame.lower + frame.upper) / 2)
     gap = _GAP * frame.text
     for spot in [*new, *old]:
         if not spot.name:
             continue
         u, v, text = spot.u, spot.v, spot.name
-        if not frame.holds(spot):
-            u, v = rectangle_exit(middle, spot.at, frame.sides)
+        if spot.name in beyond:
+            u, v = beyond[spot.name][0]
             far = format_paper(hypot(spot.u - u, spot.v - v), document.unit, decimals=0)
             text = tr("{point}  {far} further", point=spot.name, far=far)
         wide = lettering_width(text) * frame.text

@@ -20,8 +20,8 @@ from isometron.surfaces.painters.qt_strokes import draw_arc, draw_label, draw_li
 
 __all__ = ["paint_construction"]
 
-_LASTING = ("VP", "MP", "new VP")
-"""Points that later steps use again, and so keep their names."""
+_LASTING = ("VP", "MP")
+"""Points that keep their names in steps that do not use them."""
 
 _BESIDE, _FREE = 6.0, 40.0
 """Pixels that a name stands beside its point, and that it may be moved by to stand clear."""
@@ -105,11 +105,13 @@ def _names(
     sheet: QPolygonF,
     size: tuple[int, int],
 ) -> None:
-    """Name the new points, and quietly the vanishing and measuring points of earlier steps, each where it stands clear."""
+    """Name the points of this step, and quietly the vanishing and measuring points of earlier ones, each where it stands clear."""
     window = view.paper_bounds(0.0, 0.0, float(size[0]), float(size[1]))
     steps = construction.steps[: number + 1]
-    new = [spot for spot in steps[-1].points if not _passing(spot) or spot.name in construction.ends]
-    old = [spot for step in steps[:-1] for spot in step.points if not _passing(spot)]
+    new = [*steps[-1].points, *steps[-1].used]
+    here = {spot.name for spot in new}
+    old = [spot for step in steps[:-1] for spot in step.points
+           if spot.name.startswith(_LASTING) and spot.name not in here]  # fmt: skip
     spots = [s for s in (*new, *old) if window[0] <= s.u <= window[2] and window[1] <= s.v <= window[3]]
     for spot in spots:
         painter.setPen(QPen(_tone(spot, view, sheet, new=spot in new), 1.6 if spot in new else 1.0))
@@ -130,11 +132,6 @@ def _names(
         painter.rotate(view.turn_deg)
         draw_label(painter, label, 0.0, 0.0, view.scale, _tone(spot, view, sheet, new=spot in new).name())
         painter.restore()
-
-
-def _passing(spot: Spot) -> bool:
-    """Whether a point is only passed through: it is named in its own step at most."""
-    return " " in spot.name and not spot.name.startswith(_LASTING)
 
 
 def _tone(spot: Spot, view: BoardView, sheet: QPolygonF, *, new: bool) -> QColor:

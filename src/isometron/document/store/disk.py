@@ -154,7 +154,8 @@ def _replace(data: bytes, target: Path, old: os.stat_result | None) -> None:
     handle, temporary = _temporary(target.parent)
     try:
         _fill(handle, data)
-        kept = old is None or (old.st_nlink == 1 and _dressed(handle, target, old))
+        # No name at all has what another program replaces at this moment: it is not written over, it is gone.
+        kept = old is None or (old.st_nlink <= 1 and _dressed(handle, target, old))
         if kept:
             if old is None:
                 os.fchmod(handle, 0o666 & ~_umask())
