@@ -171,7 +171,7 @@ def worksheet() -> None:
     from isometron.surfaces.worksheet import worksheet_pdf
 
     document = demo("tea-cart")
-    pages = pypdfium2.PdfDocument(worksheet_pdf(document, construct(document, "body", "plan")))
+    pages = pypdfium2.PdfDocument(worksheet_pdf(document, [construct(document, "body", "plan")]))
     pages[2].render(scale=1.1).to_pil().save(OUT / "worksheet-page.png")
     print("worksheet-page.png")
 

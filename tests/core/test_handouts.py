@@ -13,9 +13,11 @@ from isometron.demos.catalogue import demo
 from isometron.document.eyes.eye_edits import tilt_view, turn_object
 from isometron.document.store.files import save_document
 from isometron.solve.drawing import solve
+from isometron.solve.ring_facts import ring_facts
 from isometron.surfaces.plate import step_frame
 from isometron.surfaces.steps import construction_record, step_svgs
 from isometron.surfaces.worksheet import worksheet_pdf
+from isometron.volumes.box import Box
 
 CART = demo("tea-cart")
 
@@ -46,7 +48,7 @@ def file(tmp_path):
 def test_a_worksheet_has_its_pages_and_a_sheet_at_true_scale(school):
     document = VIEWS[school]
     done = construct(document, "counter", school)
-    pdf = pypdfium2.PdfDocument(worksheet_pdf(document, done))
+    pdf = pypdfium2.PdfDocument(worksheet_pdf(document, [done]))
     assert len(pdf) == 1 + (len(done.steps) + 1) // 2 + 1
     assert pdf[0].get_size() == pytest.approx((210 / 25.4 * 72, 297 / 25.4 * 72), abs=0.01)
     assert pdf[len(pdf) - 1].get_size() == pytest.approx((420 / 25.4 * 72, 297 / 25.4 * 72), abs=0.01)
@@ -59,7 +61,7 @@ def test_a_worksheet_has_its_pages_and_a_sheet_at_true_scale(school):
 
 def test_the_practice_sheet_has_only_the_set_up():
     done = construct(CART, "counter", "measuring")
-    pdf = pypdfium2.PdfDocument(worksheet_pdf(CART, done))
+    pdf = pypdfium2.PdfDocument(worksheet_pdf(CART, [done]))
     last = pdf[len(pdf) - 1].get_textpage().get_text_range()
     assert re.search(r"^A\r?$", last, re.MULTILINE) and "100 mm at true scale" in last
     assert "MP R" not in last
@@ -115,3 +117,34 @@ def test_construct_on_the_command_line(file, tmp_path, capsys):
 def test_what_cannot_be_constructed_is_said_with_a_remedy(file, capsys, words, said):
     assert main(["construct", str(file), *words]) == 2
     assert said in capsys.readouterr().err
+
+
+@pytest.mark.parametrize(("name", "common"), [("three-rows", "CV"), ("tea-cart", "VP R")])
+def test_several_boxes_are_one_worksheet_with_a_page_each(name, common, tmp_path):
+    """What sets all of them up is told once; each page has the steps of its own box."""
+    save_document(demo(name), tmp_path / "boxes.isometron")
+    names = [volume.name for volume in demo(name).volumes if isinstance(volume, Box)][:9]
+    out = tmp_path / "boxes.pdf"
+    ask = ["construct", str(tmp_path / "boxes.isometron"), *names, "--school", "measuring", "--out", str(out)]
+    assert main(ask) == 0
+    pages = pypdfium2.PdfDocument(out)
+    told = [pages[k].get_textpage().get_text_range() for k in range(len(pages))]
+    assert len(told) == 1 + len(names) + 1 and len(names) >= 3
+    assert all(each in told[0] for each in names) and common in told[0]
+    for each, page in zip(names, told[1:], strict=False):
+        assert page.startswith(each) and "lay off" in page and "Draw" in page
+    if common != "CV":
+        assert "the horizon." in told[1] and not any("the horizon." in page for page in told[2:-1])
+
+
+def test_the_ring_that_is_asked_for_is_constructed(tmp_path, capsys):
+    save_document(demo("ember-lantern"), tmp_path / "lantern.isometron")
+    ask = ["construct", str(tmp_path / "lantern.isometron"), "Body", "--school", "ring-4"]
+    told = []
+    for more in ([], ["--ring", "1"], ["--ring", "3"]):
+        assert main([*ask, *more]) == 0
+        told.append(capsys.readouterr().out)
+    sides = [re.search(r"square round the ring, (\d+(?:\.\d+)?) mm", text)[1] for text in told]
+    rings = ring_facts(solve(demo("ember-lantern")), 0)
+    assert [float(side) for side in sides[1:]] == [pytest.approx(rings[k].diameter) for k in (0, 2)]
+    assert told[1] != told[2]

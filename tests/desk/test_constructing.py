@@ -11,8 +11,12 @@ from PyQt6.QtWidgets import QPushButton
 
 from isometron.construct.schools import SCHOOLS
 from isometron.demos.catalogue import demo
+from isometron.desk.stages.rounds.told_rings import ToldRings
+from isometron.document.edits import add_volume
 from isometron.document.eyes.eye_edits import tilt_view, turn_object
 from isometron.document.fresh import new_document
+from isometron.solve.ring_facts import ring_facts
+from isometron.volumes.box import Box, box_corners
 
 
 @pytest.fixture
@@ -150,3 +154,43 @@ def test_a_cube_by_eye_can_be_kept_as_it_was_drawn_or_mended(desk):
     assert box.name == "By eye" and box.size == pytest.approx((800, 750, 700), abs=25)
     hand.session.undo()
     assert hand.session.document.volumes == () and hand.desk.findChildren(QPushButton)
+
+
+def test_the_twin_is_kept_as_a_volume_from_the_strip(desk):
+    hand = desk(new_document())
+    hand.session.do(
+        add_volume(hand.session.document, Box(id="b", name="Cube", corner=(0.0, 0.0, 0.0), size=(900.0,) * 3))
+    )
+    hand.session.select(("b",))
+    hand.key(Qt.Key.Key_C)
+    strip, player = hand.desk.step_strip, hand.desk.player
+    assert not strip.keep.isVisible()
+    player.take("turn")
+    assert strip.keep.isVisible()
+    turn = player.construction.turned_deg
+    ends = np.array([at for name, at in player.construction.ends.items()])
+    QTest.mouseClick(strip.keep, Qt.MouseButton.LeftButton)
+    twin = hand.session.document.volumes[-1]
+    assert len(hand.session.document.volumes) == 2 and twin.yaw_deg == turn and hand.session.selection == (twin.id,)
+    paper, _ = hand.session.document.eye.project(box_corners([twin])[0][0])
+    gaps = np.hypot(*(paper[:, None] - ends[None]).transpose(2, 0, 1))
+    assert gaps.min(axis=1).max() < 1e-4, "it stands where it was constructed"
+    hand.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert len(hand.session.document.volumes) == 1
+
+
+def test_a_ring_that_is_clicked_in_the_table_is_the_one_that_is_constructed(desk):
+    hand = desk(demo("ember-lantern"))
+    hand.session.select(("body",))
+    hand.desk.stages.open("Rounds")
+    rings = next(s for s in hand.desk.stages.body("Rounds").sections.all if isinstance(s, ToldRings))
+    rings.head.isChecked() or rings.head.click()
+    hand.key(Qt.Key.Key_C)
+    hand.desk.player.take("ring-4")
+    table, told = rings.table, []
+    for row in (0, 2):
+        at = table.visualRect(table.model().index(row, 0)).center()
+        QTest.mouseClick(table.viewport(), Qt.MouseButton.LeftButton, pos=at)
+        told.append(hand.desk.player.construction.steps[0].why)
+    diameters = [ring_facts(hand.session.drawing, 0)[row].diameter for row in (0, 2)]
+    assert all(f"{d:.6g} mm on a side" in why for d, why in zip(diameters, told, strict=True)), (diameters, told)

@@ -268,9 +268,12 @@ def parser() -> argparse.ArgumentParser:
     add.add_argument("--save", type=_path, metavar="FILE", required=True, help=tr("the document to write"))
     add = commands.add_parser("construct", help=tr("construct a volume by a school: a worksheet, SVG steps, or JSON"))
     add.add_argument("file", type=_path, help=_DOCUMENT)
-    add.add_argument("volume", help=tr("the volume's id, or its name"))
+    add.add_argument(
+        "volume", nargs="+", help=tr("the volume's id, or its name; several by one school are one worksheet")
+    )
     add.add_argument("--school", metavar="NAME", help=tr("plan, measuring, diagonal, one-point, by-guess, three-point, turn, "
                                                          "height, parts, row, ring-8, stack, wheels, slide … (default: one that works; a wrong one names them all)"))  # fmt: skip
+    add.add_argument("--ring", type=int, metavar="NUMBER", help=tr("which ring the ring schools construct, from 1 as the report lists them (the widest)"))  # fmt: skip
     add.add_argument("--out", type=_path, help=tr("a pdf worksheet, a json file, or svg: one file a step, numbered"))
     add.add_argument("--format", choices=("text", "json", "svg", "pdf"), help=tr("what is printed without --out (text), or instead of its ending"))  # fmt: skip
     add.add_argument("--no-picture", action="store_true", help=tr("leave the pictures under the drawing out"))
@@ -441,21 +444,24 @@ def _starter(options: argparse.Namespace, windows: Windows) -> int:
 
 
 def _construct(options: argparse.Namespace, windows: Windows) -> int:
-    from isometron.construct.outcome import Construction
+    from isometron.construct.outcome import Construction, Options
     from isometron.construct.schools import construct, first_school
     from isometron.surfaces.handouts import HANDOUTS, NoConstructionError, handouts, step_text
 
     standard = str(options.out) == STANDARD
     name = _named(options.out, options.format) if standard else options.out
     document = _seen(options)
-    volume = document.named_volume(options.volume)
-    school = options.school or first_school(document, document.volumes.index(volume)) or "plan"
-    done = construct(document, volume.id, school)
-    if not isinstance(done, Construction):
-        raise NoConstructionError(done)
+    volumes = [document.named_volume(name) for name in options.volume]
+    school = options.school or first_school(document, document.volumes.index(volumes[0])) or "plan"
+    asked = Options(ring=None if options.ring is None else options.ring - 1)
+    constructions = [construct(document, volume.id, school, asked) for volume in volumes]
+    done = [each for each in constructions if isinstance(each, Construction)]
+    refused = next((each for each in constructions if not isinstance(each, Construction)), None)
+    if refused is not None:
+        raise NoConstructionError(refused)
     if name is None:
         kind = options.format or "text"
-        data = step_text(done).encode(errors="backslashreplace") if kind == "text" else b""
+        data = "\n".join(map(step_text, done)).encode(errors="backslashreplace") if kind == "text" else b""
         _write(data or HANDOUTS[f".{kind}"](document, done)[0], Path(STANDARD))
         return FINE
     made = handouts(document, done, name)

@@ -51,7 +51,8 @@ class Construction:
     """A construction that was carried out.
 
     scale : mm of paper for one mm of the object on the true line of measure; setting_up : the first so many steps
-    only lay out points, horizon and leading edge; ends : the last points by name, such as ``right bottom``.
+    only lay out points, horizon and leading edge; ends : the last points by name, such as ``right bottom``; turned_deg : how far
+    the twin is turned, of a construction that turns one.
     """
 
     school: str
@@ -61,15 +62,18 @@ class Construction:
     setting_up: int
     steps: tuple[Step, ...]
     ends: dict[str, tuple[float, float]]
+    turned_deg: float | None = None
 
 
 @dataclass(frozen=True)
 class Options:
     """What some schools can be asked for: how far the twin is turned, degrees; the place on the ground, a paper point
-    in mm, that a height is carried to (None: two places beside the volume). A turn of None is the first usual one that comes out on paper."""
+    in mm, that a height is carried to (None: two places beside the volume); the ring, by its number among the volume's from 0 (None: the
+    one that shows most openly). A turn of None is the first usual one that comes out on paper."""
 
     turn_deg: float | None = None
     place: tuple[float, float] | None = None
+    ring: int | None = None
 
 
 @dataclass(frozen=True)

@@ -63,8 +63,8 @@ class Ring:
         return float(p[0] / p[2]), float(p[1] / p[2])
 
 
-def ring_of(document: Document, row: int) -> Ring | NotHere:
-    """Return the widest ring of a turned body that shows most openly."""
+def ring_of(document: Document, row: int, number: int | None = None) -> Ring | NotHere:
+    """Return a ring of a volume by its number, as they are told in a row (from 0); of None the one that shows most openly."""
     volume = document.volumes[row]
     # Of a volume that stands in a row the first one is constructed.
     rounds = scene_of((msgspec.structs.replace(volume, copies=(), mirror=None),)).rounds
@@ -73,6 +73,8 @@ def ring_of(document: Document, row: int) -> Ring | NotHere:
         return NotHere(
             tr("{name} has no ring. Make it round, or lay a ring on a face of it.", name=volume.name), None
         )
+    if number is not None:
+        rings = rings[[number % len(rings)]]
     eye = document.eye
     best, most = None, -1.0
     for ring in rings:
@@ -198,9 +200,9 @@ def _conic(document: Document, ring: Ring) -> Floats:
     return circle_picture(ring.plane)
 
 
-def by_four_points(document: Document, row: int) -> Construction | NotHere:
+def by_four_points(document: Document, row: int, number: int | None = None) -> Construction | NotHere:
     """Construct a ring's ellipse by the four points where it touches its square."""
-    ring = ring_of(document, row)
+    ring = ring_of(document, row, number)
     if isinstance(ring, NotHere):
         return ring
     table = Table(document)
@@ -208,9 +210,9 @@ def by_four_points(document: Document, row: int) -> Construction | NotHere:
     return finish_ring(document, row, table, ring, "ring-4", tr("Ring by 4 points"), square.middles)
 
 
-def by_eight_points(document: Document, row: int) -> Construction | NotHere:
+def by_eight_points(document: Document, row: int, number: int | None = None) -> Construction | NotHere:
     """Construct a ring's ellipse by eight points: the middles, and where the diagonals meet it."""
-    ring = ring_of(document, row)
+    ring = ring_of(document, row, number)
     if isinstance(ring, NotHere):
         return ring
     table = Table(document)
@@ -231,12 +233,12 @@ def by_eight_points(document: Document, row: int) -> Construction | NotHere:
     return finish_ring(document, row, table, ring, "ring-8", tr("Ring by 8 points"), points)
 
 
-def by_twelve_points(document: Document, row: int) -> Construction | NotHere:
+def by_twelve_points(document: Document, row: int, number: int | None = None) -> Construction | NotHere:
     """Construct a ring's ellipse by twelve points: quarters of the sides give the points at 30 and 60 degrees.
 
     The point (sin 30, cos 30) of a circle lies on the quarter line x = 1/2, at sqrt(3)/2 of its half height.
     """
-    ring = ring_of(document, row)
+    ring = ring_of(document, row, number)
     if isinstance(ring, NotHere):
         return ring
     table = Table(document)
@@ -269,9 +271,9 @@ def _pair(square: Square, start: Spot, marks: tuple[Spot, Spot], *, level: bool 
     return [table.cross(line, towards(square, spot, 1 if level else 0), table.fresh("")) for spot in marks]
 
 
-def by_template(document: Document, row: int) -> Construction | NotHere:
+def by_template(document: Document, row: int, number: int | None = None) -> Construction | NotHere:
     """Lay a template: the ellipse's own centre and axes, its degree, and how far the rule of the axle is off."""
-    ring = ring_of(document, row)
+    ring = ring_of(document, row, number)
     if isinstance(ring, NotHere):
         return ring
     a, b = (float(np.sqrt(half @ half)) for half in (ring.first, ring.second))

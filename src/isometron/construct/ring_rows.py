@@ -43,9 +43,9 @@ def _ellipse(table: Table, plane: Floats) -> None:
         table.ring(conic, shape)
 
 
-def inner_ring(document: Document, row: int) -> Construction | NotHere:
+def inner_ring(document: Document, row: int, number: int | None = None) -> Construction | NotHere:
     """Construct a concentric ring: the inner square lies on the same diagonals. Without one of its own, half as wide."""
-    ring = ring_of(document, row)
+    ring = ring_of(document, row, number)
     if isinstance(ring, NotHere):
         return ring
     part = _inner_part(document, row, ring)
@@ -164,12 +164,12 @@ def _as_ring(document: Document, ring: Floats) -> Ring | None:
     return Ring(plane, 2 * float(np.sqrt(ring[3:6] @ ring[3:6])), ring[3:6], ring[6:9])
 
 
-def wheels_in_a_row(document: Document, row: int) -> Construction | NotHere:
+def wheels_in_a_row(document: Document, row: int, number: int | None = None) -> Construction | NotHere:
     """Construct the last of equal wheels along a wheelbase counted in wheel diameters; without a row, three of them.
 
     ends : the touching points of its square, ``1`` to ``4``.
     """
-    ring = ring_of(document, row)
+    ring = ring_of(document, row, number)
     if isinstance(ring, NotHere):
         return ring
     volume = document.volumes[row]
@@ -268,9 +268,9 @@ def _moved_square(table: Table, ring: Ring, axis: int, far: float) -> list[Spot]
     return corners
 
 
-def slid_ring(document: Document, row: int) -> Construction | NotHere:
+def slid_ring(document: Document, row: int, number: int | None = None) -> Construction | NotHere:
     """Slide a ring along its axle to the other end of its body: ends are the touching points of the slid square."""
-    ring = ring_of(document, row)
+    ring = ring_of(document, row, number)
     if isinstance(ring, NotHere):
         return ring
     volume = document.volumes[row]

@@ -51,14 +51,24 @@ SCHOOLS: dict[str, School] = {
         tr("Three-point, measuring points"), lambda document, row, _: by_three_points(document, row)
     ),
     "turn": School(tr("Turn on the spot"), lambda document, row, asked: _turned(document, row, asked.turn_deg)),
-    "ring-4": School(tr("Ring by 4 points"), lambda document, row, _: by_four_points(document, row)),
-    "ring-8": School(tr("Ring by 8 points"), lambda document, row, _: by_eight_points(document, row)),
-    "ring-12": School(tr("Ring by 12 points"), lambda document, row, _: by_twelve_points(document, row)),
-    "template": School(tr("Minor axis and degree"), lambda document, row, _: by_template(document, row)),
-    "ring-inner": School(tr("Ring inside a ring, by diagonals"), lambda document, row, _: inner_ring(document, row)),
+    "ring-4": School(tr("Ring by 4 points"), lambda document, row, asked: by_four_points(document, row, asked.ring)),
+    "ring-8": School(tr("Ring by 8 points"), lambda document, row, asked: by_eight_points(document, row, asked.ring)),
+    "ring-12": School(
+        tr("Ring by 12 points"), lambda document, row, asked: by_twelve_points(document, row, asked.ring)
+    ),
+    "template": School(
+        tr("Minor axis and degree"), lambda document, row, asked: by_template(document, row, asked.ring)
+    ),
+    "ring-inner": School(
+        tr("Ring inside a ring, by diagonals"), lambda document, row, asked: inner_ring(document, row, asked.ring)
+    ),
     "stack": School(tr("Stack of rings along an upright"), lambda document, row, _: ring_stack(document, row)),
-    "wheels": School(tr("Wheels along a wheelbase"), lambda document, row, _: wheels_in_a_row(document, row)),
-    "slide": School(tr("Ring slid along its axle"), lambda document, row, _: slid_ring(document, row)),
+    "wheels": School(
+        tr("Wheels along a wheelbase"), lambda document, row, asked: wheels_in_a_row(document, row, asked.ring)
+    ),
+    "slide": School(
+        tr("Ring slid along its axle"), lambda document, row, asked: slid_ring(document, row, asked.ring)
+    ),
     "parts": School(tr("Parts by diagonals"), lambda document, row, _: parts_by_diagonals(document, row)),
     "parts-line": School(
         tr("Parts by measuring line"), lambda document, row, _: parts_by_measuring_line(document, row)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from math import cos, radians, sin
 
 import numpy as np
@@ -63,7 +64,7 @@ def turned_on_the_spot(document: Document, row: int, turn_deg: float = 30.0) -> 
     table.step(tr("Both boxes share their middle, their ring and their height."))
     ends = {f"corner {k + 1} {end}": spot.at for k, spot in enumerate(corners)}
     ends |= {f"corner {k + 1} {other}": spot.at for k, spot in enumerate(raised)}
-    return finished(table, "turn", tr("Turn on the spot"), box, row, ends)
+    return replace(finished(table, "turn", tr("Turn on the spot"), box, row, ends), turned_deg=turn_deg)
 
 
 def _first_square(at: SetUp, end: str) -> list[Spot]:

@@ -29,6 +29,7 @@ __all__ = [
     "duplicate_volumes",
     "fresh_id",
     "fresh_name",
+    "lay_twin",
     "move_volumes",
     "paste_volumes",
     "reorder_volumes",
@@ -145,6 +146,17 @@ def move_volumes(document: Document, ids: Iterable[str], offset: Sequence[float]
     names = [volume.name for volume in document.volumes if volume.id in wanted]
     words = tr("{what} {name}", what=what or tr("move"), name=_named(names))
     return Edit(words, with_volumes(document, tuple(moved), wanted))
+
+
+def lay_twin(document: Document, volume_id: str, yaw_deg: float) -> Edit:
+    """Lay a second volume like one that is there, about the same upright through its middle, turned to ``yaw_deg``."""
+    old = document.volume(volume_id)
+    name = fresh_name(document, old.name)
+    twin = msgspec.structs.replace(
+        old, id=fresh_id(document, name), name=name, joined=None, says=(), copies=(), mirror=None
+    )
+    laid = add_volume(document, twin)
+    return Edit(tr("lay the twin"), turn_volume(laid.document, twin.id, yaw_deg).document, (twin.id,))
 
 
 def turn_volume(document: Document, volume_id: str, yaw_deg: float) -> Edit:

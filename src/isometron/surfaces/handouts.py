@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from isometron.construct.outcome import Construction, NotHere
@@ -30,31 +30,33 @@ def not_here_words(answer: NotHere) -> str:
     return tr("{reason} “{school}” works ({name}).", reason=answer.reason, school=title, name=answer.instead)
 
 
-def _pdf(document: Document, construction: Construction) -> list[bytes]:
+def _pdf(document: Document, constructions: Sequence[Construction]) -> list[bytes]:
     from isometron.surfaces.worksheet import worksheet_pdf
 
-    return [worksheet_pdf(document, construction)]
+    return [worksheet_pdf(document, constructions)]
 
 
-def _svg(document: Document, construction: Construction) -> list[bytes]:
+def _svg(document: Document, constructions: Sequence[Construction]) -> list[bytes]:
     from isometron.surfaces.steps import step_svgs
 
-    return [text.encode() for text in step_svgs(document, construction)]
+    return [text.encode() for each in constructions for text in step_svgs(document, each)]
 
 
-def _json(document: Document, construction: Construction) -> list[bytes]:
+def _json(document: Document, constructions: Sequence[Construction]) -> list[bytes]:
     from isometron.surfaces.steps import construction_json
 
-    return [construction_json(document, construction).encode()]
+    return [construction_json(document, each).encode() for each in constructions]
 
 
-HANDOUTS: dict[str, Callable[[Document, Construction], list[bytes]]] = {".pdf": _pdf, ".svg": _svg, ".json": _json}
+HANDOUTS: dict[str, Callable[[Document, Sequence[Construction]], list[bytes]]] = {
+    ".pdf": _pdf, ".svg": _svg, ".json": _json,
+}  # fmt: skip
 
 
-def handouts(document: Document, construction: Construction, out: Path) -> list[tuple[Path, bytes]]:
+def handouts(document: Document, constructions: Sequence[Construction], out: Path) -> list[tuple[Path, bytes]]:
     """Return the files to write for ``out`` by its ending; several get a number before the ending.
 
-    Raises `ExportError` for an unknown ending.
+    Several constructions by one school are one worksheet: a page that sets up, then a page a volume. Raises `ExportError` for an unknown ending.
     """
     ending = out.suffix.lower()
     if ending not in HANDOUTS:
@@ -62,7 +64,7 @@ def handouts(document: Document, construction: Construction, out: Path) -> list[
             tr("{out}: the ending {ending!r} names no kind of worksheet. Known endings: {names}.", out=out,
                ending=ending, names=", ".join(HANDOUTS))
         )  # fmt: skip
-    made = HANDOUTS[ending](document, construction)
+    made = HANDOUTS[ending](document, constructions)
     if len(made) == 1:
         return [(out, made[0])]
     return [(out.with_name(f"{out.stem}-{number:02}{ending}"), data) for number, data in enumerate(made, start=1)]

@@ -21,7 +21,7 @@ from isometron.solve.marks import Arcs, Label, Lines, Marks, Role, Singles
 from isometron.surfaces.page import Page
 from isometron.wording import tr
 
-__all__ = ["Frame", "plate", "plate_page", "set_up_frame", "set_up_plate", "step_frame"]
+__all__ = ["Frame", "plate", "plate_page", "set_up_frame", "set_up_plate", "step_frame", "whole_plate"]
 
 _ROOM, _LEAST = 0.6, 0.15
 """Points farther from what is drawn than this part of its extent are shown at the frame's rim instead; and the least extent, as a
@@ -122,13 +122,33 @@ def plate(document: Document, construction: Construction, number: int, frame: Fr
     return _plate(document, frame, [*lines, _ticks(new.points, frame)], arcs, named, old)
 
 
-def set_up_plate(document: Document, construction: Construction, frame: Frame, *, strong: bool = True) -> Marks:
-    """Return what only lays out the sheet: the steps that set up, as one picture."""
+def whole_plate(document: Document, construction: Construction, frame: Frame) -> Marks:
+    """Return all steps at once: the object's edges strong, all that led to them faint, every point by its name."""
+    steps = construction.steps
+    spots = [spot for step in steps for spot in step.points]
+    lines = [Lines.of(_outline(document), Role.RIM), Lines.of(_joined([s.lines for s in steps]), Role.EARLIER),
+             Lines.of(_joined([s.edges for s in steps]), Role.STEP_EDGE)]  # fmt: skip
+    return _plate(document, frame, [*lines, _ticks(spots, frame)], [_arcs(steps, Role.EARLIER)], spots, [])
+
+
+def set_up_plate(
+    document: Document,
+    construction: Construction,
+    frame: Frame,
+    only: Sequence[Spot] | None = None,
+    *,
+    strong: bool = True,
+) -> Marks:
+    """Return what only lays out the sheet: the steps that set up, as one picture; of them ``only`` some points, if that is said."""
     steps = construction.steps[: construction.setting_up]
     role = Role.STEP if strong else Role.EARLIER
     spots = [spot for step in steps for spot in step.points]
-    lines = [Lines.of(_outline(document), Role.RIM), Lines.of(_joined([s.lines for s in steps]), role),
-             Lines.of(_joined([s.edges for s in steps]), Role.STEP_EDGE)]  # fmt: skip
+    edges = _joined([s.edges for s in steps])
+    if only is not None and len(only) < len(spots):
+        names = {spot.name for spot in only}
+        spots, edges = [spot for spot in spots if spot.name in names], edges[:0]
+    lines = [Lines.of(_outline(document), Role.RIM), Lines.of(_joined([s.lines for s in steps if len(s.edges) == 0 or len(edges)]), role),
+             Lines.of(edges, Role.STEP_EDGE)]  # fmt: skip
     return _plate(document, frame, [*lines, _ticks(spots, frame)], [_arcs(steps, role)], spots, [])
 
 

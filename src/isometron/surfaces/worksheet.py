@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
+from math import hypot
 from typing import Any
 
-from isometron.construct.outcome import Construction, Spot
+from isometron.construct.outcome import Construction, Spot, Step
 from isometron.construct.ruler import Table
 from isometron.document.lengths.units import format_length, format_number, format_paper
 from isometron.document.model import Document
+from isometron.geometry.tolerances import CLOSE
 from isometron.solve.marks import Marks
 from isometron.surfaces.page import CAUTION, check_bar
 from isometron.surfaces.painters.painting import paint
 from isometron.surfaces.painters.pdf import FONT, POINTS_PER_MM, PdfPainter, page_maker
-from isometron.surfaces.plate import Frame, plate, set_up_frame, set_up_plate, step_frame
+from isometron.surfaces.plate import Frame, plate, set_up_frame, set_up_plate, step_frame, whole_plate
 from isometron.wording import tr
 
 __all__ = ["worksheet_pdf"]
@@ -25,24 +28,47 @@ _LEADING = 1.45
 _INK, _QUIET = "#1F2424", "#5C6663"
 
 
-def worksheet_pdf(document: Document, construction: Construction) -> bytes:
-    """Return the worksheet as PDF: A4 pages to read, and last a page of the sheet's own size at true scale."""
-    title = tr("{school}: {volume}", school=construction.title, volume=_name(document, construction))
-    canvas, out = page_maker(title, *_PAGE)
-    steps = construction.steps
-    pages = 1 + (len(steps) + 1) // 2
+def worksheet_pdf(document: Document, constructions: Sequence[Construction]) -> bytes:
+    """Return the worksheet as PDF: A4 pages to read, and last a page of the sheet's own size at true scale.
+
+    One construction has two steps to a page. Several by one school have one page that sets up, then a page each; what they
+    have in common is told once.
+    """
+    first = constructions[0]
+    what = _name(document, first) if len(constructions) == 1 else tr("{count} volumes", count=len(constructions))
+    canvas, out = page_maker(tr("{school}: {volume}", school=first.title, volume=what), *_PAGE)
+    pages = 1 + (len(constructions) if len(constructions) > 1 else (len(first.steps) + 1) // 2)
     _begin(canvas, *_PAGE)
-    _setting_up(canvas, document, construction)
+    _setting_up(canvas, document, constructions)
     _foot(canvas, 1, pages)
-    for start in range(0, len(steps), 2):
-        _begin(canvas, *_PAGE)
-        for k, number in enumerate(range(start, min(start + 2, len(steps)))):
-            top = _PAGE[1] - _MARGIN - k * (_PAGE[1] - 2 * _MARGIN) / 2
-            _step(canvas, document, construction, number, top)
-        _foot(canvas, 2 + start // 2, pages)
-    _practice(canvas, document, construction)
+    if len(constructions) == 1:
+        for start in range(0, len(first.steps), 2):
+            _begin(canvas, *_PAGE)
+            for k, number in enumerate(range(start, min(start + 2, len(first.steps)))):
+                top = _PAGE[1] - _MARGIN - k * (_PAGE[1] - 2 * _MARGIN) / 2
+                _step(canvas, document, first, number, top)
+            _foot(canvas, 2 + start // 2, pages)
+    else:
+        for page, construction in enumerate(constructions, start=2):
+            _begin(canvas, *_PAGE)
+            _whole(canvas, document, construction, () if page == 2 else first.steps)
+            _foot(canvas, page, pages)
+    _practice(canvas, document, constructions)
     canvas.save()
     return out.getvalue()
+
+
+def _whole(canvas: Any, document: Document, construction: Construction, told: Sequence[Step]) -> None:
+    """Write one volume of several on a page: its steps but those that were told with the first one, and the whole picture."""
+    known = {step.sentence for step in told}
+    y = _paragraph(canvas, _name(document, construction), _PAGE[1] - _MARGIN - _BODY, _TITLE * 0.75, _INK) - 1.0
+    for number, step in enumerate(construction.steps, start=1):
+        if step.sentence not in known:
+            y = _paragraph(canvas, f"{number}.  {step.sentence}", y, _SMALL, _INK) - 0.8
+    last = len(construction.steps) - 1
+    room = (_PAGE[0] - 2 * _MARGIN, max(y - 22.0, 60.0))
+    frame = _lettered(step_frame(document, construction, last), room)
+    _place(canvas, frame, whole_plate(document, construction, frame), _MARGIN, 16.0, room, high=1.0)
 
 
 def _name(document: Document, construction: Construction) -> str:
@@ -61,30 +87,47 @@ def _foot(canvas: Any, page: int, pages: int) -> None:
     canvas.showPage()
 
 
-def _setting_up(canvas: Any, document: Document, construction: Construction) -> None:
-    volume = document.volume(construction.volume)
-    size = " x ".join(format_length(s, document.unit, with_unit=False) for s in volume.size)
+def _setting_up(canvas: Any, document: Document, constructions: Sequence[Construction]) -> None:
+    construction = constructions[0]
     y = _PAGE[1] - _MARGIN - _TITLE
     _write(canvas, construction.title, _MARGIN, y, _TITLE, _INK)
     y -= 9.0
-    _write(canvas, f"{volume.name}, {size} {document.unit}", _MARGIN, y, _BODY, _INK)
-    y -= 6.0
+    y = _paragraph(canvas, "; ".join(_sized(document, each) for each in constructions), y, _BODY, _INK) - 1.0
     metre = format_paper(1000.0 * construction.scale, document.unit)
     words = tr("Scale on the true line of measure 1 : {ratio}; 1 m is {metre} of paper.", metre=metre,
                ratio=format_number(1.0 / construction.scale, 2))  # fmt: skip
+    if len(constructions) > 1:
+        words = tr("Each has its own leading edge, and its own scale on it. What is set up here is common to all.")
     _write(canvas, words, _MARGIN, y, _BODY, _INK)
     y -= 10.0
-    y = _distances(canvas, document, construction, y)
+    y = _distances(canvas, document, constructions, y)
     frame = _lettered(set_up_frame(document, construction), _room(y))
-    marks = set_up_plate(document, construction, frame)
+    marks = set_up_plate(document, construction, frame, _common(constructions))
     _place(canvas, frame, marks, _MARGIN, 18.0, _room(y), high=1.0)
+
+
+def _sized(document: Document, construction: Construction) -> str:
+    volume = document.volume(construction.volume)
+    size = " x ".join(format_length(s, document.unit, with_unit=False) for s in volume.size)
+    return f"{volume.name}, {size} {document.unit}"
+
+
+def _common(constructions: Sequence[Construction]) -> list[Spot]:
+    """Return the points that set up all of some constructions."""
+    each = [
+        {spot.name: spot for step in done.steps[: done.setting_up] for spot in step.points} for done in constructions
+    ]
+    return [
+        spot for name, spot in each[0].items()
+        if all(name in other and hypot(other[name].u - spot.u, other[name].v - spot.v) < CLOSE for other in each)
+    ]  # fmt: skip
 
 
 def _room(top: float) -> tuple[float, float]:
     return _PAGE[0] - 2 * _MARGIN, top - 22.0
 
 
-def _distances(canvas: Any, document: Document, construction: Construction, y: float) -> float:
+def _distances(canvas: Any, document: Document, constructions: Sequence[Construction], y: float) -> float:
     """Write the table of ruler distances, and return where it ends."""
     table = Table(document)
     heads = (tr("point"), tr("across"), tr("up"))
@@ -94,10 +137,7 @@ def _distances(canvas: Any, document: Document, construction: Construction, y: f
     y -= 2.0
     _rule(canvas, _MARGIN, y, _PAGE[0] - _MARGIN)
     y -= 5.0
-    spots: dict[str, Spot] = {}
-    for step in construction.steps[: construction.setting_up]:
-        spots |= {spot.name: spot for spot in step.points}
-    for spot in spots.values():
+    for spot in _common(constructions):
         across, up = table.ruler(spot).split(", ")
         for x, words in zip(columns, (spot.name, across, up), strict=True):
             _write(canvas, words, x, y, _BODY, _INK)
@@ -137,12 +177,12 @@ def _place(
     canvas.restoreState()
 
 
-def _practice(canvas: Any, document: Document, construction: Construction) -> None:
+def _practice(canvas: Any, document: Document, constructions: Sequence[Construction]) -> None:
     """The blank sheet at true scale: only what sets up, and the check bar."""
     sheet = document.sheet
     _begin(canvas, sheet.width, sheet.height)
     frame = Frame(*sheet.rectangle, 3.0)
-    marks = set_up_plate(document, construction, frame, strong=False)
+    marks = set_up_plate(document, constructions[0], frame, _common(constructions), strong=False)
     _place(canvas, frame, marks, 0.0, 0.0, (sheet.width, sheet.height))
     paint([check_bar(sheet.width, sheet.height)], PdfPainter(canvas, (0.0, 0.0, sheet.width, sheet.height)))
     canvas.showPage()

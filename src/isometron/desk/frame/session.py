@@ -55,7 +55,7 @@ class Session(QObject):
 
     Signals: ``document_changed`` after any edit, undo, redo or load; ``previewed`` while a hand is dragging and nothing
     is in the history yet; ``previewed_calmly`` the same a few times a second, for figures that are read and not watched; ``selection_changed``; ``file_changed`` when the path or the saved state may have changed;
-    ``said`` with words for the strip and whether they are a caution.
+    ``ring_picked`` when `picked_ring`, a volume and the number of a ring of it, is another; ``said`` with words for the strip and whether they are a caution.
     """
 
     document_changed = pyqtSignal()
@@ -64,6 +64,7 @@ class Session(QObject):
     selection_changed = pyqtSignal()
     file_changed = pyqtSignal()
     replaced = pyqtSignal()
+    ring_picked = pyqtSignal()
     said = pyqtSignal(str, bool)
 
     def __init__(self, document: Document, path: Path | None = None, *, saved: bool = False) -> None:
@@ -81,10 +82,16 @@ class Session(QObject):
         self.path = path
         self.along: Callable[[Document, Edit], Edit] | None = None
         self.seen: Seen | None = None
+        self.picked_ring: tuple[str, int] | None = None
         self.drawing: Drawing = solve(document)
         self._again = Again(self.drawing)
         self._selection: tuple[str, ...] = ()
         self._given_up: tuple[GivenUp, ...] | None = ()
+
+    def pick_ring(self, volume_id: str, number: int) -> None:
+        """Say which ring of a volume is meant by what constructs one."""
+        self.picked_ring = (volume_id, number)
+        self.ring_picked.emit()
 
     @property
     def given_up(self) -> tuple[GivenUp, ...]:

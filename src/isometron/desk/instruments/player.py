@@ -43,6 +43,7 @@ class Player(QObject):
         session.document_changed.connect(self._follow)
         session.previewed.connect(self._follow)
         session.selection_changed.connect(self._selected)
+        session.ring_picked.connect(self._follow)
         session.replaced.connect(self.close)
 
     @property
@@ -165,7 +166,9 @@ class Player(QObject):
         from isometron.construct.schools import construct
 
         assert self.volume is not None and self.school is not None
-        self.answer = construct(with_my_ruler(self._session.document), self.volume, self.school, self.options)
+        ring = self._session.picked_ring
+        options = replace(self.options, ring=ring[1] if ring is not None and ring[0] == self.volume else None)
+        self.answer = construct(with_my_ruler(self._session.document), self.volume, self.school, options)
         last = 0 if self.construction is None else len(self.construction.steps) - 1
         self.number = 0 if first else min(self.number, last)
         if first:

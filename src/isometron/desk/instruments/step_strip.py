@@ -7,7 +7,7 @@ from pathlib import Path
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
-from isometron.construct.outcome import NotHere
+from isometron.construct.outcome import Construction, NotHere
 from isometron.desk.cards.ask_path import ask_path
 from isometron.desk.controls.deed_button import deed_tip
 from isometron.desk.controls.fields import AngleField
@@ -16,6 +16,8 @@ from isometron.desk.frame.session import Session
 from isometron.desk.frame.settings import with_my_ruler
 from isometron.desk.frame.theme import px
 from isometron.desk.instruments.player import SPEEDS, Player
+from isometron.document.edits import lay_twin
+from isometron.document.model import Document
 from isometron.home import home
 from isometron.wording import mark, tr
 
@@ -55,6 +57,11 @@ class StepStrip(QWidget):
         self.turn.committed.connect(lambda value: self.player.ask(turn_deg=value))
         self.turn.refused.connect(lambda words: session.say(words, caution=True))
         lower.addWidget(self.turn, 0, Qt.AlignmentFlag.AlignTop)
+        self.keep = word_button(
+            tr("Keep the twin"), "word", tr("Lay the twin as a volume of its own, turned as it is here")
+        )
+        self.keep.clicked.connect(self._keep_twin)
+        lower.addWidget(self.keep, 0, Qt.AlignmentFlag.AlignTop)
         self._place = word_button(
             tr("Back to the usual places"),
             "word",
@@ -131,6 +138,13 @@ class StepStrip(QWidget):
         if value != self.player.number:
             self.player.step(value - self.player.number)
 
+    def _keep_twin(self) -> None:
+        done = self.player.construction
+        if done is not None and done.turned_deg is not None:
+            volume = self._session.document.volume(done.volume)
+            self.player.close()
+            self._session.attempt(lay_twin, volume.id, volume.yaw_deg + done.turned_deg)
+
     def _take_other(self) -> None:
         answer = self.player.answer
         if isinstance(answer, NotHere) and answer.instead is not None:
@@ -148,6 +162,7 @@ class StepStrip(QWidget):
         self.turn.show_value(self.player.options.turn_deg)
         self._place.setVisible(self.player.school == "height")
         construction, answer = self.player.construction, self.player.answer
+        self.keep.setVisible(construction is not None and construction.turned_deg is not None)
         for widget in (self._back, self._slider, self._on, self._play, self._speed, self._sheet):
             widget.setEnabled(construction is not None)
         if construction is None:
@@ -191,4 +206,13 @@ class StepStrip(QWidget):
         construction = self.player.construction
         assert construction is not None
         document = with_my_ruler(self._session.document)
-        self._session.hand_out_all(path, lambda _: handouts(document, construction, path))
+        done = [construction, *self._others(document, construction)]
+        self._session.hand_out_all(path, lambda _: handouts(document, done, path))
+
+    def _others(self, document: Document, shown: Construction) -> list[Construction]:
+        """Return the constructions of what else is selected, by the same school, where it can draw them."""
+        from isometron.construct.schools import construct
+
+        others = [each for each in self._session.selection if each != shown.volume]
+        made = (construct(document, each, shown.school) for each in others)
+        return [each for each in made if isinstance(each, Construction)]

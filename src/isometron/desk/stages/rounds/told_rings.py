@@ -39,6 +39,7 @@ class ToldRings(Section):
         self.column.addWidget(self.table)
         self._words = self.words()
         self.table.told.connect(self._words.setText)
+        self.table.cellClicked.connect(lambda row, _: self._pick(row))
         self._degree = QComboBox()
         self._degree.setAccessibleName(tr("Degree of the template"))
         self._degree.activated.connect(lambda _: self.refresh())
@@ -71,6 +72,12 @@ class ToldRings(Section):
             self._words.setText(
                 tr("{name} has no whole ring. Make it round, or lay a ring on a face of it.", name=name)
             )
+
+    def _pick(self, row: int) -> None:
+        """A ring that is clicked is the one that ring schools construct."""
+        volume = self.session.active_volume
+        if volume is not None:
+            self.session.pick_ring(volume.id, row)
 
     def _fill_degrees(self, rack: Rack) -> None:
         if [self._degree.itemData(k) for k in range(self._degree.count())] != list(rack.degrees):
