@@ -158,7 +158,7 @@ def test_previews_say_what_is_going_on():
     stroke.act(Act.PRESS, (500, 300, 1040))
     assert stroke.preview.prompt.startswith("First pull, along either direction")
     stroke.act(Act.MOVE, (900, 300, 1040))
-    assert stroke.preview.prompt.startswith("First pull, left-going")
+    assert stroke.preview.prompt.startswith("First pull to the right")
     assert len(stroke.preview.guides) == 2, "to both vanishing points"
     assert [n.text for n in stroke.preview.notes] == ["400 mm · level with Rear wheel near"]
     stroke.act(Act.MOVE, (2700, 300, 1040))
@@ -167,7 +167,7 @@ def test_previews_say_what_is_going_on():
     assert "There is no 'ten' here" in stroke.preview.refusal
     assert stroke.preview.step == 0
     stroke.act(Act.RELEASE, (900, 300, 1040)).act(Act.MOVE, (900, 500, 1040))
-    assert stroke.preview.prompt.startswith("Second pull, right-going")
+    assert stroke.preview.prompt.startswith("Second pull to the right")
     stroke.act(Act.BACK, (900, 500, 1040))
     assert stroke.preview.prompt.startswith("First pull")
     stroke.act(Act.BACK, (900, 500, 1040))

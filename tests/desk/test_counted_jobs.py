@@ -143,7 +143,7 @@ def four_wheels(person, body, at, diameter, tyre, pitch):
     person.field(rows.rows, "row", f"2 x {pitch}")
     person.key(Qt.Key.Key_F3)
     joins = person.section(person.hand.desk.stages.body("Block").joins)
-    person.menu(joins.planes, f"middle of {body.name}, across")
+    person.menu(joins.planes, f"middle of {body.name}: image {joins._image_lies(body, 'wide')}")
     return wheel.id
 
 

@@ -9,14 +9,16 @@ from PyQt6.QtWidgets import QApplication, QMenu
 from isometron.desk.cards.outline_card import OutlineCard
 from isometron.document.edits import add_volume, resize_volume
 from isometron.document.fresh import new_document
+from isometron.document.marks.dividing import lay_mark
 from isometron.document.shapes.shaping import SHAPES, make_shape
 from isometron.starters.catalogue import STARTERS
 from isometron.tools.handles import Grip, corner_places, handles
-from isometron.volumes.box import Box
+from isometron.volumes.box import Box, box_corners
 from isometron.volumes.cut.profiles import CutBody, profile_outline
 from isometron.volumes.framed import Framed
-from isometron.volumes.marks.face_marks import DivideMark
+from isometron.volumes.marks.face_marks import DivideMark, RingMark
 from isometron.volumes.marks.holds import Measured
+from isometron.volumes.own_sides import side_name
 
 
 def two_blocks():
@@ -230,7 +232,7 @@ def test_a_volume_is_carried_to_a_face_and_goes_along_from_then_on(hand):
     heard = []
     hand.session.said.connect(lambda words, _: heard.append(words))
     hand.key(Qt.Key.Key_F, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
-    assert hand.session.document.volume("other").ahead == "y0" and "start of its width" in heard[-1]
+    assert hand.session.document.volume("other").ahead == "y0" and "Its front faces to the left now" in heard[-1]
     press(place, "Pull apart")
     assert hand.session.document.volume("other").joined is None
 
@@ -272,7 +274,7 @@ def test_groups_are_pointed_at_together_and_mirrored_volumes_drawn_twice(hand):
     press(place, "Ungroup")
     hand.session.select(("other",))
     before = len(hand.session.drawing.scene.bodies)
-    choose(place.planes, "middle of One, across")
+    choose(place.planes, f"middle of One: image {place._image_lies(place.session.document.volumes[0], 'wide')}")
     assert len(hand.session.drawing.scene.bodies) == before + 1
     assert "near side edits the far side" in place._said.text()
     choose(place.planes, "no mirror image")
@@ -470,8 +472,8 @@ def test_rings_and_arches_are_laid_on_faces_and_changed_in_the_list(hand):
     hand.desk.stages.open("Divide")
     marks = hand.desk.stages.body("Divide").marks
     QTest.mouseClick(marks.head, Qt.MouseButton.LeftButton)
-    assert [marks.names.itemText(k) for k in range(2)] == ["knob on the left side", "arch on the left side"]
-    choose(marks.names, "knob on the left side")
+    assert [marks.names.itemText(k) for k in range(2)] == ["knob on the left side, 250", "arch on the left side"]
+    choose(marks.names, "knob on the left side, 250")
     words = [row.words for row in marks.rows._rows]
     hand.type_into(marks.rows.widgets[words.index("across")], "25 %")
     assert hand.session.document.volume("one").marks[0].at == (0.25, 0.5)
@@ -570,3 +572,35 @@ def test_dragging_in_a_view_is_dropped_by_escape(hand):
     QTest.mouseRelease(board, Qt.MouseButton.LeftButton, pos=at)
     assert hand.session.document == before and hand.session.undo_name is None
     hand.desk._views.close()
+
+
+def test_tilt_and_roll_say_which_side_goes_down(hand):
+    hand.session.select(("one",))
+    card = hand.desk.card
+    front, rear = side_name(hand.session.active_volume, 0), side_name(hand.session.active_volume, 1)
+    for angle, side in (("12", rear), ("-12", front)):
+        hand.type_into(card._roll, angle)
+        _, rotations = box_corners([hand.session.active_volume])
+        far_end_rises = rotations[0][2, 0] > 0.0
+        assert card._labels["roll"].text() == f"roll: {side} down" and far_end_rises == (side == front)
+    hand.type_into(card._roll, "0")
+    assert card._labels["roll"].text() == "roll"
+    hand.type_into(card._tilt, "5")
+    assert card._labels["tilt"].text() == f"tilt: {side_name(hand.session.active_volume, 2)} down"
+
+
+def test_a_volume_stands_at_four_corners_in_one_deed_and_marks_are_told_apart(hand):
+    place = opened(hand, hand.desk.stages.body("Block").joins)
+    hand.session.select(("other",))
+    choose(place.planes, "middle of One, both ways: four in all")
+    assert [row.count for row in hand.session.document.volume("other").copies] == [2, 2]
+    hand.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert not hand.session.document.volume("other").copies
+    for at in ((0.2, 0.5), (0.8, 0.5)):
+        hand.session.do(lay_mark(hand.session.document, "one", RingMark(face=5, at=at, diameter=60.0)))
+    hand.session.select(("one",))
+    hand.desk.stages.open("Divide")
+    marks = hand.desk.stages.body("Divide").marks
+    marks.refresh()
+    names = [marks.names.itemText(k) for k in range(marks.names.count())]
+    assert len(names) == len(set(names)) == 2 and all("60" in name for name in names)

@@ -72,7 +72,7 @@ def test_a_body_with_four_wheels_in_two_pairs_and_their_template_list(hand):
     hand.type_into(field(rows.rows, "pitch"), "2000")
     hand.key(Qt.Key.Key_F3)
     joins = opened(hand, hand.desk.stages.body("Block").joins)
-    choose(joins.planes, f"middle of {body.name}, across")
+    choose(joins.planes, f"middle of {body.name}: image {joins._image_lies(body, 'wide')}")
     rounds = hand.session.drawing.scene.rounds
     outer = rounds.rings[np.isclose(np.linalg.norm(rounds.rings[:, 3:6], axis=1), 310.0)]
     centres = {tuple(c) for c in outer[:, :3].round(3)}
@@ -129,7 +129,7 @@ def test_a_chair_from_blocks(desk):
     assert back.joined.to == seat.id and back.corner[2] == 460.0
     hand.session.select((back.id,))
     joins = opened(hand, hand.desk.stages.body("Block").joins)
-    choose(joins.planes, f"middle of {seat.name}, lengthwise")
+    choose(joins.planes, f"middle of {seat.name}: image {joins._image_lies(seat, 'long')}")
     bodies = len(hand.session.drawing.scene.bodies.vertices)
     slat = block(hand, (-185.0, 180.0, 460.0), "370", "20", "60")
     hand.session.select((slat.id,))

@@ -12,7 +12,7 @@ from isometron.document.lengths.units import format_length
 from isometron.document.model import DocumentError
 from isometron.document.shapes.said import is_said
 from isometron.geometry.frames import Floats
-from isometron.solve.measures import going, going_words
+from isometron.solve.seen_ways import seen_way
 from isometron.tools.along_edges import run_along
 from isometron.tools.base import Base
 from isometron.tools.on_base import length_on_base, nearest_edge
@@ -32,7 +32,6 @@ from isometron.tools.pulls import (
 )
 from isometron.tools.said_block import Line, block_typed, line_typed
 from isometron.tools.snapping import Snap, level_targets, nearest_snap, size_targets
-from isometron.view.vanishing import vanishing
 from isometron.wording import tr
 
 __all__ = ["block_tool"]
@@ -288,5 +287,6 @@ def _way(context: ToolContext, base: Base, done: list[Pull], current: Pull | Non
     axis = current.axis if current is not None else (base.normal if len(done) == 2 else None)
     if axis is None:
         return tr(", along either direction") if not done else tr(", along the other direction")
-    word = going(vanishing(context.drawing.document.eye, base.rotation[:, axis]))
-    return f", {going_words(word)}"
+    side = -1.0 if current is not None and current.length < 0.0 else 1.0
+    way = seen_way(context.drawing.document.eye, end_of(base, done), side * base.rotation[:, axis])
+    return f" {way}"

@@ -15,6 +15,7 @@ from isometron.desk.controls.opening_rows import opening_rows
 from isometron.desk.controls.shape_rows import FORMS
 from isometron.document.edits import Edit
 from isometron.document.lengths.typed_places import place_words, step_kind, step_words
+from isometron.document.lengths.units import format_length
 from isometron.document.marks.dividing import change_mark
 from isometron.document.marks.mark_holds import (
     follow_with_mark,
@@ -67,7 +68,11 @@ def _words(volume: AnyVolume, laid: FaceMark, document: Document) -> str:
                   up=lines_words(laid, "up", document) or "1", face=face_name(volume, laid.face))  # fmt: skip
     if isinstance(laid, TickMark):
         return tr("{count} parts of edge {edge}", count=len(laid.parts) + 1, edge=laid.edge + 1)
-    return mark_name(volume, laid)
+    name = mark_name(volume, laid)
+    if isinstance(laid, OpeningMark | RingMark):
+        sizes = (laid.wide, laid.high) if isinstance(laid, OpeningMark) else (laid.diameter,)
+        return f"{name}, {' x '.join(format_length(size, document.unit, with_unit=False) for size in sizes)}"
+    return name
 
 
 class MarkRows:

@@ -57,7 +57,7 @@ class Marks(Section):
         volume = self.session.active_volume
         marks = () if volume is None else volume.marks
         names = [mark_words(volume, m, self.session.document) for m in marks] if volume is not None else []
-        self.list_names(self.names, names)
+        self.list_names(self.names, _told_apart(names))
         self.names.setEnabled(bool(names))
         self._show()
 
@@ -79,3 +79,14 @@ class Marks(Section):
             tuple(each.id for each in document.volumes),
         )
         self.rows.show_rows(key, rows)
+
+
+def _told_apart(names: list[str]) -> list[str]:
+    """Return names of which no two are alike: those that are get a number."""
+    alike = {name for name in names if names.count(name) > 1}
+    seen: dict[str, int] = {}
+    found = []
+    for name in names:
+        seen[name] = seen.get(name, 0) + 1
+        found.append(f"{name} · {seen[name]}" if name in alike else name)
+    return found

@@ -12,19 +12,15 @@ from isometron.desk.controls.field_rows import AXIS_CHOICES, Row
 from isometron.desk.controls.offered import picture_tip
 from isometron.document.edits import Edit, change_volume
 from isometron.document.model import Document
+from isometron.solve.seen_ways import seen_side
 from isometron.volumes.arch import Arch
 from isometron.volumes.framed import Framed, Rail
 from isometron.volumes.kinds import AnyVolume
 from isometron.wording import tr
 
-__all__ = ["FORMS", "FRONTS", "shape_rows"]
+__all__ = ["FORMS", "front_words", "shape_rows"]
 
-FRONTS = (
-    (tr("front: start of its length"), "x0"),
-    (tr("front: end of its length"), "x1"),
-    (tr("front: start of its width"), "y0"),
-    (tr("front: end of its width"), "y1"),
-)
+_SIDES = ("x0", "x1", "y0", "y1")
 
 FORMS = ((tr("half-round"), "half-round"), (tr("segmental"), "segmental"), (tr("pointed"), "pointed"))
 
@@ -94,17 +90,24 @@ def _spread(rails: tuple[Rail, ...], first: Rail, count: int) -> tuple[Rail, ...
 ROWS_OF: dict[type, Callable[[Any], list[Row]]] = {Arch: _arch, Framed: _framed}
 
 
-def _front(volume: AnyVolume) -> Row:
+def front_words(document: Document, volume: AnyVolume, ahead: str) -> str:
+    """Return where a volume's front would face, as it is seen on the sheet."""
+    return seen_side(document.eye, volume, "xy".index(ahead[0]), int(ahead[1]))
+
+
+def _front(document: Document, volume: AnyVolume) -> Row:
+    choices = [(tr("front: {way}", way=front_words(document, volume, side)), side) for side in _SIDES]
     tip = tr(
         "Which side is its own front; the plan dial shows it. Rear, left and right are said from it, as it looks out (Ctrl+Shift+F turns it)"
     )
     return Row(tr("its own front"), picture_tip(tip, "own-sides"), "choice", lambda: volume.ahead,
-               _set(volume.id, tr("choose the front of"), lambda _, ahead: {"ahead": ahead}), FRONTS)  # fmt: skip
+               _set(volume.id, tr("choose the front of"), lambda _, ahead: {"ahead": ahead}), choices)  # fmt: skip
 
 
-def shape_rows(volume: AnyVolume | None) -> tuple[object, list[Row]]:
+def shape_rows(document: Document, volume: AnyVolume | None) -> tuple[object, list[Row]]:
     """Return a key that changes when other rows are needed, and the rows of a volume's own front and of its shape."""
     if volume is None:
         return None, []
     make = ROWS_OF.get(type(volume))
-    return (volume.id, type(volume).__name__), [_front(volume), *(make(volume) if make is not None else ())]
+    rows = [_front(document, volume), *(make(volume) if make is not None else ())]
+    return (volume.id, type(volume).__name__, tuple(words for words, _ in rows[0].choices)), rows

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtGui import QKeySequence
 
+from isometron.desk.controls.shape_rows import front_words
 from isometron.desk.deeds.deed import Deed, OnDesk, Topic
 from isometron.desk.deeds.pictures import remove_picked
 from isometron.desk.frame import clipboard
@@ -15,10 +16,6 @@ from isometron.wording import mark, tr
 
 __all__ = ["VOLUMES"]
 
-_FRONTS = {
-    "x0": tr("the start of its length"), "x1": tr("the end of its length"),
-    "y0": tr("the start of its width"), "y1": tr("the end of its width"),
-}  # fmt: skip
 _KEYS = QKeySequence.StandardKey
 
 
@@ -59,7 +56,8 @@ def _turn_front(desk: OnDesk) -> None:
         document = edit.document
     if edit is not None:
         desk.session.do(edit)
-        desk.session.say(tr("Its front is {side} now; the plan dial shows it.", side=_FRONTS[ahead]))
+        way = front_words(desk.session.document, desk.session.document.volume(volumes[-1].id), ahead)
+        desk.session.say(tr("Its front faces {way} now; the plan dial shows it.", way=way))
 
 
 def _select_all(desk: OnDesk) -> None:

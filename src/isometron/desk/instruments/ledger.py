@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import prod
+from math import prod, radians, sin
 
 from PyQt6.QtCore import QAbstractTableModel, QItemSelection, QItemSelectionModel, QModelIndex, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QContextMenuEvent, QFont, QKeyEvent, QResizeEvent
@@ -20,12 +20,14 @@ from isometron.document.lengths.proportion import driven_text, in_modules, is_ex
 from isometron.document.lengths.units import LengthError, format_length, format_number, parse_length
 from isometron.document.together import change_all, resize_all, turn_together
 from isometron.volumes.kinds import AnyVolume
-from isometron.volumes.own_sides import corner_words
+from isometron.volumes.own_sides import corner_words, side_names
 from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
 __all__ = ["Ledger", "VolumeCard"]
 
+_RISES, _LEVEL = (-1.0, 1.0), 1e-6
+"""Whether the far end of long and of wide goes up when it is rolled and tilted by a positive angle."""
 _COLUMN = 36
 _ROW, _ROWS = 22, 4
 """Rows that are always shown where there are so many."""
@@ -312,6 +314,7 @@ class VolumeCard(QWidget):
         self._corner = Label()
         self._corner.setObjectName("quiet")
         grid.addWidget(self._corner, 0, 0, 1, 2)
+        self._labels: dict[str, Label] = {}
         self._turn, self._tilt, self._roll = AngleField(tr("Turn")), AngleField(tr("Tilt")), AngleField(tr("Roll"))
         own: list[tuple[str, ValueField]] = [
             *zip((tr("x right"), tr("y away"), tr("z up")), self._places, strict=True),
@@ -353,6 +356,7 @@ class VolumeCard(QWidget):
         label = Label(words)
         label.setObjectName("quiet")
         label.setBuddy(field)
+        self._labels[words] = label
         grid.addWidget(label, row, column)
         grid.addWidget(field, row + 1, column)
 
@@ -368,6 +372,10 @@ class VolumeCard(QWidget):
         self._turn.show_value(None if volume is None else volume.yaw_deg)
         self._tilt.show_value(None if volume is None else volume.pitch_deg)
         self._roll.show_value(None if volume is None else volume.roll_deg)
+        for name, angle, axis in (("tilt", "pitch_deg", 1), ("roll", "roll_deg", 0)):
+            self._labels[tr(name)].setText(
+                tr(name) if volume is None else _leaning(volume, tr(name), getattr(volume, angle), axis)
+            )
         words = "" if volume is None else in_modules(self._session.document, volume)
         if volume is not None and volume.keep is not None:
             words = tr("{words}, kept", words=words)
@@ -408,3 +416,12 @@ class VolumeCard(QWidget):
     def _switch(self, field: str, on: bool) -> None:
         names = _SWITCHES[field][1]
         self._attempt(change_all, names[0] if on else names[1], **{field: on})
+
+
+def _leaning(volume: AnyVolume, word: str, angle: float, axis: int) -> str:
+    """Return a word with what an angle about the other level direction does: *roll: front down*."""
+    low, high = side_names(volume, axis)
+    rise = sin(radians(angle)) * _RISES[axis]
+    if abs(rise) < _LEVEL:
+        return word
+    return tr("{word}: {side} down", word=word, side=high if rise < 0.0 else low)

@@ -24,15 +24,22 @@ from isometron.document.joining import (
 )
 from isometron.document.joins import HeldBy, join_words
 from isometron.document.model import Document
+from isometron.document.shapes.at_corners import stand_at_four
+from isometron.solve.seen_ways import seen_way
+from isometron.volumes.box import box_corners
 from isometron.volumes.kinds import AnyVolume
 from isometron.volumes.own_sides import side_names
-from isometron.volumes.relations import Hold, How
+from isometron.volumes.relations import Direction, Hold, How
+from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
 __all__ = ["Joins"]
 
 
 _MOST_OTHERS = 60
+
+
+_ACROSS: tuple[Direction, ...] = ("wide", "long")
 
 
 class Joins(Section):
@@ -82,14 +89,25 @@ class Joins(Section):
             offer(menu, words, self.session, mirror, self.session.selection, about, across)
 
         for other in self._others():
-            for words, across in ((tr("across"), "wide"), (tr("lengthwise"), "long")):
-                mirrored(tr("middle of {name}, {way}", name=other.name, way=words), other.id, across)
+            for across in _ACROSS:
+                way = self._image_lies(other, across)
+                mirrored(tr("middle of {name}: image {way}", name=other.name, way=way), other.id, across)
+            words = tr("middle of {name}, both ways: four in all", name=other.name)
+            offer(menu, words, self.session, stand_at_four, self.session.selection, other.id)
         mirrored(tr("the world's x = 0"), "", "long")
         mirrored(tr("the world's y = 0"), "", "wide")
         volume = self.session.active_volume
         if volume is not None and volume.mirror is not None:
             menu.addSeparator()
             mirrored(tr("no mirror image"), None, "wide")
+
+    def _image_lies(self, other: AnyVolume, across: Direction) -> str:
+        """Say where on the sheet the mirror image of the selected volume comes to lie, seen from it."""
+        volume = self.session.active_volume
+        assert volume is not None
+        middle, rotation = box_corners([other])[0][0].mean(axis=0), box_corners([other])[1][0]
+        mine, way = box_corners([volume])[0][0].mean(axis=0), rotation[:, DIRECTIONS.index(across)]
+        return seen_way(self.session.document.eye, mine, float((middle - mine) @ way) * way)
 
     def _others(self) -> list[AnyVolume]:
         """The volumes that the selected one can go along with; a menu of more than these is no menu."""

@@ -74,7 +74,7 @@ class Shapes(Section):
     def refresh(self) -> None:
         """Show what the selected volume's shape is made by."""
         volume = self.session.active_volume
-        self.rows.show_rows(*shape_rows(volume))
+        self.rows.show_rows(*shape_rows(self.session.document, volume))
         cuttable = isinstance(volume, Box | CutBody)
         self.card.setVisible(cuttable)
         self.large.setVisible(cuttable)
