@@ -53,7 +53,13 @@ def test_four_legs_stand_alike_at_all_corners_of_the_seat(yaw, turned, at):
     seat = Box(id="seat", name="Seat", corner=(300.0, -200.0, 440.0), size=(480.0, 420.0, 40.0), yaw_deg=yaw)
     corners, rotations = box_corners([seat])
     foot = corners[0, 0] + rotations[0] @ (np.array([at[0] * 420.0, at[1] * 360.0, -440.0]))
-    leg = Box(id="leg", name="Leg", corner=tuple(float(x) for x in foot), size=(40.0, 30.0, 440.0), yaw_deg=(yaw + turned) % 360.0)
+    leg = Box(
+        id="leg",
+        name="Leg",
+        corner=tuple(float(x) for x in foot),
+        size=(40.0, 30.0, 440.0),
+        yaw_deg=(yaw + turned) % 360.0,
+    )
     document = add_volume(add_volume(new_document(), seat).document, leg).document
     done = stand_at_four(document, ["leg"], "seat").document.volume("leg")
     legs = np.array(

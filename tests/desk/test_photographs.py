@@ -56,6 +56,7 @@ def test_a_chair_from_its_photograph(home, desk):
     foot = corner - 405.0 * up
     person.key(Qt.Key.Key_F)
     person.click(person.at(person.seen(*foot), steady=True))
+    assert not hand.board.has_tool, "the corner is set once: the next click does not move it"
     whole = person.pull_block(foot, foot + long * along, foot + long * along + wide * across,
                               foot + long * along + wide * across + 450.0 * up)  # fmt: skip
     sizes = np.array(whole.size)

@@ -138,9 +138,9 @@ class Board(QWidget):
 
     # --- tool -----------------------------------------------------------------------------------------------------
 
-    def take_tool(self, make_tool: MakeTool | None) -> None:
+    def take_tool(self, make_tool: MakeTool | None, *, once: bool = False) -> None:
         """Take a tool up, or lay the present one aside with None; nothing half done remains."""
-        self.in_hand.take(make_tool)
+        self.in_hand.take(make_tool, once=once)
 
     def context(self) -> ToolContext:
         """What a tool may look at now."""

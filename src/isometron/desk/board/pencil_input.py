@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any, Protocol
 
+import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, Qt
 from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPointingDevice, QTabletEvent
 
@@ -68,6 +69,7 @@ class PencilInput:
     def __init__(self, board: UnderPencil) -> None:
         self._board = board
         self.at = (0.0, 0.0)
+        self._lies = False  # whether it has been anywhere yet
         self.by_key = False
         self._straight = False
         self._panning: QPointF | None = None
@@ -121,6 +123,7 @@ class PencilInput:
 
     def move(self, event: QMouseEvent) -> None:
         """Move the sheet, or the tool; otherwise tell what lies under the pencil."""
+        self._lies = True
         self.at = (event.position().x(), event.position().y())
         self._straight = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
         if self._panning is not None:
@@ -249,6 +252,7 @@ class PencilInput:
 
     def _carry(self, dx: float, dy: float) -> None:
         """Carry the pencil by pixels, as far as the board goes."""
+        self._lay_at_start()
         x, y = self.at
         self.at = (
             min(max(x + dx, 0.0), self._board.width() - 1.0),
@@ -258,8 +262,22 @@ class PencilInput:
         self._moved()
         self._board.update()
 
+    def _lay_at_start(self) -> None:
+        """The keyboard's pencil begins where positions are counted from, if that is on the board; else in the sheet's middle."""
+        if self._lies:
+            return
+        self._lies = True
+        paper, depth = self._board.session.document.eye.project(np.zeros((1, 3)))
+        x, y = self._board.view.point_to_screen(*map(float, paper[0])) if depth[0] > 0.0 else (-1.0, -1.0)
+        if not (0.0 <= x < self._board.width() and 0.0 <= y < self._board.height()):
+            left, lower, right, upper = self._board.session.document.sheet.rectangle
+            x, y = self._board.view.point_to_screen((left + right) / 2, (lower + upper) / 2)
+        self.at = (x, y)
+        self.send(Act.MOVE)
+
     def _press_by_key(self) -> None:
         """What a click does at the pencil's place."""
+        self._lay_at_start()
         self.by_key = True
         if not self._board.in_hand.active:
             self._select(extend=False)

@@ -17,17 +17,20 @@ MakeTool = Callable[[ToolContext], Tool]
 class ToolInHand(QObject):
     """At most one tool, taken up again after each edit until it is laid aside.
 
-    Signals: ``prompted`` with its words and a refusal; ``changed`` when what it shows, or whether there is one, changed.
+    Signals: ``prompted`` with its words and a refusal; ``changed`` when what it shows, or whether there is one, changed;
+    ``done_once`` when a tool that is taken up for one deed has done it.
     """
 
     prompted = pyqtSignal(str, str)
     changed = pyqtSignal()
+    done_once = pyqtSignal()
 
     def __init__(self, session: Session, context: Callable[[], ToolContext], parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._session = session
         self._context = context
         self._make: MakeTool | None = None
+        self._once = False
         self._tool: Tool | None = None
         self.preview: Preview | None = None
         self.typed = ""
@@ -58,9 +61,9 @@ class ToolInHand(QObject):
         """Whether it is showing what the document would become."""
         return self.preview is not None and self.preview.edit is not None
 
-    def take(self, make: MakeTool | None) -> None:
-        """Take a tool up, or lay the present one aside with None; nothing half done remains."""
-        self._make = make
+    def take(self, make: MakeTool | None, *, once: bool = False) -> None:
+        """Take a tool up, for one deed or for as many as are wanted, or lay the present one aside with None; nothing half done remains."""
+        self._make, self._once = make, once
         self.restart()
 
     def begin(self, tool: Tool) -> None:
@@ -112,7 +115,12 @@ class ToolInHand(QObject):
                 self._session.do(end.value)
             else:
                 self._session.drop_preview()
+            if end.value is not None and self._once:
+                self._make = None
             self.restart()
+            if end.value is not None and self._once:
+                self._once = False
+                self.done_once.emit()
             return True
         return False
 

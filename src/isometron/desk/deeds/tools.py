@@ -25,7 +25,7 @@ class ToolEntry:
     """A tool of the register: words and tip for its button, its key, its stage, and what makes it for a desk.
 
     makes : given the body of its stage, which holds what the tool is set to; None for the bare pointer; section : the place in
-    its stage that it belongs to, which is opened with it; empty for the stage itself.
+    its stage that it belongs to, which is opened with it; empty for the stage itself; once : whether it is laid aside after one deed.
     """
 
     name: str
@@ -36,6 +36,7 @@ class ToolEntry:
     makes: Callable[[Any], MakeTool] | None
     on_card: str
     section: str = ""
+    once: bool = False
 
 
 def _later(module: str, name: str) -> Callable[[Any], MakeTool]:
@@ -94,7 +95,7 @@ TOOLS: dict[str, ToolEntry] = {
         ToolEntry("ring", mark("Mark a ring"), mark("Three to five points on a ring of the picture"), "O", "Eye",
                   _later("picture_marks", "ring_tool"), mark("mark a ring of a picture"), "photograph"),
         ToolEntry("corner", mark("Leading corner"), mark("Where the nearest corner stands on the ground"), "F", "Eye",
-                  _later("picture_marks", "corner_tool"), mark("the leading corner of a picture"), "photograph"),
+                  _later("picture_marks", "corner_tool"), mark("the leading corner of a picture"), "photograph", once=True),
     )
 }  # fmt: skip
 

@@ -100,6 +100,7 @@ class Desk(QWidget):
         session.file_changed.connect(self._title)
         session.document_changed.connect(self._title)
         session.replaced.connect(self.lay_aside)
+        self.board.in_hand.done_once.connect(self.lay_aside)
         self.paperwork.sheet_laid.connect(lambda: self.take_tool("block"))
         self._title()
         self.stages.open("Block" if session.document.volumes else "Eye")
@@ -266,7 +267,7 @@ class Desk(QWidget):
             self.stages.open(tool.stage)
             self.stages.body(tool.stage).mark_tool(name)
             self.stages.body(tool.stage).open_section(tool.section)
-            self.board.take_tool(tool.makes(self.stages.body(tool.stage)))
+            self.board.take_tool(tool.makes(self.stages.body(tool.stage)), once=tool.once)
         self._show_invitation()
         self.board.setFocus()
 
