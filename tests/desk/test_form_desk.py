@@ -362,3 +362,36 @@ def test_a_rolled_rim_is_laid_round_the_selected_volume_with_a_typed_radius(pers
     rim = person.hand.session.document.volumes[-1]
     assert rim.size == (1260.0, 660.0, 60.0) and rim.corner[2] == 470.0 and len(rim.rounded) == 8
     assert person.cautions == []
+
+
+def test_a_tool_opens_its_own_section_and_what_is_laid_is_selected_with_its_fields_in_view(person):
+    body = block(person, (-600.0, 0.0, 0.0), "1200", "600", "700", keep=True)
+    hand, stages = person.hand, person.hand.desk.stages
+    hand.session.select(())
+    for key, name in (
+        (Qt.Key.Key_L, "line"),
+        (Qt.Key.Key_S, "rounded"),
+        (Qt.Key.Key_U, "courses"),
+        (Qt.Key.Key_W, "opening"),
+    ):
+        hand.board.setFocus()
+        hand.key(key)
+        form = stages.body("Form")
+        (own,) = (section for section in form.sections.all if name in section.tool_names)
+        assert [s for s in form.sections.all if s.head.isChecked()][-1:] == [own] or own.head.isChecked()
+    hand.press(-400.0, 0.0, 200.0)
+    hand.drag(-100.0, 0.0, 500.0)
+    hand.release(-100.0, 0.0, 500.0)
+    assert hand.session.selection == (body.id,)
+    marks = form.marks
+    assert marks.head.isChecked() and own.head.isChecked(), "what it is set to stays open beside what it has laid"
+
+    def in_view():
+        top = marks.rows.widgets[0].mapTo(stages._room.viewport(), QPoint(0, 0)).y()
+        assert 0 <= top < stages._room.viewport().height() / 2
+
+    QTest.qWait(50)
+    in_view()
+    hand.key(Qt.Key.Key_Escape)
+    marks.head.click()
+    assert not marks.head.isChecked()

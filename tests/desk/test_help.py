@@ -38,8 +38,10 @@ def test_the_sheet_is_the_boss(desk, size, least, filled):
     assert upright.board.height() - share(upright)[1] <= 24
 
 
-@pytest.mark.parametrize(("size", "percent"), [((1024, 700), 100), ((1280, 800), 130)])
-def test_stage_names_and_six_rows_are_in_sight(home, desk, size, percent):
+@pytest.mark.parametrize(
+    ("size", "percent", "rows"), [((1024, 700), 100, 4), ((1280, 800), 130, 4), ((1280, 800), 100, 6)]
+)
+def test_stage_names_and_the_first_rows_are_in_sight(home, desk, size, percent, rows):
     hand = desk(demo("tea-cart"), size)
     hand.desk.set_text(percent)
     laid = hand.window.desk
@@ -49,7 +51,8 @@ def test_stage_names_and_six_rows_are_in_sight(home, desk, size, percent):
         laid.stages.open("Rounds")
         QApplication.processEvents()
         ledger, stages = laid.ledger, laid.stages
-        assert ledger.viewport().height() >= 6 * ledger.rowHeight(0)
+        assert ledger.viewport().height() >= rows * ledger.rowHeight(0)
+        assert laid.edge_table.viewport().height() >= 4 * laid.edge_table.rowHeight(0)
         for button in stages._buttons.values():
             foot = button.mapTo(stages, button.rect().bottomRight())
             assert button.isVisible() and foot.y() <= stages.height() and foot.x() <= stages.width()

@@ -186,7 +186,7 @@ class Monkey:
 
 def come_to_rest(hand):
     """The same state of every place, whatever the monkey left open: each stage made, nothing selected, no tool."""
-    hand.board.take_tool(None)
+    hand.desk.lay_aside()
     hand.desk.player.begin()
     hand.desk.player.close()
     hand.session.select(())
@@ -194,6 +194,7 @@ def come_to_rest(hand):
         hand.desk.stages.body("Eye"),
         hand.desk.stages.body("Rounds"),
         hand.desk.stages.body("Divide"),
+        hand.desk.stages.body("Form"),
         hand.desk.stages.body("Block"),
     ):
         for place in stage.sections.all:

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from isometron.desk.frame.session import Session
+from isometron.document.model import Document
 from isometron.tools.pencil import Act, Pencil, Preview, Tool, ToolContext
 
 __all__ = ["MakeTool", "ToolInHand"]
@@ -18,12 +19,14 @@ class ToolInHand(QObject):
     """At most one tool, taken up again after each edit until it is laid aside.
 
     Signals: ``prompted`` with its words and a refusal; ``changed`` when what it shows, or whether there is one, changed;
-    ``done_once`` when a tool that is taken up for one deed has done it.
+    ``done_once`` when a tool that is taken up for one deed has done it; ``laid`` with
+    the id of the volume that has a mark more after what a tool has done.
     """
 
     prompted = pyqtSignal(str, str)
     changed = pyqtSignal()
     done_once = pyqtSignal()
+    laid = pyqtSignal(str)
 
     def __init__(self, session: Session, context: Callable[[], ToolContext], parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -112,7 +115,10 @@ class ToolInHand(QObject):
         except StopIteration as end:
             self._tool = None
             if end.value is not None:
+                before = self._session.settled
                 self._session.do(end.value)
+                for volume in _laid_on(before, self._session.settled):
+                    self.laid.emit(volume)
             else:
                 self._session.drop_preview()
             if end.value is not None and self._once:
@@ -131,3 +137,9 @@ class ToolInHand(QObject):
         # Why something was refused stands until the next deed, and not until the hand moves.
         self.prompted.emit(preview.prompt, preview.refusal or self._refused)
         self.changed.emit()
+
+
+def _laid_on(before: Document, after: Document) -> list[str]:
+    """Return the ids of the volumes that have more marks than before."""
+    counts = {volume.id: len(volume.marks) for volume in before.volumes}
+    return [volume.id for volume in after.volumes if len(volume.marks) > counts.get(volume.id, len(volume.marks))]

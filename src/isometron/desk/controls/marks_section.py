@@ -18,6 +18,8 @@ __all__ = ["Marks"]
 class Marks(Section):
     """The marks laid on the selected volume: listed, changed, taken off."""
 
+    lists_laid = True
+
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Marks on it"), tr("Divisions, rings, arches and lines laid on the volume"))
         self.names = QComboBox()

@@ -1,4 +1,4 @@
-"""Sections of a stage: a head of words that opens a small place under it; one is open at a time."""
+"""Sections of a stage: a head of words that opens a small place under it; one is open at a time, beside that of the tool in use."""
 
 from __future__ import annotations
 
@@ -17,10 +17,13 @@ __all__ = ["LazySection", "Section", "Sections"]
 class Section(QWidget):
     """A place that is filled by its kind; `refresh` is called while it is open and the document changes.
 
-    shows : what the board shows while it is open, ``slopes``, ``stretch`` or nothing.
+    shows : what the board shows while it is open, ``slopes``, ``stretch`` or nothing; tool_names : the tools whose settings it has;
+    lists_laid : whether it has the fields of what such a tool has laid.
     """
 
     shows = ""
+    tool_names: tuple[str, ...] = ()
+    lists_laid = False
 
     def __init__(self, session: Session, words: str, tip: str) -> None:
         super().__init__()
@@ -176,6 +179,7 @@ class Sections(QWidget):
     def __init__(self, session: Session, sections: list[Section]) -> None:
         super().__init__()
         self.all = sections
+        self.in_use: Section | None = None
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
@@ -188,10 +192,26 @@ class Sections(QWidget):
         self.open(sections[0])
 
     def open(self, chosen: Section | None) -> None:
-        """Open one section and close the others."""
+        """Open one section and close the others, but not the one whose tool is in use."""
+        if chosen is None and self.in_use is not None and not self.in_use.head.isChecked():
+            self.in_use = None  # its own head was clicked
         for section in self.all:
-            section.show_open(section is chosen)
+            section.show_open(section in (chosen, self.in_use))
         self.opened.emit(chosen)
+
+    def use(self, tool: str) -> Section | None:
+        """Open the section of a tool that is taken up, and keep it open while it is in hand; return it if there is one."""
+        self.in_use = next((section for section in self.all if tool in section.tool_names), None)
+        if self.in_use is not None and not self.in_use.head.isChecked():
+            self.open(self.in_use)
+        return self.in_use
+
+    def open_laid(self) -> Section | None:
+        """Open the section with the fields of what has just been laid; return it if there is one."""
+        found = next((section for section in self.all if section.lists_laid), None)
+        if found is not None:
+            self.open(found)
+        return found
 
     @property
     def chosen(self) -> Section | None:

@@ -101,6 +101,7 @@ class Desk(QWidget):
         session.document_changed.connect(self._title)
         session.replaced.connect(self.lay_aside)
         self.board.in_hand.done_once.connect(self.lay_aside)
+        self.board.in_hand.laid.connect(self._show_laid)
         self.paperwork.sheet_laid.connect(lambda: self.take_tool("block"))
         self._title()
         self.stages.open("Block" if session.document.volumes else "Eye")
@@ -231,8 +232,8 @@ class Desk(QWidget):
         name = self.stages.opened_name
         sections = self.stages.body(name).sections
         shown = {place for stage in STAGES if stage.name == name for place in stage.shows}
-        if sections is not None and sections.chosen is not None and sections.chosen.shows:
-            shown.add(sections.chosen.shows)
+        if sections is not None:
+            shown |= {section.shows for section in sections.all if section.head.isChecked() and section.shows}
         self.board.ask(frozenset(shown))
 
     def _show_menu(self, at: QPoint, on_volume: bool) -> None:
@@ -251,6 +252,14 @@ class Desk(QWidget):
     def _show_count(self, count: int) -> None:
         self.stages.badge("Check", f"⚠ {count}" if count else "")
 
+    def _show_laid(self, volume_id: str) -> None:
+        """Select what the pencil has just laid a mark on, and bring the mark's fields into view."""
+        self.session.select((volume_id,))
+        sections = self.stages.body(self.stages.opened_name).sections
+        laid = sections.open_laid() if sections is not None else None
+        if laid is not None:
+            self.stages.show_section(laid)
+
     def lay_aside(self) -> None:
         """Lay the tool aside."""
         self.take_tool("point")
@@ -259,6 +268,7 @@ class Desk(QWidget):
         """Take up a tool by its name; "point" lays the present one aside."""
         tool = TOOLS[name]
         for own, body in self.stages.bodies().items():
+            body.use_tool("")
             body.mark_tool(name if own == tool.stage or name == "point" else "")
         if tool.makes is None:
             self.board.take_tool(None)
@@ -266,7 +276,9 @@ class Desk(QWidget):
             self.player.close()
             self.stages.open(tool.stage)
             self.stages.body(tool.stage).mark_tool(name)
-            self.stages.body(tool.stage).open_section(tool.section)
+            section = self.stages.body(tool.stage).use_tool(name)
+            if section is not None:
+                self.stages.show_section(section)
             self.board.take_tool(tool.makes(self.stages.body(tool.stage)), once=tool.once)
         self._show_invitation()
         self.board.setFocus()

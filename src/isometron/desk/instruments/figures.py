@@ -113,12 +113,15 @@ class Figures(QWidget):
     def _fold_dial(self) -> None:
         """Fold the dial where the rows that are always shown would have no room beside it."""
         self.edge_table.setMinimumHeight(self.edge_table.least_height())
+        self.ledger.take_rows(0)
         parts = (self._upper_part, self._of_selected[-1])
         others = sum(part.minimumSizeHint().height() for part in parts if not part.isHidden()) + 3 * _HANDLE
-        folded = self.dial_panel.least_height() + others > self.height()
+        spare = self.height() - self.dial_panel.least_height() - others
+        folded = spare < 0
         if folded != self.dial_panel.dial.folded:
             self.dial_panel.fold(folded)
             self._splitter.setSizes([0 if folded else _SIZES[0], *_SIZES[1:]])
+        self.ledger.take_rows(spare)
 
     def _keep_width(self) -> None:
         """Ask for the width that the figures need; never less than before, so that the board stays under the hand."""

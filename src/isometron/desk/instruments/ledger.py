@@ -29,8 +29,8 @@ __all__ = ["Ledger", "VolumeCard"]
 _RISES, _LEVEL = (-1.0, 1.0), 1e-6
 """Whether the far end of long and of wide goes up when it is rolled and tilted by a positive angle."""
 _COLUMN = 36
-_ROW, _ROWS = 22, 4
-"""Rows that are always shown where there are so many."""
+_ROW, _ROWS, _LIKED = 22, 4, 6
+"""Rows that are always shown where there are so many, and where there is room for them."""
 _MOST_MEASURED = 2000
 _LETTERS = 8
 """Letters of a name that are never cut."""
@@ -176,7 +176,7 @@ class Ledger(QTableView):
         super().__init__(parent)
         self._session = session
         self._rows = _Rows(session)
-        self._following, self._high = False, 0
+        self._following, self._high, self._rows_shown = False, 0, _ROWS
         self.setModel(self._rows)
         self.setAccessibleName(tr("Ledger of volumes"))
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
@@ -250,10 +250,17 @@ class Ledger(QTableView):
         head = self.horizontalHeader()
         assert head is not None
         rows, frame = self._rows.rowCount(), head.sizeHint().height() + 2 * self.frameWidth()
-        self.setMinimumHeight(frame + min(max(rows, 1), _ROWS) * px(_ROW))
+        self.setMinimumHeight(frame + min(max(rows, 1), self._rows_shown) * px(_ROW))
         self._high = frame + max(rows, 1) * px(_ROW)
         self.setMaximumHeight(self._high)
         self.updateGeometry()
+
+    def take_rows(self, room: int) -> None:
+        """Show some rows more than the least at all times, if there is room for them, pixels."""
+        shown = _LIKED if room >= (_LIKED - _ROWS) * px(_ROW) else _ROWS
+        if shown != self._rows_shown:
+            self._rows_shown = shown
+            self._take_room()
 
     def sizeHint(self) -> QSize:
         """As high as all rows."""

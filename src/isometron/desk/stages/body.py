@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
-from isometron.desk.controls.section import Sections
+from isometron.desk.controls.section import Section, Sections
 from isometron.desk.controls.tool_buttons import ToolButtons
 from isometron.desk.deeds.tools import TOOLS, ToolEntry
 from isometron.desk.frame.session import Session
@@ -43,11 +43,9 @@ class StageBody(QWidget):
         """Show which of the stage's tools is in use, if any."""
         self.tools.mark(name)
 
-    def open_section(self, shows: str) -> None:
-        """Open the section that a tool belongs to, by what it shows on the board; nothing for the stage's own tools."""
-        found = [s for s in self.sections.all if s.shows == shows] if shows and self.sections is not None else []
-        if found and self.sections is not None and self.sections.chosen is not found[0]:
-            self.sections.open(found[0])
+    def use_tool(self, name: str) -> Section | None:
+        """Open the section with the settings of a tool that is taken up, and return it; None where it has none here."""
+        return None if self.sections is None else self.sections.use(name)
 
     def finish(self) -> None:
         """The window closes, or is laid out anew: end what runs."""

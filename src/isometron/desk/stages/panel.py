@@ -5,9 +5,10 @@ from __future__ import annotations
 from importlib import import_module
 from typing import Any
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
+from isometron.desk.controls.section import Section
 from isometron.desk.controls.words import WordButton, word_button
 from isometron.desk.deeds.deed import OnDesk
 from isometron.desk.stages.body import StageBody
@@ -15,6 +16,10 @@ from isometron.desk.stages.register import STAGES
 from isometron.wording import tr
 
 __all__ = ["StagePanel"]
+
+
+_LAID_OUT_MS = 1500
+"""Milliseconds in which a section that is opened has its fields laid out; then the hand may scroll."""
 
 
 class StagePanel(QWidget):
@@ -58,6 +63,15 @@ class StagePanel(QWidget):
         self._layout.setSpacing(0)
         self._layout.addStretch(1)
         self._room.setWidget(column)
+        self._wanted: Section | None = None
+        self._let_go = QTimer(self)
+        self._let_go.setSingleShot(True)
+        self._let_go.setInterval(_LAID_OUT_MS)
+        self._let_go.timeout.connect(self._let_scroll)
+        bar = self._room.verticalScrollBar()
+        assert bar is not None
+        bar.rangeChanged.connect(lambda *_: self._scroll_to_wanted())
+        bar.actionTriggered.connect(lambda _: setattr(self, "_wanted", None))  # the hand scrolls
         layout.addWidget(self._room, 1)
         self.opened_name = ""
 
@@ -87,6 +101,21 @@ class StagePanel(QWidget):
         self._buttons[name].setChecked(True)
         self.opened_name = name
         self.opened.emit(name)
+
+    def show_section(self, section: Section) -> None:
+        """Scroll a section to the top of its stage, once it is laid out."""
+        self._wanted = section
+        QTimer.singleShot(0, self._scroll_to_wanted)
+        self._let_go.start()
+
+    def _scroll_to_wanted(self) -> None:
+        column, bar = self._room.widget(), self._room.verticalScrollBar()
+        if self._wanted is not None and column is not None and bar is not None and self._wanted.head.isVisible():
+            bar.setValue(self._wanted.head.mapTo(column, QPoint(0, 0)).y())
+
+    def _let_scroll(self) -> None:
+        self._scroll_to_wanted()
+        self._wanted = None
 
     def badge(self, name: str, words: str) -> None:
         """Show words such as a count at the right of a stage's name, in place of its key."""

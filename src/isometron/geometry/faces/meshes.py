@@ -106,13 +106,17 @@ def _loops(sides: Ints, places: Floats, frame: Floats) -> list[list[int]]:
             loop.append(here)
             here = after[here].pop()
         found.append(loop)
-    off = places - frame[:3]
-    flat = np.stack([off @ frame[3:6], off @ frame[6:9]], axis=1)
-    if float(square_to(frame[3:6], frame[6:9]) @ frame[9:]) < 0.0:
-        flat = flat * (1.0, -1.0)
+    flat = [_flat(places[loop], frame) for loop in found]
     turned = []
     for number, loop in enumerate(found):
-        around = sum(holds(flat[other], flat[loop[0]], -1e-9) for n, other in enumerate(found) if n != number)
+        around = sum(holds(other, flat[number][0], -1e-9) for n, other in enumerate(flat) if n != number)
         inward = around % 2 == 1
-        turned.append(loop if (signed_area(flat[loop]) > 0.0) is not inward else loop[::-1])
+        turned.append(loop if (signed_area(flat[number]) > 0.0) is not inward else loop[::-1])
     return turned
+
+
+def _flat(places: Floats, frame: Floats) -> Floats:
+    """Return places (K, 3) by a frame's two directions (K, 2), counter-clockwise as seen from where it looks."""
+    off = places - frame[:3]
+    flat: Floats = np.stack([off @ frame[3:6], off @ frame[6:9]], axis=1)
+    return flat * (1.0, -1.0) if float(square_to(frame[3:6], frame[6:9]) @ frame[9:]) < 0.0 else flat

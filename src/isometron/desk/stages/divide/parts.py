@@ -32,6 +32,8 @@ _PRESETS = (
 class Parts(Section):
     """How faces and edges are parted."""
 
+    tool_names = ("divide",)
+
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Parts"), tr("Equal parts, parts in a ratio, a border, diagonals"))
         self.presets = self.menu(tr("Part in"), tr("Divisions to begin with"))

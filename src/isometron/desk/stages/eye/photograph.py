@@ -59,6 +59,8 @@ _RING_KINDS = (
 class Photograph(Section):
     """Signal: ``tool_chosen`` with a tool's name."""
 
+    tool_names = ("edge", "ring", "corner")
+
     shows = "photograph"
     tool_chosen = pyqtSignal(str)
 

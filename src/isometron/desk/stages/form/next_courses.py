@@ -18,6 +18,8 @@ __all__ = ["NextCourses"]
 class NextCourses(Section):
     """What fills the next face that is clicked."""
 
+    tool_names = ("courses",)
+
     tool_chosen = pyqtSignal(str)
 
     def __init__(self, session: Session) -> None:

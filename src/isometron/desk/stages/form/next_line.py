@@ -19,6 +19,8 @@ _THEN = ((tr("straight runs"), "straight"), (tr("smooth curve"), "smooth"), (tr(
 class NextLine(Section):
     """How the next line goes on from point to point."""
 
+    tool_names = ("line",)
+
     tool_chosen = pyqtSignal(str)
 
     def __init__(self, session: Session) -> None:

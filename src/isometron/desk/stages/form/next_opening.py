@@ -18,6 +18,8 @@ __all__ = ["NextOpening"]
 class NextOpening(Section):
     """What is cut by the next pull."""
 
+    tool_names = ("opening",)
+
     tool_chosen = pyqtSignal(str)
 
     def __init__(self, session: Session) -> None:

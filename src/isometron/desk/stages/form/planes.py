@@ -37,6 +37,8 @@ __all__ = ["Planes"]
 class Planes(Section):
     """A list of planes, the fields of the chosen one, and buttons for those that are wanted most."""
 
+    tool_names = ("plane",)
+
     tool_chosen = pyqtSignal(str)
 
     def __init__(self, session: Session) -> None:

@@ -25,6 +25,8 @@ __all__ = ["RoundedEdges"]
 class RoundedEdges(Section):
     """The radius of the next ones, and a list of those that are rounded, each with its radius."""
 
+    tool_names = ("rounded",)
+
     tool_chosen = pyqtSignal(str)
 
     def __init__(self, session: Session) -> None:

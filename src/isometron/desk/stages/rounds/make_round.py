@@ -41,6 +41,8 @@ _AXLE_WORDS = (mark("long"), mark("wide"), mark("high"))
 class MakeRound(Section):
     """Selected volumes become round, or boxes again."""
 
+    tool_names = ("round",)
+
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Make it round"), tr("The selected volumes, inside their bounding volumes"))
         self.fits = QComboBox()

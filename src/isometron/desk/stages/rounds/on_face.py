@@ -28,6 +28,8 @@ _KINDS = (
 class OnFace(Section):
     """What is laid on a face next. Signal: ``tool_chosen`` with "lay"."""
 
+    tool_names = ("lay",)
+
     tool_chosen = pyqtSignal(str)
 
     def __init__(self, session: Session) -> None:

@@ -23,6 +23,8 @@ __all__ = ["Wheel"]
 class Wheel(Section):
     """What a wheel, a ball or any round has beside its profile: diameter, tyre width, steering, lean, square, sections."""
 
+    tool_names = ("by_ring",)
+
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Wheel and ball"), tr("Diameter, tyre width, steering, lean, square, sections"))
         self._hint = self.words()
