@@ -364,7 +364,7 @@ def test_a_rolled_rim_is_laid_round_the_selected_volume_with_a_typed_radius(pers
     assert person.cautions == []
 
 
-def test_a_tool_opens_its_own_section_and_what_is_laid_is_selected_with_its_fields_in_view(person):
+def test_a_tool_opens_its_own_section_and_what_is_laid_is_selected_with_its_fields_in_view(person, qtbot):
     body = block(person, (-600.0, 0.0, 0.0), "1200", "600", "700", keep=True)
     hand, stages = person.hand, person.hand.desk.stages
     hand.session.select(())
@@ -388,10 +388,9 @@ def test_a_tool_opens_its_own_section_and_what_is_laid_is_selected_with_its_fiel
 
     def in_view():
         top = marks.rows.widgets[0].mapTo(stages._room.viewport(), QPoint(0, 0)).y()
-        assert 0 <= top < stages._room.viewport().height() / 2
+        return 0 <= top < stages._room.viewport().height() / 2
 
-    QTest.qWait(50)
-    in_view()
+    qtbot.waitUntil(in_view, timeout=5000)
     hand.key(Qt.Key.Key_Escape)
     marks.head.click()
     assert not marks.head.isChecked()
