@@ -277,7 +277,7 @@ def test_schools_land_on_the_true_cube(case, school):
     close(spots["VP R"].u, case["expect"]["vp_right_u"], case["tolerance"])
     close(spots["VP L"].u, case["expect"]["vp_left_u"], case["tolerance"])
     if school == "plan":
-        for name, key in (("b", "right"), ("c", "left"), ("d", "back")):
+        for name, key in (("b1", "right"), ("c1", "left"), ("d1", "back")):
             close(spots[name].u, case["expect"]["picture_line_crossings_u"][key], case["tolerance"])
 
 
