@@ -132,6 +132,9 @@ def test_several_boxes_are_one_worksheet_with_a_page_each(name, common, tmp_path
     assert len(told) == 1 + len(names) + 1 and len(names) >= 3
     assert all(each in told[0] for each in names) and common in told[0]
     for each, page in zip(names, told[1:], strict=False):
+        volume = demo(name).named_volume(each)
+        last = construct(demo(name), volume.id, "measuring").steps[-1].sentence
+        assert last in " ".join(page.split()), "the same words on every page, where they lead to other places"
         assert page.startswith(each) and "lay off" in page and "Draw" in page
     if common != "CV":
         assert "the horizon." in told[1] and not any("the horizon." in page for page in told[2:-1])

@@ -60,15 +60,23 @@ def worksheet_pdf(document: Document, constructions: Sequence[Construction]) -> 
 
 def _whole(canvas: Any, document: Document, construction: Construction, told: Sequence[Step]) -> None:
     """Write one volume of several on a page: its steps but those that were told with the first one, and the whole picture."""
-    known = {step.sentence for step in told}
     y = _paragraph(canvas, _name(document, construction), _PAGE[1] - _MARGIN - _BODY, _TITLE * 0.75, _INK) - 1.0
     for number, step in enumerate(construction.steps, start=1):
-        if step.sentence not in known:
+        if not any(_alike(step, other) for other in told):
             y = _paragraph(canvas, f"{number}.  {step.sentence}", y, _SMALL, _INK) - 0.8
     last = len(construction.steps) - 1
     room = (_PAGE[0] - 2 * _MARGIN, max(y - 22.0, 60.0))
     frame = _lettered(step_frame(document, construction, last), room)
     _place(canvas, frame, whole_plate(document, construction, frame), _MARGIN, 16.0, room, high=1.0)
+
+
+def _alike(one: Step, other: Step) -> bool:
+    """Whether two steps are one and the same: the same words often lead to other places, for what they begin from differs."""
+    mine, theirs = (*one.points, *one.used), (*other.points, *other.used)
+    if one.sentence != other.sentence or len(mine) != len(theirs):
+        return False
+    pairs = zip(mine, theirs, strict=True)
+    return all(hypot(a.u - b.u, a.v - b.v) < CLOSE for a, b in pairs)
 
 
 def _name(document: Document, construction: Construction) -> str:
