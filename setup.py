@@ -37,7 +37,6 @@ def optimised(name: str) -> list[str]:
     return [*EXACT, "-O3" if name.startswith("surfaces/") else "-O2"]
 
 
-
 class BuiltWherePossible(build_ext):
     """Builds all of the loops or none: a missing compiler is told, and is no reason to stop."""
 
@@ -57,7 +56,11 @@ setup(
     cmdclass={"build_ext": BuiltWherePossible},
     ext_modules=cythonize(
         [
-            Extension(f"isometron.{name.replace('/', '.')}", [f"src/isometron/{name}.py"], extra_compile_args=optimised(name))
+            Extension(
+                f"isometron.{name.replace('/', '.')}",
+                [f"src/isometron/{name}.py"],
+                extra_compile_args=optimised(name),
+            )
             for name in LOOPS
         ],
         build_dir="build",

@@ -1,4 +1,4 @@
-"""Kills at random moments: of windows under steady work, and of saves."""
+"""Kills at random moments: of windows under steady work, and of saves. Both end when who asked for them is gone."""
 
 import os
 import random
@@ -19,8 +19,10 @@ app = application()
 window = DeskWindow()
 desk = window.put_in(demo("perch-stool"), None)
 window.show()
-dice = random.Random(int(sys.argv[1]))
+dice, asked_by = random.Random(int(sys.argv[1])), os.getppid()
 def edit():
+    if os.getppid() != asked_by:
+        return app.quit()
     now = f"{time.time()}"
     desk.session.attempt(change_document, "change title", title=now)
     print(now, flush=True)
@@ -32,8 +34,8 @@ QTimer.singleShot(0, edit)
 app.exec()
 """
 SAVES = (
-    "import sys\nfrom isometron.document.store.disk import write_whole\ndata = sys.stdin.buffer.read()\n"
-    "print('ready', flush=True)\nwhile True:\n    write_whole(data, sys.argv[1])\n"
+    "import os, sys\nasked_by = os.getppid()\nfrom isometron.document.store.disk import write_whole\ndata = sys.stdin.buffer.read()\n"
+    "print('ready', flush=True)\nwhile os.getppid() == asked_by:\n    write_whole(data, sys.argv[1])\n"
 )
 
 

@@ -181,7 +181,11 @@ def test_outlines_of_rounded_sides_touch_the_sight_lines(turn, height, stretched
     axle, first, second = np.array([0, 0, 900.0]), np.array([300.0, 0, 0]), np.array([0, 300.0 * stretched, 0])
     eye = np.array([4000.0 * np.sin(np.radians(turn)), -4000.0 * np.cos(np.radians(turn)), height])
     frame = np.concatenate([np.zeros(3), axle, first, second])[None]
-    found, *_ = turning_lines(frame, sampled(side)[None], eye, -eye / np.linalg.norm(eye), 450.0)
+    behind = frame.copy()
+    behind[0, :3] = 3.0 * eye
+    look = -eye / np.linalg.norm(eye)
+    found, rows, _ = turning_lines(np.concatenate([behind, frame]), np.stack([sampled(side)] * 2), eye, look, 450.0)
+    assert len(rows) == len(found) > 0 and (rows == 1).all()  # nothing of what lies behind the eye
     for point in found.reshape(-1, 3):
         x, y, at = point[0] / 300.0, point[1] / (300.0 * stretched), point[2] / 900.0
         assert abs(np.hypot(x, y) - float(side.width(np.array([at]))[0])) < 1e-5

@@ -37,10 +37,14 @@ def turning_lines(
     frames : (K, 12) middle, axle, and the two half axes of the widest section; curves : (K, `SAMPLES`, 4) at, wide and their
     derivatives by the step, as parts of the axle and of the halves. eye, look : (3,), and the viewing distance, mm.
     """
-    if len(frames) == 0:
-        return np.zeros((0, 2, 3)), np.zeros(0, dtype=np.intp), np.zeros((0, 4))
     size = np.sqrt(np.maximum((frames[:, 6:9] ** 2).sum(axis=1), (frames[:, 9:] ** 2).sum(axis=1)))
     depth = (frames[:, :3] - eye) @ look
+    shown = np.flatnonzero(
+        depth + size + np.sqrt((frames[:, 3:6] ** 2).sum(axis=1)) > 0.0
+    )  # of what lies behind the eye nothing is
+    if len(shown) == 0:
+        return np.zeros((0, 2, 3)), np.zeros(0, dtype=np.intp), np.zeros((0, 4))
+    frames, curves, size, depth = frames[shown], curves[shown], size[shown], depth[shown]
     steps = _STEPS_TO_MM * np.sqrt(size * distance / np.maximum(depth, 1e-3 * size))
     strides = np.array(_STRIDES)[np.searchsorted([(SAMPLES - 1) / s for s in _STRIDES[:-1]], steps)]
     e = local_eye(frames, eye)
@@ -51,7 +55,7 @@ def turning_lines(
     angles = [towards[side, None] + sign * places[..., 2] for sign in (1.0, -1.0)]
     both = [_world(frames[side], places[..., :2], angle) for angle in angles]
     params = [np.stack([places[..., 3], angle], axis=2).reshape(-1, 4) for angle in angles]
-    return np.concatenate(both), np.concatenate([side, side]), np.concatenate(params)
+    return np.concatenate(both), shown[np.concatenate([side, side])], np.concatenate(params)
 
 
 def crease_contours(creases: Floats, eye: Floats) -> tuple[Floats, Floats, Ints]:

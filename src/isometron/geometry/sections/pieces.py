@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import ceil, pi
+from math import ceil, hypot, pi
 
 import numpy as np
 
@@ -91,11 +91,13 @@ class Piece:
     def part_of(self, place: Floats, slack: float) -> float | None:
         """Return the part at which a place (2,) lies on it; None where it does not."""
         if self.sweep == 0.0:
-            u = float((place - self.first) @ self.second) / max(float(self.second @ self.second), 1e-300)
-        else:
-            x, y = np.linalg.solve(np.column_stack([self.first, self.second]), place - self.centre)
-            u = float(np.arctan2(y, x)) % (2 * pi) / self.sweep
-            u = u - 2 * pi / self.sweep if u > 1.0 + _SAME and abs(u - 2 * pi / self.sweep) < 1e-6 else u
+            (x, y), (wide, high) = (place - self.first).tolist(), self.second.tolist()
+            u = (x * wide + y * high) / max(wide * wide + high * high, 1e-300)
+            on = -1e-9 <= u <= 1.0 + 1e-9 and abs(x - u * wide) <= slack and abs(y - u * high) <= slack
+            return u if on else None
+        x, y = np.linalg.solve(np.column_stack([self.first, self.second]), place - self.centre)
+        u = float(np.arctan2(y, x)) % (2 * pi) / self.sweep
+        u = u - 2 * pi / self.sweep if u > 1.0 + _SAME and abs(u - 2 * pi / self.sweep) < 1e-6 else u
         if not -1e-9 <= u <= 1.0 + 1e-9:
             return None
         return u if float(np.abs(self.at(np.array([u]))[0] - place).max()) <= slack else None
@@ -158,13 +160,12 @@ def _apart(centre: Floats, first: Floats, second: Floats) -> bool:
 
 
 def _lines(one: Piece, two: Piece) -> list[float]:
-    cross = one.second[0] * two.second[1] - one.second[1] * two.second[0]
-    if abs(cross) <= 1e-12 * float(np.hypot(*one.second) * np.hypot(*two.second)):
+    (a, b), (c, d), (x, y) = one.second.tolist(), two.second.tolist(), (two.first - one.first).tolist()
+    cross = a * d - b * c
+    if abs(cross) <= 1e-12 * hypot(a, b) * hypot(c, d):
         return []
-    off = two.first - one.first
-    u = (off[0] * two.second[1] - off[1] * two.second[0]) / cross
-    v = (off[0] * one.second[1] - off[1] * one.second[0]) / cross
-    return [float(u)] if -_SAME <= u <= 1.0 + _SAME and -_SAME <= v <= 1.0 + _SAME else []
+    u, v = (x * d - y * c) / cross, (x * b - y * a) / cross
+    return [u] if -_SAME <= u <= 1.0 + _SAME and -_SAME <= v <= 1.0 + _SAME else []
 
 
 def _wave(one: Piece, two: Piece) -> list[float]:
