@@ -89,7 +89,7 @@ def test_a_stage(example, desk, monkeypatch):
     monkeypatch.setattr(panel, "STAGES", (*panel.STAGES, light))
     hand = desk(demo("tea-cart"))
     names = [b.text() for b in hand.desk.stages.findChildren(QPushButton)]
-    assert any("8  Light" in name for name in names), names
+    assert any("8 Light" in name for name in names), names
     hand.desk.stages.open("Light")
     assert hand.desk.stages.opened_name == "Light" and hand.desk.stages.body("Light").isVisible()
 

@@ -56,7 +56,7 @@ def test_one_two_three_points_by_a_click_with_the_reason_in_words(cart):
 
 
 def test_presets_of_height_and_horizon(cart):
-    place = section(cart, "Height, distance, turn")
+    place = section(cart, "Height and turn")
     place.stands.aboutToShow.emit()
     words = [action.text() for action in place.stands.actions()]
     assert "sitting, 1200 mm" in words and "the top of Counter, 1040 mm" in words
@@ -80,7 +80,7 @@ def test_points_typed_are_understood(cart):
 
 
 def test_slopes_typed_are_drawn_and_the_rest_is_said_to_be_free(cart):
-    place = section(cart, "Slopes by pencil")
+    place = section(cart, "Slopes")
     cart.type_into(field(place, "Slope of the right ground edge"), "14")
     cart.type_into(field(place, "Slope of the left ground edge"), "12")
     slopes = read_slopes(cart.session.document, row(cart))
@@ -108,7 +108,7 @@ def test_filling_the_sheet_and_stepping_back_into_the_cone(cart):
     drawing = cart.session.drawing
     low, high = drawing.picture.paper.min(axis=0), drawing.picture.paper.max(axis=0)
     assert max((high - low) / np.array([390.0, 267.0])) == pytest.approx(0.5)
-    cone = section(cart, "Cone of vision")
+    cone = section(cart, "Cone")
     cart.type_into(field(cone, "Angle of the cone of vision"), "12")
     assert "outside the 12° cone" in cone._words.text()
     QTest.mouseClick(cone._back, Qt.MouseButton.LeftButton)
@@ -118,7 +118,7 @@ def test_filling_the_sheet_and_stepping_back_into_the_cone(cart):
 
 
 def test_points_off_the_page_ticks_fan_and_grid(cart):
-    place = section(cart, "Points off the page")
+    place = section(cart, "Off the page")
     assert "533.1 mm beyond the left edge" in place._words.text()
     QTest.mouseClick(
         place._ticks, Qt.MouseButton.LeftButton, pos=place._ticks.rect().center() - QPointF(60, 0).toPoint()
@@ -133,7 +133,7 @@ def test_points_off_the_page_ticks_fan_and_grid(cart):
     grid._on.setCurrentIndex(1)
     grid._on.activated.emit(1)
     assert cart.session.document.show.grid_on == "body:5"
-    levels = section(cart, "Above, on, below")
+    levels = section(cart, "Above, below")
     assert "Body is below eye level: its top shows" in levels._words.text()
     cart.session.select(("canopy",))
     assert "Canopy is above eye level" in levels._words.text()
@@ -211,7 +211,7 @@ def test_sections_open_by_key_and_one_at_a_time(cart):
 
 
 def test_slopes_are_dragged_with_a_laid_pencil(cart):
-    section(cart, "Slopes by pencil")
+    section(cart, "Slopes")
     slopes = cart.board.grips._kinds[2]
     before = read_slopes(cart.session.document, row(cart))
     start, end = slopes._ends(cart.board.view)["right"]
@@ -230,7 +230,7 @@ def test_slopes_are_dragged_with_a_laid_pencil(cart):
 
 
 def test_stretched_corners_are_marked_and_a_height_is_carried_to_a_clicked_place(cart):
-    section(cart, "Cone of vision")
+    section(cart, "Cone")
     plain = cart.board.grab().toImage()
     cart.type_into(field(cart.desk.stages.body("Eye").sections.chosen, "Angle of the cone of vision"), "20")
     assert "stretch" in cart.board.on_board().asked and cart.board.grab().toImage() != plain

@@ -14,7 +14,7 @@ from isometron.volumes.marks.face_marks import OpeningMark
 from isometron.volumes.marks.holds import Measured
 from isometron.volumes.openings.solids import uncut_openings
 from isometron.volumes.sections.plane import plane_at
-from tests.desk.test_counted_jobs import Person
+from tests.desk.person import Person
 from tests.desk.test_shaping_desk import choose
 
 
@@ -173,12 +173,13 @@ def test_a_line_is_drawn_point_by_point_on_a_face_and_on_a_round_side(person):
 def test_centre_line_sections_and_a_belt_by_buttons_and_a_plane_by_three_clicks(person):
     block(person, (-600.0, -600.0, 0.0), "1200", "800", "1000")
     stage = form(person)
+    cuts = person.section(stage.cuts)
+    person.button(cuts, "Centre line")
+    person.fill(cuts.every, "300")
+    person.button(cuts, "Section lines")
+    person.fill(cuts.high, "500")
+    person.button(cuts, "Belt")
     planes = person.section(stage.planes)
-    person.button(planes, "Centre line")
-    person.fill(planes.every, "300")
-    person.button(planes, "Section lines")
-    person.fill(planes.high, "500")
-    person.button(planes, "Belt")
     kept = person.hand.session.document.planes
     assert [plane.every for plane in kept] == [0.0, 300.0, 0.0] and kept[2].at == Measured(mm=500.0)
     assert "1 section" in planes.said.text() and "mm long in all" in planes.said.text()
@@ -289,8 +290,8 @@ def test_lines_are_drawn_on_the_ground_and_on_a_pane_level_with_what_stands(pers
     # The second point is caught: level with where the block begins.
     assert ground.lines[0].points[1].at[0] == Measured(mm=-600.0)
     person.key(Qt.Key.Key_Escape)
+    person.button(person.section(stage.cuts), "Centre line")
     planes = person.section(stage.planes)
-    person.button(planes, "Centre line")
     person.switch(planes.rows, "pane shown")
     section = person.section(stage.line)
     choose(section.then, "smooth curve")
@@ -302,7 +303,7 @@ def test_lines_are_drawn_on_the_ground_and_on_a_pane_level_with_what_stands(pers
     drawn = person.hand.session.document.planes[1]
     assert len(drawn.lines) == 1 and drawn.lines[0].points[0].then == "smooth"
     planes = person.section(stage.planes)
-    person.button(planes, "Take its last line off")
+    person.button(planes, "Last line off")
     assert person.hand.session.document.planes[1].lines == () and person.cautions == []
 
 
@@ -327,11 +328,12 @@ def test_a_roof_and_a_fence_are_begun_by_a_button_each(person):
     walls, roof = person.hand.session.document.volumes
     assert walls.front is not None and walls.size[2] > body.size[2]
     assert roof.size[0] == pytest.approx(1200.0 + 400.0) and roof.joined.to == body.id
-    person.fill(section.long, "4000")
-    person.button(section, "Lay a fence")
+    fences = person.section(stage.fences)
+    person.fill(fences.long, "4000")
+    person.button(fences, "Lay a fence")
     assert [volume.name for volume in person.hand.session.document.volumes[2:]] == ["Post", "Rail"]
     person.hand.session.select((roof.id,))
-    person.button(section, "Hipped roof")
+    person.button(person.section(stage.roofs), "Hipped roof")
     assert "upright block" in person.cautions[-1]
 
 
@@ -354,10 +356,10 @@ def test_openings_are_pulled_on_the_slab_and_a_leg_of_a_frame(desk):
 
 def test_a_rolled_rim_is_laid_round_the_selected_volume_with_a_typed_radius(person):
     block(person, (-600.0, 0.0, 0.0), "1200", "600", "800")
-    planes = person.section(form(person).planes)
-    person.fill(planes.high, "500")
-    person.fill(planes.rim, "3 cm")
-    (button,) = (b for b in planes.findChildren(QPushButton) if b.text() == "Rolled rim")
+    cuts = person.section(form(person).cuts)
+    person.fill(cuts.high, "500")
+    person.fill(cuts.rim, "3 cm")
+    (button,) = (b for b in cuts.findChildren(QPushButton) if b.text() == "Rolled rim")
     QTest.mouseClick(button, Qt.MouseButton.LeftButton)
     rim = person.hand.session.document.volumes[-1]
     assert rim.size == (1260.0, 660.0, 60.0) and rim.corner[2] == 470.0 and len(rim.rounded) == 8
@@ -387,8 +389,9 @@ def test_a_tool_opens_its_own_section_and_what_is_laid_is_selected_with_its_fiel
     assert marks.head.isChecked() and own.head.isChecked(), "what it is set to stays open beside what it has laid"
 
     def in_view():
-        top = marks.rows.widgets[0].mapTo(stages._room.viewport(), QPoint(0, 0)).y()
-        return 0 <= top < stages._room.viewport().height() / 2
+        place = form.sections._place.viewport()
+        top = marks.rows.widgets[0].mapTo(place, QPoint(0, 0)).y()
+        return 0 <= top < place.height() / 2
 
     qtbot.waitUntil(in_view, timeout=5000)
     hand.key(Qt.Key.Key_Escape)

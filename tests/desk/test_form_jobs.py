@@ -13,7 +13,8 @@ from isometron.volumes.kinds import own_faces
 from isometron.volumes.marks.face_marks import CourseMark, OpeningMark, RingMark
 from isometron.volumes.openings.solids import uncut_openings
 from isometron.volumes.relations import Repeat
-from tests.desk.test_counted_jobs import Person, shaped_van
+from tests.desk.person import Person
+from tests.desk.test_counted_jobs import shaped_van
 from tests.desk.test_form_desk import block, form, opening
 from tests.desk.test_shaping_desk import choose
 
@@ -117,10 +118,10 @@ def test_a_van_with_windows_lamps_belt_and_centre_line_in_at_most_90_actions(per
     lamp = session.document.volume(body.id).marks[-1]
     assert isinstance(lamp, RingMark) and lamp.mirrored and lamp.diameter == 170.0
     # Belt and centre line.
-    planes = person.section(stage.planes)
-    person.fill(planes.high, "560")
-    person.button(planes, "Belt")
-    person.button(planes, "Centre line")
+    cuts = person.section(stage.cuts)
+    person.fill(cuts.high, "560")
+    person.button(cuts, "Belt")
+    person.button(cuts, "Centre line")
     assert len(session.document.planes) == 2
     assert all_told(person) == [] and person.cautions == []
     assert person.actions <= 90, person.actions

@@ -10,7 +10,7 @@ from isometron.volumes.marks.holds import Measured
 from isometron.volumes.openings.solids import uncut_openings
 from isometron.volumes.turned import Turned
 from tests.core.test_side_openings import vault
-from tests.desk.test_counted_jobs import Person
+from tests.desk.person import Person
 from tests.desk.test_form_desk import form, opening
 from tests.desk.test_shaping_desk import choose
 

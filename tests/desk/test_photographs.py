@@ -131,7 +131,7 @@ def test_a_van_boxed_shortened_and_seen_from_a_lower_eye(home, desk):
     assert hand.session.document.volumes[0].size[longest] == pytest.approx(2600.0)
     hand.board.setFocus()
     person.key(Qt.Key.Key_T)
-    section(hand, "Height, distance, turn")
+    section(hand, "Height and turn")
     fields = {field.accessibleName(): field for field, _ in hand.desk.stages.body("Eye").sections.all[0]._fields}
     person.type_into(fields["Eye height"], "900")
     document = hand.session.document

@@ -7,7 +7,7 @@ from PyQt6.QtCore import Qt
 from isometron.document.fresh import new_document
 from isometron.volumes.box import Box
 from isometron.volumes.rounded import RoundedEdge
-from tests.desk.test_counted_jobs import Person
+from tests.desk.person import Person
 from tests.desk.test_form_desk import form
 
 BLOCK = Box(id="b", name="Block", corner=(-600.0, -400.0, 0.0), size=(1200.0, 800.0, 700.0))

@@ -12,7 +12,7 @@ from isometron.solve.showing import level_words
 from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.marks.face_marks import DivideMark, RingMark
 from isometron.volumes.turned import Turned
-from tests.desk.test_counted_jobs import Person
+from tests.desk.person import Person
 from tests.desk.test_form_desk import block
 from tests.desk.test_shaping_desk import choose
 

@@ -50,7 +50,7 @@ class FieldRows(QWidget):
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(0, 0, 0, 0)
         self._grid.setHorizontalSpacing(8)
-        self._grid.setVerticalSpacing(6)
+        self._grid.setVerticalSpacing(4)
         self._grid.setColumnStretch(1, 1)
 
     def show_rows(self, key: Hashable, rows: list[Row]) -> None:

@@ -86,9 +86,9 @@ class MarkRows:
         """Return the rows of its kind."""
         laid = self._laid
         if isinstance(laid, RingMark):
-            return [*self.places(laid), *self._ring(laid), *self.row(laid)]
+            return [*self.places(laid), *self.row(laid), *self._ring(laid), self.name(laid)]
         if isinstance(laid, ArchMark):
-            return [*self.places(laid), *self._arch(laid), *self.row(laid)]
+            return [*self.places(laid), *self.row(laid), *self._arch(laid), self.name(laid)]
         if isinstance(laid, OpeningMark):
             return opening_rows(self, laid)
         if isinstance(laid, CurveMark):
@@ -177,7 +177,6 @@ class MarkRows:
                 partial(self.write, "sweep_deg")),
             Row(tr("from"), tr("Where that part begins"), "angle", lambda: laid.start_deg,
                 partial(self.write, "start_deg")),
-            self.mirrored(laid),
         ]  # fmt: skip
 
     def _arch(self, laid: ArchMark) -> list[Row]:
@@ -186,7 +185,6 @@ class MarkRows:
             self.length("high", tr("high"), tr("Of the opening")),
             self.length("band", tr("band"), tr("Thickness drawn round the opening")),
             Row(tr("form"), tr("How it is arched"), "choice", lambda: laid.form, partial(self.write, "form"), FORMS),
-            self.mirrored(laid),
         ]  # fmt: skip
 
     def _division(self, laid: DivideMark) -> list[Row]:
@@ -233,6 +231,16 @@ class MarkRows:
         return Row(tr("on the other side too"), tr("Its mirror image about the thing's own middle"), "switch",
                    lambda: laid.mirrored, partial(self.write, "mirrored"))  # fmt: skip
 
+    def name(self, laid: Placed) -> Row:
+        """What it is called."""
+        return Row(
+            tr("name"),
+            tr("What it is called in the list; empty for what it is"),
+            "text",
+            lambda: laid.name,
+            lambda document, text: self.write_many(document, name=text.strip()),
+        )
+
     def _many(self, laid: Placed, document: Document, count: float) -> Edit:
         """Set how many stand in a row; those of a first row stand clear of each other, not all in one place."""
         first = laid.count == 1 and laid.step == (0.0, 0.0)
@@ -249,15 +257,9 @@ class MarkRows:
         return self.write_many(document, count=max(int(count), 1), step=step)
 
     def row(self, laid: Placed) -> list[Row]:
-        """How many of it stand in a row, and how one follows the other."""
+        """Whether it is on the other side too, how many of it stand in a row, and how one follows the other."""
         rows = [
-            Row(
-                tr("name"),
-                tr("What it is called in the list; empty for what it is"),
-                "text",
-                lambda: laid.name,
-                lambda document, text: self.write_many(document, name=text.strip()),
-            ),
+            self.mirrored(laid),
             Row(
                 tr("row"),
                 MARK_ROW_HINT,

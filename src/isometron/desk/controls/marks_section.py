@@ -21,20 +21,21 @@ class Marks(Section):
     lists_laid = True
 
     def __init__(self, session: Session) -> None:
-        super().__init__(session, tr("Marks on it"), tr("Divisions, rings, arches and lines laid on the volume"))
+        super().__init__(session, tr("Marks"), tr("Divisions, rings, arches and lines laid on the volume"))
         self.names = QComboBox()
         self.names.setAccessibleName(tr("Marks on the selected volume"))
         self.names.activated.connect(lambda _: self._show())
         self.column.addWidget(self.names)
-        self.rows = FieldRows(session)
-        self.column.addWidget(self.rows)
-        self.button(tr("Take it off"), tr("The chosen mark"), self._off)
+        off = self.button(tr("Take it off"), tr("The chosen mark"), self._off)
+        again = self.button(tr("Once more"), tr("A copy of the mark in the same place, to be moved"), self._again)
         self.parted = self.button(
             tr("One by one"),
             tr("Each of its row, and its mirror image, becomes a line of its own in the list"),
             self._part,
         )
-        self.button(tr("The same once more"), tr("A copy of the mark in the same place, to be moved"), self._again)
+        self.beside(off, again, self.parted)
+        self.rows = FieldRows(session)
+        self.column.addWidget(self.rows)
 
     def _off(self) -> None:
         volume = self.session.active_volume

@@ -35,13 +35,16 @@ class MarkRows(Protocol):
     def length(self, name: str, words: str, tip: str) -> Row: ...
     def places(self, laid: Any) -> list[Row]: ...
     def row(self, laid: Any) -> list[Row]: ...
+    def name(self, laid: Any) -> Row: ...
     def mirrored(self, laid: Any) -> Row: ...
 
 
 def opening_rows(rows: MarkRows, laid: OpeningMark) -> list[Row]:
     """Return the rows of an opening: only those that its form and its depth ask for."""
-    found = [] if laid.form == "inset" else rows.places(laid)
-    return [*found, *_form(rows, laid), *_depth(rows, laid), *_fittings(rows, laid), *_many(rows, laid)]
+    inset = laid.form == "inset"
+    where = [rows.mirrored(laid)] if inset else [*rows.places(laid), *rows.row(laid)]
+    named = [] if inset else [rows.name(laid)]
+    return [*where, *_form(rows, laid), *_depth(rows, laid), *_fittings(rows, laid), *named]
 
 
 def _form(rows: MarkRows, laid: OpeningMark) -> list[Row]:
@@ -133,8 +136,3 @@ def _bars(rows: MarkRows, laid: OpeningMark, column: int, words: str) -> Row:
         return rows.write("bars", document, (bars[0], bars[1]))
 
     return Row(words, tr("How many stand in the opening"), "count", lambda: laid.bars[column], write, most=40)
-
-
-def _many(rows: MarkRows, laid: OpeningMark) -> list[Row]:
-    found = [rows.mirrored(laid)]
-    return found if laid.form == "inset" else [*rows.row(laid), *found]

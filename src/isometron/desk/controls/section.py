@@ -1,4 +1,4 @@
-"""Sections of a stage: a head of words that opens a small place under it; one is open at a time, beside that of the tool in use."""
+"""Sections of a stage: heads of words, always in sight, that open a place under them; one is open at a time, beside that of the tool in use."""
 
 from __future__ import annotations
 
@@ -8,6 +8,8 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QMenu, QSpinBox, QVBoxLayout, QWidget
 
 from isometron.desk.controls.fields import LengthField, ValueField
+from isometron.desk.controls.flow import Flow
+from isometron.desk.controls.steady_scroll import SteadyScroll
 from isometron.desk.controls.words import Label, WordButton, Wrapped, word_button
 from isometron.desk.frame.session import Session
 
@@ -28,13 +30,15 @@ class Section(QWidget):
     def __init__(self, session: Session, words: str, tip: str) -> None:
         super().__init__()
         self.session = session
-        self.head = word_button(f"▸  {words}", "section", tip)
+        self.head = word_button(words, "section", tip)
         self.head.setCheckable(True)
-        self._title = words
-        self.head.setAccessibleName(words)
+        self.title = Label(words)
+        self.title.setObjectName("section_title")
+        self.title.setVisible(False)
         self.column = QVBoxLayout(self)
         self.column.setContentsMargins(5, 2, 0, 8)
-        self.column.setSpacing(6)
+        self.column.setSpacing(4)
+        self.column.addWidget(self.title)
         self.setVisible(False)
 
     def refresh(self) -> None:
@@ -42,7 +46,6 @@ class Section(QWidget):
 
     def show_open(self, on: bool) -> None:
         """Open or close it."""
-        self.head.setText(f"{'▾' if on else '▸'}  {self._title}")
         self.head.setChecked(on)
         self.setVisible(on)
         if on:
@@ -61,7 +64,7 @@ class Section(QWidget):
         """Add a grid of labels and fields."""
         grid = QGridLayout()
         grid.setHorizontalSpacing(4)
-        grid.setVerticalSpacing(6)
+        grid.setVerticalSpacing(4)
         grid.setColumnStretch(1, 1)
         self.column.addLayout(grid)
         return grid
@@ -85,6 +88,14 @@ class Section(QWidget):
         field.committed.connect(committed)
         field.refused.connect(lambda said: self.session.say(said, caution=True))
         return field
+
+    @staticmethod
+    def show_field(field: QWidget, on: bool) -> None:
+        """Show a field with its words, or neither: what does not count now takes no room."""
+        around = field.parentWidget()
+        labels = [] if around is None else [one for one in around.findChildren(Label) if one.buddy() is field]
+        for widget in (field, *labels):
+            widget.setVisible(on)
 
     @staticmethod
     def list_names(box: QComboBox, names: list[str]) -> None:
@@ -124,6 +135,14 @@ class Section(QWidget):
             button.clicked.connect(lambda: act())
         self.column.addWidget(button)
         return button
+
+    def beside(self, *buttons: QWidget) -> None:
+        """Lay buttons beside each other, as many as have room in a line, where the last of them lies."""
+        line = QWidget()
+        flow = Flow(line, 4)
+        for button in buttons:
+            flow.addWidget(button)
+        self.column.addWidget(line)
 
     def menu(self, words: str, tip: str, fill: Callable[[QMenu], None] | None = None) -> QMenu:
         """Add a button of words that opens a menu below it; ``fill`` fills the menu anew each time it opens."""
@@ -172,7 +191,10 @@ class LazySection(Section):
 
 
 class Sections(QWidget):
-    """Sections under each other. Signal: ``opened`` with the one that is open, or None."""
+    """The heads of sections, and under them what is open, which scrolls where it is long.
+
+    Signal: ``opened`` with the one that is open, or None.
+    """
 
     opened = pyqtSignal(object)
 
@@ -182,11 +204,19 @@ class Sections(QWidget):
         self.in_use: Section | None = None
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(0)
+        layout.setSpacing(2)
+        heads, place = QWidget(), QWidget()
+        flow, column = Flow(heads), QVBoxLayout(place)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
         for section in sections:
             section.head.clicked.connect(lambda on, s=section: self.open(s if on else None))
-            layout.addWidget(section.head)
-            layout.addWidget(section)
+            flow.addWidget(section.head)
+            column.addWidget(section)
+        column.addStretch(1)
+        self._place = SteadyScroll(place)
+        layout.addWidget(heads)
+        layout.addWidget(self._place, 1)
         for signal in (session.document_changed, session.previewed_calmly, session.selection_changed):
             signal.connect(self.refresh)
         self.open(sections[0])
@@ -195,23 +225,25 @@ class Sections(QWidget):
         """Open one section and close the others, but not the one whose tool is in use."""
         if chosen is None and self.in_use is not None and not self.in_use.head.isChecked():
             self.in_use = None  # its own head was clicked
+        shown = [section for section in self.all if section in (chosen, self.in_use)]
         for section in self.all:
-            section.show_open(section in (chosen, self.in_use))
+            section.title.setVisible(len(shown) > 1)
+            section.show_open(section in shown)
+        if chosen is not None:
+            self._place.bring(chosen)
         self.opened.emit(chosen)
 
-    def use(self, tool: str) -> Section | None:
-        """Open the section of a tool that is taken up, and keep it open while it is in hand; return it if there is one."""
+    def use(self, tool: str) -> None:
+        """Open the section of a tool that is taken up at the top, and keep it open while it is in hand."""
         self.in_use = next((section for section in self.all if tool in section.tool_names), None)
-        if self.in_use is not None and not self.in_use.head.isChecked():
+        if self.in_use is not None:
             self.open(self.in_use)
-        return self.in_use
 
-    def open_laid(self) -> Section | None:
-        """Open the section with the fields of what has just been laid; return it if there is one."""
+    def open_laid(self) -> None:
+        """Open the section with the fields of what has just been laid, if there is one."""
         found = next((section for section in self.all if section.lists_laid), None)
         if found is not None:
             self.open(found)
-        return found
 
     @property
     def chosen(self) -> Section | None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from html import escape
 
-from PyQt6.QtCore import QRect, Qt
+from PyQt6.QtCore import QRect, QSize, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QLabel, QMessageBox, QPushButton, QWidget
 
@@ -21,16 +21,25 @@ class WordButton(QPushButton):
         super().__init__(words, parent)
         self.key = key
 
+    def sizeHint(self) -> QSize:
+        """Return the room for the words and the key."""
+        room = super().sizeHint()
+        return (
+            room
+            if not self.key
+            else QSize(room.width() + self.fontMetrics().horizontalAdvance(self.key) + 12, room.height())
+        )
+
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint the button, then its key."""
         super().paintEvent(event)
         metrics = self.fontMetrics()
-        free = self.width() - 32 - metrics.horizontalAdvance(self.text()) - metrics.horizontalAdvance(self.key)
+        free = self.width() - 22 - metrics.horizontalAdvance(self.text()) - metrics.horizontalAdvance(self.key)
         if self.key and free > 0:  # in a narrow place the words go first
             painter = QPainter(self)
             painter.setPen(QColor(Tone.QUIET if self.isEnabled() else "#8F8F86"))
             side = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-            painter.drawText(QRect(0, 0, self.width() - 10, self.height()), side, self.key)
+            painter.drawText(QRect(0, 0, self.width() - 7, self.height()), side, self.key)
             painter.end()
 
 

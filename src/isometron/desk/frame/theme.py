@@ -88,21 +88,23 @@ QPushButton#word:hover {{ background: {Tone.PANEL_LOW}; }}
 QPushButton#word:focus {{ border: 2px solid {Tone.ACCENT}; padding: 2px 6px; }}
 QPushButton#word:disabled {{ color: #8F8F86; }}
 QPushButton#stage {{ background: transparent; border: 0; border-left: 4px solid transparent; border-radius: 0;
-  padding: 3px 10px; min-height: 21px; font-size: 14px; text-align: left; }}
+  padding: 2px 6px; min-height: 21px; text-align: left; }}
 QPushButton#stage:hover {{ background: {Tone.PANEL_LOW}; }}
 QPushButton#stage:checked {{ border-left: 4px solid {Tone.ACCENT}; background: {Tone.PANEL_LOW}; font-weight: 700; }}
-QPushButton#stage:focus {{ border: 2px solid {Tone.ACCENT}; padding: 1px 10px; }}
-QPushButton#section {{ background: transparent; border: 1px solid transparent; padding: 5px 4px; text-align: left;
-  font-weight: 600; }}
+QPushButton#stage:focus {{ border: 2px solid {Tone.ACCENT}; padding: 0 6px; }}
+QPushButton#section {{ background: transparent; border: 1px solid transparent; border-bottom: 2px solid transparent; border-radius: 0;
+  padding: 0 4px; text-align: left; font-weight: 600; }}
 QPushButton#section:hover {{ background: {Tone.PANEL_LOW}; }}
-QPushButton#section:focus {{ border: 2px solid {Tone.ACCENT}; padding: 4px 3px; }}
+QPushButton#section:checked {{ background: {Tone.PANEL_LOW}; border-bottom: 2px solid {Tone.ACCENT}; }}
+QPushButton#section:focus {{ border: 2px solid {Tone.ACCENT}; padding: 0 3px; }}
+#section_title {{ font-weight: 700; }}
 QPushButton#deed {{ padding: 3px 8px; text-align: left; }}
 QPushButton#deed:focus {{ border: 2px solid {Tone.ACCENT}; padding: 2px 7px; }}
 QPushButton#deed:disabled {{ color: #8F8F86; background: {Tone.PANEL}; }}
-QPushButton#tool {{ background: transparent; border: 1px solid transparent; padding: 4px 8px; text-align: left; }}
+QPushButton#tool {{ background: transparent; border: 1px solid transparent; padding: 1px 8px; text-align: left; }}
 QPushButton#tool:hover {{ border-color: {Tone.RULE}; }}
 QPushButton#tool:checked {{ background: {Tone.FIELD}; border-color: {Tone.RULE}; font-weight: 700; }}
-QPushButton#tool:focus {{ border: 2px solid {Tone.ACCENT}; padding: 3px 7px; }}
+QPushButton#tool:focus {{ border: 2px solid {Tone.ACCENT}; padding: 0 7px; }}
 QCheckBox::indicator {{ width: 14px; height: 14px; border: 1px solid #A9A18F; border-radius: 3px; background: {Tone.FIELD}; }}
 QCheckBox::indicator:checked {{ image: url("{_ICONS}/tick.svg"); border-color: {Tone.ACCENT_TEXT}; }}
 QCheckBox {{ spacing: 7px; padding: 2px; border: 2px solid transparent; border-radius: 3px; }}

@@ -256,9 +256,8 @@ class Desk(QWidget):
         """Select what the pencil has just laid a mark on, and bring the mark's fields into view."""
         self.session.select((volume_id,))
         sections = self.stages.body(self.stages.opened_name).sections
-        laid = sections.open_laid() if sections is not None else None
-        if laid is not None:
-            self.stages.show_section(laid)
+        if sections is not None:
+            sections.open_laid()
 
     def lay_aside(self) -> None:
         """Lay the tool aside."""
@@ -276,9 +275,7 @@ class Desk(QWidget):
             self.player.close()
             self.stages.open(tool.stage)
             self.stages.body(tool.stage).mark_tool(name)
-            section = self.stages.body(tool.stage).use_tool(name)
-            if section is not None:
-                self.stages.show_section(section)
+            self.stages.body(tool.stage).use_tool(name)
             self.board.take_tool(tool.makes(self.stages.body(tool.stage)), once=tool.once)
         self._show_invitation()
         self.board.setFocus()

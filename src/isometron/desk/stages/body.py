@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
-from isometron.desk.controls.section import Section, Sections
+from isometron.desk.controls.section import Sections
 from isometron.desk.controls.tool_buttons import ToolButtons
 from isometron.desk.deeds.tools import TOOLS, ToolEntry
 from isometron.desk.frame.session import Session
@@ -30,8 +30,8 @@ class StageBody(QWidget):
         super().__init__()
         self.session = session
         self.column = QVBoxLayout(self)
-        self.column.setContentsMargins(6, 2, 5, 12)
-        self.column.setSpacing(4)
+        self.column.setContentsMargins(6, 0, 5, 0)
+        self.column.setSpacing(3)
         own = [tool for tool in TOOLS.values() if tool.stage == name and not tool.section]
         self.tools = tool_buttons(own)
         self.tools.chosen.connect(self.tool_chosen)
@@ -43,9 +43,10 @@ class StageBody(QWidget):
         """Show which of the stage's tools is in use, if any."""
         self.tools.mark(name)
 
-    def use_tool(self, name: str) -> Section | None:
-        """Open the section with the settings of a tool that is taken up, and return it; None where it has none here."""
-        return None if self.sections is None else self.sections.use(name)
+    def use_tool(self, name: str) -> None:
+        """Open the section with the settings of a tool that is taken up, if it has one here."""
+        if self.sections is not None:
+            self.sections.use(name)
 
     def finish(self) -> None:
         """The window closes, or is laid out anew: end what runs."""

@@ -20,7 +20,7 @@ class Deeds(Section):
     proportion_chosen = pyqtSignal(str)
 
     def __init__(self, session: Session, actions: list[QAction]) -> None:
-        super().__init__(session, tr("Selected volumes"), tr("What is done with them"))
+        super().__init__(session, tr("Selected"), tr("What is done with them"))
         for action in actions:
             button = word_button(f"{action.text()}\t{action.shortcut().toString()}", "word", action.toolTip())
             button.clicked.connect(lambda _, a=action: a.trigger())

@@ -46,37 +46,37 @@ class Joins(Section):
     """What the selected volumes go along with: joined, grouped, mirrored."""
 
     def __init__(self, session: Session, carry) -> None:
-        super().__init__(session, tr("Join, group, mirror"), tr("What is joined to what"))
+        super().__init__(session, tr("Join, mirror"), tr("What is joined to what"))
         self._said = self.words(quiet=False)
         self.others = self.menu(
             tr("Join it, as it lies, to"), tr("From now on it moves with that volume"), self._fill_others
         )
-        self.rows = FieldRows(session)
-        self.column.addWidget(self.rows)
-        self.button(
+        self.planes = self.menu(
+            tr("Mirror it about"), tr("A linked mirror image: one set of numbers, drawn twice"), self._fill_planes
+        )
+        carried = self.button(
             tr("Carry to a face\tJ"),
             tr("Drag it to a face of another volume; the relation is told before it is let go"),
             carry,
         )
-        self.button(tr("Pull apart"), tr("It stays where it is and is joined to nothing"),
-                    lambda: session.attempt(pull_apart, session.selection))  # fmt: skip
-        self.button(
+        apart = self.button(tr("Pull apart"), tr("It stays where it is and is joined to nothing"),
+                            lambda: session.attempt(pull_apart, session.selection))  # fmt: skip
+        grouped = self.button(
             tr("Group\tCtrl+G"),
             tr("Selected together from now on"),
             lambda: session.attempt(group, session.selection),
         )
-        self.button(
+        parted = self.button(
             tr("Ungroup"), tr("Selected one by one again"), lambda: session.attempt(ungroup, session.selection)
         )
-        self.planes = self.menu(
-            tr("Mirror it about"), tr("A linked mirror image: one set of numbers, drawn twice"), self._fill_planes
-        )
-
         self.alike = self.button(
             tr("Both alike"),
             tr("Of two selected: the second becomes the mirror image of the first, one set of numbers from now on"),
             lambda: session.attempt(both_of_a_pair, session.selection),
         )
+        self.beside(carried, apart, self.alike, grouped, parted)
+        self.rows = FieldRows(session)
+        self.column.addWidget(self.rows)
 
     def _fill_others(self, menu: QMenu) -> None:
         for other in self._others():

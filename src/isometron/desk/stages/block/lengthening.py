@@ -26,9 +26,7 @@ class Lengthening(Section):
     """A ratio or a new length; the board shows what comes of it while it is typed, Enter takes it."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__(
-            session, tr("It is too long"), tr("Or too short: with all that goes along with it, as one step")
-        )
+        super().__init__(session, tr("Too long"), tr("Or too short: with all that goes along with it, as one step"))
         grid = self.grid()
         self.way, self.stays = QComboBox(), QComboBox()
         self.how = plain_line(tr("New length, or how many times as long"), tr("0.9, 90 %, 3800"))

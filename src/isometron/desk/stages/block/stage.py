@@ -41,9 +41,9 @@ class BlockStage(StageBody):
             session, tr("Shape"), tr("Cut by its side view, plan and front; arched, framed"), self._shapes
         )
         self.lengthening = LazySection(
-            session, tr("It is too long"), tr("Or too short: with all that goes along with it"), self._lengthening
+            session, tr("Too long"), tr("Or too short: with all that goes along with it"), self._lengthening
         )
-        self.joins = LazySection(session, tr("Join, group, mirror"), tr("What is joined to what"), self._joins)
+        self.joins = LazySection(session, tr("Join, mirror"), tr("What is joined to what"), self._joins)
         self.proportion = LazySection(
             session, tr("Proportion"), tr("Modules, ratios, expressions, what is meant"), self._proportion
         )

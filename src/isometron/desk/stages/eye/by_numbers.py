@@ -44,7 +44,7 @@ class ByNumbers(Section):
     """Eye height, distance, turn, tilt, viewing distance and horizon, each a field; presets beside them."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__(session, tr("Height, distance, turn"), tr("The eye in real units"))
+        super().__init__(session, tr("Height and turn"), tr("The eye in real units"))
         paper = on_paper(session)
         self._fields: list[tuple[ValueField, Callable[[Document], float]]] = []
         grid = self.grid()

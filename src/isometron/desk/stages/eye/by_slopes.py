@@ -23,7 +23,7 @@ class BySlopes(Section):
     shows = "slopes"
 
     def __init__(self, session: Session) -> None:
-        super().__init__(session, tr("Slopes by pencil"), tr("Slopes read off a subject at its nearest upright"))
+        super().__init__(session, tr("Slopes"), tr("Slopes read off a subject at its nearest upright"))
         paper = on_paper(session)
         self._hint = self.words()
         grid = self.grid()

@@ -20,7 +20,7 @@ class Cone(Section):
     shows = "stretch"
 
     def __init__(self, session: Session) -> None:
-        super().__init__(session, tr("Cone of vision"), tr("What lies outside it is drawn stretched"))
+        super().__init__(session, tr("Cone"), tr("What lies outside it is drawn stretched"))
         grid = self.grid()
         self._angle = self.field(
             grid, tr("angle"), AngleField(tr("Angle of the cone of vision"), (5.0, 170.0)),

@@ -14,7 +14,7 @@ class Levels(Section):
     """Above, on or below the eye level, and which faces show."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__(session, tr("Above, on, below"), tr("Which faces show, and why"))
+        super().__init__(session, tr("Above, below"), tr("Which faces show, and why"))
         self._words = self.words(quiet=False)
 
     def refresh(self) -> None:

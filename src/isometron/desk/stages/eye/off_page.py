@@ -23,7 +23,7 @@ class OffPage(Section):
     """Ruler distances of the vanishing points, ticks on the sheet's edges, and the fan."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__(session, tr("Points off the page"), tr("Ruler distances, edge ticks, fan of guide lines"))
+        super().__init__(session, tr("Off the page"), tr("Ruler distances, edge ticks, fan of guide lines"))
         self._words = self.words()
         self._ticks = QCheckBox(tr("edge ticks"))
         self._ticks.setToolTip(tr("A ruler laid across equal numbers on both edges runs to the point"))

@@ -89,10 +89,6 @@ class Photograph(Section):
         self.tools = tool_buttons(own)
         self.tools.chosen.connect(self.tool_chosen)
         self.column.addWidget(self.tools)
-        self._facts = self.words(quiet=False)
-        self._wanting = self.words()
-        self._lay_out_marks()
-        self._sizes = self.words()
         grid = self.grid()
         self._true = self.field(
             grid, tr("is truly"), LengthField(tr("True length of the mark"), lambda: self.session.document, (0.01, 1e7)),
@@ -110,6 +106,10 @@ class Photograph(Section):
             grid, tr("eye height"), LengthField(tr("The photograph's eye height"), lambda: self.session.document, (0.01, 1e6)),
             tr("How high the camera stood over the ground: it gives the scale too"), self._take_height,
         )  # fmt: skip
+        self._facts = self.words(quiet=False)
+        self._wanting = self.words()
+        self._lay_out_marks()
+        self._sizes = self.words()
         self.column = outer
 
     @staticmethod
@@ -351,10 +351,10 @@ class Photograph(Section):
         if sure is not None and volume is not None:
             self._sizes.setText(f"{volume.name}: {sure_words(sure, self.session.document.unit)}")
         for axis, field in enumerate(self._own):
-            _show_row(field, shown=sure is not None)
+            self.show_field(field, sure is not None)
             if volume is not None:
                 field.show_value(round(volume.size[axis], 2))
-        _show_row(self._true, shown=sure is None)
+        self.show_field(self._true, sure is None)
 
     def _show_kinds(self, picture: SheetPicture) -> None:
         """Offer the directions of an edge, or what a ring may be."""
@@ -411,12 +411,3 @@ def _mark_words(kind: str, number: int, along: str, thing: str) -> str:
     if along == "high":
         return tr("ring {number}, level", number=number + 1)
     return tr("ring {number}, upright", number=number + 1)
-
-
-def _show_row(field: QWidget, *, shown: bool) -> None:
-    """Show a field with its label, or neither."""
-    field.setVisible(shown)
-    parent = field.parentWidget()
-    for label in parent.findChildren(Label) if parent is not None else ():
-        if label.buddy() is field:
-            label.setVisible(shown)

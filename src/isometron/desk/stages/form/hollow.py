@@ -18,7 +18,7 @@ class Hollow(Section):
     """The wall of the selected body: none for a solid one."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__(session, tr("Solid or hollow"), tr("The thickness of the selected body's wall"))
+        super().__init__(session, tr("Hollow"), tr("The thickness of the selected body's wall"))
         grid = self.grid()
         self.wall = self.field(
             grid, tr("wall"), LengthField(tr("Thickness of the wall"), lambda: session.document, (0.0, 1e7)),

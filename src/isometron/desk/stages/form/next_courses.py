@@ -23,7 +23,7 @@ class NextCourses(Section):
     tool_chosen = pyqtSignal(str)
 
     def __init__(self, session: Session) -> None:
-        super().__init__(session, tr("The next courses"), tr("Bricks, tiles, planks, squares, slats on a face"))
+        super().__init__(session, tr("Courses"), tr("Bricks, tiles, planks, squares, slats on a face"))
         self.pattern = QComboBox()
         self.pattern.setAccessibleName(tr("What fills the face"))
         for words, value in PATTERNS:

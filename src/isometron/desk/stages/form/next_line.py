@@ -24,7 +24,7 @@ class NextLine(Section):
     tool_chosen = pyqtSignal(str)
 
     def __init__(self, session: Session) -> None:
-        super().__init__(session, tr("The next line"), tr("Straight, smooth or arcs; on faces and round sides"))
+        super().__init__(session, tr("Line"), tr("Straight, smooth or arcs; on faces and round sides"))
         self.then = QComboBox()
         self.then.setAccessibleName(tr("How the line goes on from point to point"))
         for words, value in _THEN:

@@ -23,7 +23,7 @@ class NextOpening(Section):
     tool_chosen = pyqtSignal(str)
 
     def __init__(self, session: Session) -> None:
-        super().__init__(session, tr("The next opening"), tr("Its form, how deep it goes, what stands in it"))
+        super().__init__(session, tr("Opening"), tr("Its form, how deep it goes, what stands in it"))
         self.form, self.goes = (
             self._choice(words, choices)
             for words, choices in ((tr("Form of the opening"), OPENING_FORMS), (tr("How deep it goes"), GOES))
@@ -67,9 +67,9 @@ class NextOpening(Section):
 
     def _chosen(self) -> None:
         form = self.form.currentData()
-        self.deep.setEnabled(self.goes.currentData() == "pocket")
-        self.inside.setEnabled(form == "inset")
-        self.radius.setEnabled(form in ("rectangle", "inset"))
+        self.show_field(self.deep, self.goes.currentData() == "pocket")
+        self.show_field(self.inside, form == "inset")
+        self.show_field(self.radius, form in ("rectangle", "inset"))
 
     def plan(self) -> OpeningPlan:
         """Return what the next pull cuts."""

@@ -1,12 +1,10 @@
-"""Planes that are kept, and what they cut: centre line, sections, belts. Signal: ``tool_chosen`` with "plane"."""
+"""Planes that are kept, and what they cut."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 from typing import Any
 
-from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QCheckBox, QComboBox
 
 from isometron.desk.controls.field_rows import AXIS_CHOICES, FieldRows, Row
@@ -17,15 +15,7 @@ from isometron.document.edits import Edit
 from isometron.document.lengths.typed_places import place_words, typed_place
 from isometron.document.lengths.units import format_length
 from isometron.document.model import Document
-from isometron.document.planes.plane_edits import (
-    belt,
-    centre_line,
-    change_plane,
-    forget_plane,
-    parallel_plane,
-    section_family,
-)
-from isometron.document.shapes.rolled_rims import rolled_rim
+from isometron.document.planes.plane_edits import change_plane, forget_plane, parallel_plane
 from isometron.tools.form.plane import PlanePlan
 from isometron.volumes.sections.lines import sections_of
 from isometron.volumes.sections.plane import KeptPlane
@@ -35,87 +25,32 @@ __all__ = ["Planes"]
 
 
 class Planes(Section):
-    """A list of planes, the fields of the chosen one, and buttons for those that are wanted most."""
+    """A list of planes, and the fields of the chosen one."""
 
     tool_names = ("plane",)
 
-    tool_chosen = pyqtSignal(str)
-
     def __init__(self, session: Session) -> None:
-        super().__init__(
-            session, tr("Planes and sections"), tr("Centre line, sections every so far, belts, planes of your own")
-        )
-        self.button(
-            tr("Centre line"),
-            tr("Over all that stands, by the middle plane of the selected volume"),
-            partial(self._made, centre_line),
-        )
-        grid = self.grid()
-        document = lambda: session.document  # noqa: E731
-        self.every = self.field(grid, tr("every"), LengthField(tr("From section to section"), document, (0.1, 1e6)),
-                                tr("From one section line to the next"), lambda _: None)  # fmt: skip
-        self.every.show_value(200.0)
-        self.button(
-            tr("Section lines"),
-            tr("Across the selected volume, every so far from its front to its rear"),
-            self._sections,
-        )
-        grid = self.grid()
-        self.high = self.field(grid, tr("height"), LengthField(tr("Height of the belt"), document, (0.0, 1e7)),
-                               tr("Over the foot of the selected volume"), lambda _: None)  # fmt: skip
-        self.high.show_value(400.0)
-        self.band = self.field(grid, tr("width"), LengthField(tr("Width of the belt"), document, (0.0, 1e6)),
-                               tr("Of a band; 0 for a single line"), lambda _: None)  # fmt: skip
-        self.band.show_value(0.0)
-        self.button(tr("Belt"), tr("A line carried all round the selected volume"), self._belt)
-        grid = self.grid()
-        self.rim = self.waiting_length(
-            grid, tr("radius"), tr("Of a rolled rim; its middle lies at the height of the belt"), 20.0
-        )
-        self.button(tr("Rolled rim"), tr("A bead round the selected volume, as a body of its own"), self._rim)
+        super().__init__(session, tr("Planes"), tr("Planes of your own, and those that cut sections and belts"))
         self.square = QCheckBox(tr("square to a line"))
         self.square.setToolTip(
             tr("The next plane lies square to a line of two places, or to an edge, and goes through its end")
-        )
-        self.button(
-            tr("Set a plane\tK"),
-            tr("Click three corners or places; an edge counts for two"),
-            lambda: self.tool_chosen.emit("plane"),
         )
         self.column.addWidget(self.square)
         self.names = QComboBox()
         self.names.setAccessibleName(tr("Planes that are kept"))
         self.names.activated.connect(lambda _: self._show())
         self.column.addWidget(self.names)
+        self.last = self.button(tr("Last line off"), tr("Of those drawn on the plane"), self._take_off)
+        self.off = self.button(tr("Forget it"), tr("The chosen plane and its lines"), self._forget)
+        self.beside(self.off, self.last)
         self.rows = FieldRows(session)
         self.column.addWidget(self.rows)
         self.said = self.words()
         grid = self.grid()
-        self.apart = self.field(grid, tr("apart"), LengthField(tr("How far a parallel plane lies apart"), document, (-1e7, 1e7)),
+        self.apart = self.field(grid, tr("apart"), LengthField(tr("How far a parallel plane lies apart"), lambda: session.document, (-1e7, 1e7)),
                                 tr("From the chosen plane; negative the other way"), lambda _: None)  # fmt: skip
         self.apart.show_value(100.0)
-        items = (grid.itemAt(k) for k in range(grid.count()))
-        self._about_one = [widget for item in items if item is not None and (widget := item.widget()) is not None]
         self.parallel = self.button(tr("One parallel to it"), tr("So far from the chosen plane"), self._parallel)
-        self.last = self.button(tr("Take its last line off"), tr("Of those drawn on the plane"), self._take_off)
-        self.off = self.button(tr("Forget it"), tr("The chosen plane and its lines"), self._forget)
-
-    def _made(self, edit: Callable[..., Edit], *given: Any) -> None:
-        volume = self.session.active_volume
-        if volume is None:
-            self.session.say(tr("Select a volume first."), caution=True)
-        elif self.session.attempt(edit, volume.id, *given):
-            self.names.setCurrentIndex(-1)
-        self.refresh()
-
-    def _sections(self) -> None:
-        self._made(section_family, self.every.value or 200.0)
-
-    def _belt(self) -> None:
-        self._made(belt, self.high.value or 0.0, self.band.value or 0.0)
-
-    def _rim(self) -> None:
-        self._made(rolled_rim, self.high.value or 0.0, self.rim.value or 0.0)
 
     def _chosen(self) -> KeptPlane | None:
         number = self.names.currentIndex()
@@ -150,8 +85,9 @@ class Planes(Section):
         self.list_names(self.names, names)
         if self.names.currentIndex() < 0 and names:
             self.names.setCurrentIndex(len(names) - 1)
-        for widget in (self.names, self.off, self.parallel, *self._about_one):
+        for widget in (self.names, self.off, self.parallel):
             widget.setVisible(bool(names))
+        self.show_field(self.apart, bool(names))
         self._show()
 
     def _show(self) -> None:
@@ -175,7 +111,7 @@ def _rows(document: Document, plane: KeptPlane) -> list[Row]:
     def switch(name: str, words: str, tip: str) -> Row:
         return Row(words, tip, "switch", partial(getattr, plane, name), partial(write, name))
 
-    found = [Row(tr("name"), tr("What it is called"), "text", lambda: plane.name, partial(write, "name"))]
+    found: list[Row] = []
     if plane.through is None:
         found += [
             Row(tr("square to"), tr("The direction that it lies square to"), "choice", lambda: plane.across, partial(write, "across"),
@@ -197,6 +133,7 @@ def _rows(document: Document, plane: KeptPlane) -> list[Row]:
         switch("soft", tr("as construction"), tr("Drawn lightly")),
         switch("shown", tr("pane shown"), tr("The plane itself as a pale pane")),
     ]
+    found.append(Row(tr("name"), tr("What it is called"), "text", lambda: plane.name, partial(write, "name")))
     if plane.of:
         found.append(Row(tr("only that volume"), tr("And not all that stands there"), "switch", lambda: bool(plane.only),
                          lambda now, on: write("only", now, (plane.of,) if on else ())))  # fmt: skip

@@ -30,7 +30,7 @@ class RoundedEdges(Section):
     tool_chosen = pyqtSignal(str)
 
     def __init__(self, session: Session) -> None:
-        super().__init__(session, tr("Rounded edges"), tr("The radius of each, and where it grows"))
+        super().__init__(session, tr("Edges"), tr("The radius of each, and where it grows"))
         grid, document = self.grid(), lambda: session.document
         self.radius = self.field(grid, tr("radius"), LengthField(tr("Radius of the next rounded edges"), document, (0.01, 1e7)),
                                  tr("Of edges that are rounded by a click"), lambda _: None)  # fmt: skip

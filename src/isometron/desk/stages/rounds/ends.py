@@ -23,7 +23,7 @@ class Ends(Section):
     """Concentric rings on both ends, and spokes between the widest and the narrowest."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__(session, tr("Rings on its ends"), tr("Rim, disc, hub: concentric rings, and spokes"))
+        super().__init__(session, tr("End rings"), tr("Rim, disc, hub: concentric rings, and spokes"))
         self._rings = QLineEdit()
         self._rings.setAccessibleName(tr("Diameters of the rings in percent"))
         self._rings.setPlaceholderText(tr("70, 30, 15"))

@@ -33,7 +33,7 @@ class OnFace(Section):
     tool_chosen = pyqtSignal(str)
 
     def __init__(self, session: Session) -> None:
-        super().__init__(session, tr("Ring or arch on a face"), tr("Ring, hole, button, dial, arch"))
+        super().__init__(session, tr("On a face"), tr("Ring, hole, button, dial, arch"))
         self.kind = QComboBox()
         self.kind.setAccessibleName(tr("What is laid on a face"))
         for words, data in _KINDS:
@@ -60,7 +60,7 @@ class OnFace(Section):
             self.form.addItem(words, form)
         self.column.addWidget(self.form)
         self.button(tr("Lay it\tA"), tr("Press on a face and pull it open"), lambda: self.tool_chosen.emit("lay"))
-        self.words().setText(tr("It lies on the volume and goes with it; 3 Divide lists it under “Marks on it”."))
+        self.words().setText(tr("It lies on the volume and goes with it; 3 Divide lists it under “Marks”."))
         self._chosen()
 
     def _chosen(self) -> None:

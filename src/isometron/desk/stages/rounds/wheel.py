@@ -26,7 +26,7 @@ class Wheel(Section):
     tool_names = ("by_ring",)
 
     def __init__(self, session: Session) -> None:
-        super().__init__(session, tr("Wheel and ball"), tr("Diameter, tyre width, steering, lean, square, sections"))
+        super().__init__(session, tr("Wheel, ball"), tr("Diameter, tyre width, steering, lean, square, sections"))
         self._hint = self.words()
         self.rows = FieldRows(session)
         self.column.addWidget(self.rows)
