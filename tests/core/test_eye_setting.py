@@ -222,6 +222,7 @@ def test_presets_see_what_they_promise():
         (lambda d: by_slopes(d, BODY, Slopes(10.0, 20.0, 10.0)), "must differ"),
         (lambda d: fit_sheet_part(d, 1.0, 200.0, keep="perspective"), "leave no room"),
         (lambda d: fit_sheet_part(msgspec.structs.replace(d, volumes=()), 1.0, 9.0, keep="distance"), "nothing to fit"),
+        (lambda d: fit_sheet_part(msgspec.structs.replace(d, eye=msgspec.structs.replace(d.eye, viewing_distance=9000.0)), 0.5, 9.0, keep="distance"), "Press By scale"),
     ],
 )  # fmt: skip
 def test_what_no_eye_can_do_is_refused_in_words(edit, said):

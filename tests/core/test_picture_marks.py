@@ -41,7 +41,7 @@ from isometron.match.picture_eye import answer_of, marks_of, with_eye
 from isometron.match.scale import line_in_world, ring_on_ground, true_length
 from isometron.match.told_sizes import sure_sizes
 from isometron.pictures.edges import bowed, caught_line, caught_ring
-from isometron.pictures.following import followed_edge
+from isometron.pictures.turned_outline import few_of, outline_about
 from isometron.solve.drawing import solve
 from isometron.view.eye import Eye
 from isometron.view.vanishing import vanishing
@@ -165,21 +165,55 @@ def test_points_of_a_ring_are_caught_by_its_rim():
     assert ellipse_through(rim[:4]) is None
 
 
-def test_an_edge_is_followed_along_its_bow_over_faint_stretches_and_not_across_a_line():
-    big = Image.new("L", (2400, 2400), 220)
-    ImageDraw.Draw(big).ellipse([400, 400, 2000, 2000], fill=60)
-    plain = np.asarray(big.resize((600, 600), Image.Resampling.BOX)).astype(float)
-    # A stretch where the light fades into each other: nothing is to be seen of the edge.
-    fade = np.clip(np.abs(np.arange(600) - 440.0) / 20.0, 0.01, 1.0)[:, None]
-    small = (140.0 + (plain - 140.0) * fade).astype(np.uint8)
-    centre, radius = np.array([299.6, 299.6]), 200.0
-    start = centre + radius * np.array([np.cos(1.2), np.sin(1.2)])
-    middle = np.array([[299.6, 900.0], [299.6, -900.0]])
-    found = followed_edge(small, (float(start[0]) + 2.0, float(start[1])), np.array([0.6, -0.8]), 12.0, middle)
-    off = np.abs(np.hypot(*(found - centre).T) - radius)
-    assert len(found) > 8 and off[1:].max() < 0.6, "every point lies on the rim"
-    assert found[-1, 1] < 130.0 and (found[:, 0] > 299.0).all(), "up to the top, and no further than the line"
-    assert len(followed_edge(np.full((50, 50), 90, dtype=np.uint8), (20.0, 40.0), np.array([0.0, -1.0]), 5.0)) == 1
+def turned_picture(axle, turn_deg, rim, form, times):
+    """A body of level rings drawn on boards, banded, with a shadow on one side, in a picture ``times`` as large."""
+    image = Image.new("RGB", (700 * times, 900 * times), (196, 168, 130))
+    draw = ImageDraw.Draw(image)
+    way, aside = np.array([np.sin(turn_deg), -np.cos(turn_deg)]), np.array([np.cos(turn_deg), np.sin(turn_deg)])
+    for k in range(-12, 20):
+        x, y = np.array([90.0 * k, 0.0]) * times
+        draw.line([x, y, x + 500.0 * times, y + 900.0 * times], fill=(120, 96, 66), width=3 * times)
+    draw.polygon([tuple(times * (axle + p)) for p in ([0, 0], [260, -40], [330, 60], [60, 90])], fill=(110, 92, 74))
+    for up in np.arange(0.0, 520.5, 0.5 / times):
+        half = float(np.interp(up, *form))
+        tone = (226, 214, 176) if 150.0 < up < 172.0 else (64, 120, 138)
+        angle = np.linspace(0.0, 2.0 * np.pi, 90)
+        ring = axle + up * way + half * np.cos(angle)[:, None] * aside + rim * half * np.sin(angle)[:, None] * way
+        draw.polygon([tuple(p) for p in times * ring], fill=tone)
+    return np.asarray(image), way, aside
+
+
+@pytest.mark.parametrize(
+    ("turn", "rim", "times", "sense"), [(0.0, 0.45, 1, 1.0), (0.06, 0.3, 2, -1.0), (-0.08, 0.6, 1, -1.0)]
+)
+def test_the_outline_of_a_turned_body_is_found_from_rim_to_rim_whatever_lies_beside_it(turn, rim, times, sense):
+    """On boards, beside a shadow, across a band; from a foot that a hand laid some pixels off."""
+    form = ([0.0, 40.0, 230.0, 310.0, 480.0, 480.5, 520.0], [88.0, 108.0, 112.0, 44.0, 44.0, 66.0, 66.0])
+    axle = np.array([330.0, 700.0])
+    pixels, way, aside = turned_picture(axle, turn, rim, form, times)
+    foot = times * (axle + np.array([3.0, -5.0]) + 0.5) - 0.5
+    found = outline_about(pixels, foot, way, sense * times * 84.0, lambda place: rim)
+    ups = found.ups / times + float((foot / times - axle) @ way)
+    assert abs(ups[0]) < 5.0 and abs(ups[-1] - 520.0) < 5.0
+    shift = float((foot / times - axle) @ aside)
+    inner = (np.abs(ups - 480.0) > 30.0) & (ups > 12.0) & (ups < 512.0)
+    level = np.arange(0.0, 520.5, 0.5)
+    half = np.interp(level, *form)
+    inside = np.clip(1.0 - ((ups[:, None] - level) / (rim * half)) ** 2, 0.0, None)
+    truth = (half * np.sqrt(inside)).max(axis=1)  # what is seen of a body is what its rings reach
+    for side, sign in ((found.own, sense), (found.other, -sense)):
+        off = side / times + sign * shift - truth
+        most = 90 if side is found.own else 70  # the other side is only asked where the axle lies
+        assert np.percentile(np.abs(off[inner]), most) < 2.0, np.abs(off[inner]).max()
+    rows, straight = few_of(found.ups, found.own)
+    assert len(rows) == len(straight) <= 12 and rows[0] == 0 and rows[-1] == len(found.ups) - 1
+    assert np.abs(np.interp(found.ups, found.ups[rows], found.own[rows]) - found.own).max() < 14.0 * times
+
+
+def test_where_nothing_stands_no_outline_is_told():
+    plain = np.full((400, 300, 3), 150, dtype=np.uint8)
+    assert outline_about(plain, np.array([150.0, 300.0]), np.array([0.0, -1.0]), 40.0, lambda place: 0.4) is None
+    assert outline_about(plain, np.array([900.0, 300.0]), np.array([0.0, -1.0]), 40.0, lambda place: 0.4) is None
 
 
 # --- telling directions and things apart ----------------------------------------------------------------------------

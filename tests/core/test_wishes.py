@@ -7,7 +7,7 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from isometron.document.edits import add_volume
-from isometron.document.eyes.eye_edits import lift_horizon, raise_eye, tilt_view, turn_object
+from isometron.document.eyes.eye_edits import lift_horizon, pivot, raise_eye, tilt_view, turn_object
 from isometron.document.eyes.eye_setting import (
     anchor_at,
     by_two_points,
@@ -18,6 +18,7 @@ from isometron.document.eyes.eye_setting import (
     rotation_of,
 )
 from isometron.document.eyes.eye_wishes import (
+    FARTHEST,
     Showing,
     fit_sheet_part,
     horizon_preset,
@@ -94,8 +95,12 @@ def test_whatever_is_fitted_lies_inside_the_margins(document, part, margin, keep
     try:
         done = fit_sheet_part(document, part, margin, keep=keep).document
     except DocumentError as error:
-        assert keep == "distance" and "No step nearer or back" in str(error)
+        assert keep == "distance" and ("No step nearer or back" in str(error) or "Press By scale" in str(error))
         return
+    vertices = scene_of(done.volumes).vertices
+    if keep == "distance":
+        size = np.linalg.norm(np.ptp(vertices, axis=0))
+        assert np.linalg.norm(done.eye.place - pivot(done)) <= FARTHEST * size
     paper = drawn(done)
     assert (paper >= margin - 1e-4).all()
     assert (paper <= np.array([420.0, 297.0]) - margin + 1e-4).all()

@@ -44,7 +44,8 @@ class Edit:
     """A new document and the name of what made it, and which volumes are selected after it.
 
     merges : edits of one such word that follow each other are one step of the history; asks : sorts of what was laid (see
-    `isometron.document.laid`) that the edit is asked to change or to take away, so that nothing is told of them.
+    `isometron.document.laid`) that the edit is asked to change or to take away, so that nothing is told of them; told : what was done,
+    in words, where the picture alone does not say it.
     """
 
     name: str
@@ -52,6 +53,7 @@ class Edit:
     selection: tuple[str, ...] | None = None
     merges: str = ""
     asks: frozenset[str] = frozenset()
+    told: str = ""
 
 
 def fresh_id(document: Document, stem: str) -> str:

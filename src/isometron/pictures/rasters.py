@@ -14,7 +14,7 @@ from isometron.document.pictures.sheet_picture import SheetPicture
 from isometron.pictures.reading import PictureError, upright
 from isometron.wording import tr
 
-__all__ = ["LONG_SIDE", "Pixels", "grey_of", "pixels_of"]
+__all__ = ["LONG_SIDE", "Pixels", "colours_of", "grey_of", "pixels_of"]
 
 LONG_SIDE = 2400
 """Pixels of the longer side that a picture is kept at for the board and for paper: 145 dpi on A3."""
@@ -38,7 +38,7 @@ class _Kept:
         return self._by_key[key]
 
 
-_SEEN, _STRAIGHT, _GREY = _Kept(8), _Kept(4), _Kept(2)
+_SEEN, _STRAIGHT, _GREY, _COLOURS = _Kept(8), _Kept(4), _Kept(2), _Kept(1)
 
 
 def _decoded(picture: SheetPicture, data: bytes, most: int | None, mode: str) -> Pixels | None:
@@ -85,3 +85,10 @@ def grey_of(picture: SheetPicture, data: bytes) -> Pixels | None:
     if not data:
         return None
     return _GREY.of((picture.file, picture.page), lambda: _decoded(picture, data, None, "L"))
+
+
+def colours_of(picture: SheetPicture, data: bytes) -> Pixels | None:
+    """Return the pixels (H, W, 3) of a picture at its full size and as its lens bent it."""
+    if not data:
+        return None
+    return _COLOURS.of((picture.file, picture.page), lambda: _decoded(picture, data, None, "RGB"))

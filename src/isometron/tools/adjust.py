@@ -76,9 +76,8 @@ def adjust_tool(context: ToolContext, handle: Handle, ids: tuple[str, ...]) -> T
             return pulled.edit if pulled is not None else None
         notes = () if pulled is None else (Note(pulled.words, pencil.u, pencil.v),)
         lines = _NOTHING if pulled is None else pulled.lines
-        said = refusal if pencil.act is Act.ENTER else ""
         edit = None if pulled is None else pulled.edit
-        pencil = yield Preview(prompt, guides=lines, notes=notes, refusal=said, step=0, edit=edit)
+        pencil = yield Preview(prompt, guides=lines, notes=notes, refusal=refusal, step=0, edit=edit)
 
 
 def _along(

@@ -56,7 +56,9 @@ class Base:
             return tr("on {name}", name=self.host.name)
         if self.upright:
             return tr("upright on the {face} of {name}", face=self.leaning, name=self.host.name)
-        return tr("square to the {face} of {name} · Shift: upright", face=self.leaning, name=self.host.name)
+        return tr(
+            "square to the {face} of {name}, turned with it · Shift: upright", face=self.leaning, name=self.host.name
+        )
 
 
 def find_base(

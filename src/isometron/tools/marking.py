@@ -134,7 +134,7 @@ def divide_tool(context: ToolContext, plan: Callable[[], DividePlan]) -> Tool:
         edit, mark, volume, words = found
         if pencil.act is Act.PRESS:
             try:
-                return edit()
+                return replace(edit(), told=tr("Laid: {words}", words=words))
             except DocumentError as error:
                 refusal = str(error)
         lines = _shown(context, volume, mark)
@@ -236,6 +236,8 @@ def lay_tool(context: ToolContext, plan: Callable[[], LayPlan]) -> Tool:
                 return lay_mark(context.drawing.document, volume.id, mark)
             except DocumentError as error:
                 refusal = str(error)
+                if pencil.act is Act.RELEASE:  # a place that is refused is let go
+                    start, lines, notes = None, np.zeros((0, 4)), ()
 
 
 def _axle(context: ToolContext, start: FaceUnder, mark: RingMark) -> Floats:

@@ -14,8 +14,8 @@ from isometron.errors import IsometronError
 from isometron.geometry.frames import Floats
 from isometron.match.outline import axle_between, profile_of_outline
 from isometron.pictures.edges import caught_point
-from isometron.pictures.following import followed_edge
 from isometron.pictures.rasters import grey_of
+from isometron.tools.followed_outline import followed_outline
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import on_plane
 from isometron.volumes.turned import ProfileRing, Turned
@@ -31,18 +31,20 @@ _SIDE = tr(
 _UP = np.array([0.0, 0.0, 1.0])
 _LEAST = 6.0
 _MOST = 58
-_REACH, _LEAST_FOLLOWED = 5.0, 3
+_REACH = 5.0
 
 
 @dataclass
 class _Traced:
     """The axle's foot (3,), the right end of the foot on paper, and what was traced: places on paper and whether the side runs straight
-    on."""
+    on; by_hand : foot and end as the hand laid them, where the first ``followed`` points were followed in the picture."""
 
     foot: Floats
     end: tuple[float, float]
     points: list[tuple[float, float]] = field(default_factory=list)
     straight: list[bool] = field(default_factory=list)
+    by_hand: tuple[Floats, tuple[float, float]] | None = None
+    followed: int = 0
 
 
 def outline_tool(context: ToolContext) -> Tool:
@@ -87,10 +89,8 @@ def _side(context: ToolContext, traced: _Traced) -> Generator[Preview, Pencil, E
     while True:
         refusal = ""
         if pencil.act is Act.BACK:
-            if not traced.points:
+            if not _back(traced):
                 return None
-            traced.points.pop()
-            traced.straight.pop()
         elif pencil.act is Act.PRESS:
             at = _caught(context, traced, pencil)
             if len(traced.points) >= _MOST:
@@ -112,22 +112,26 @@ def _side(context: ToolContext, traced: _Traced) -> Generator[Preview, Pencil, E
 
 
 def _follows(context: ToolContext, traced: _Traced) -> bool:
-    """Let the picture's edge be followed up from the foot's right end; False where there is none."""
-    document = context.drawing.document
-    picture = picture_under(document)
-    grey = None if picture is None else grey_of(picture, document.file_of(picture))
-    axle, depth = document.eye.project(np.array([traced.foot, traced.foot + _UP]))
-    if picture is None or grey is None or not (depth > 0.0).all():
+    """Let the picture tell the outline and where the foot stands; False where it tells nothing."""
+    found = followed_outline(context.drawing.document, traced.foot, traced.end)
+    if found is None:
         return False
-    end, foot, above = to_pixels(picture, document.sheet, [traced.end, *axle])
-    way = (above - foot) / max(float(np.hypot(*(above - foot))), 1e-12)
-    step = float(np.clip(np.hypot(*(end - foot)) / 6.0, 4.0, 60.0))
-    along = np.array([foot - 1e4 * way, foot + 1e4 * way])
-    found = followed_edge(grey, (float(end[0]), float(end[1])), way, step, along)
-    if len(found) < _LEAST_FOLLOWED:
+    traced.by_hand = (traced.foot, traced.end)
+    traced.foot, traced.points, traced.straight = found.foot, found.points, found.straight
+    traced.end, traced.followed = found.points[0], len(found.points)
+    return True
+
+
+def _back(traced: _Traced) -> bool:
+    """Take back the last point, or in one step all that was followed; False where there is nothing to take back."""
+    if traced.by_hand is not None and len(traced.points) == traced.followed:
+        (traced.foot, traced.end), traced.by_hand = traced.by_hand, None
+        traced.points, traced.straight = [], []
+        return True
+    if not traced.points:
         return False
-    traced.points = [(float(u), float(v)) for u, v in to_paper(picture, document.sheet, found[:_MOST])]
-    traced.straight = [False] * len(traced.points)
+    traced.points.pop()
+    traced.straight.pop()
     return True
 
 
@@ -154,6 +158,8 @@ def _body(context: ToolContext, traced: _Traced) -> Turned | None:
     if len(traced.points) < 2:
         return None
     heights, radii = profile_of_outline(document.eye, traced.foot, np.array(traced.points))
+    if traced.by_hand is not None:  # the foot's own rim, whose place is known
+        heights[0], radii[0] = 0.0, _foot_radius(context, traced)
     rings = sorted(zip(heights.tolist(), radii.tolist(), traced.straight, strict=True), key=lambda ring: ring[0])
     heights, radii = np.array([ring[0] for ring in rings]), np.array([ring[1] for ring in rings])
     high, wide = float(heights[-1]), 2.0 * float(radii.max())
@@ -171,6 +177,18 @@ def _body(context: ToolContext, traced: _Traced) -> Turned | None:
     x, y, _ = traced.foot
     corner = (round(float(x) - wide / 2.0, 6), round(float(y) - wide / 2.0, 6), 0.0)
     return Turned(id=fresh_id(document, name), name=name, corner=corner, size=(wide, wide, high), profile=profile)
+
+
+def _foot_radius(context: ToolContext, traced: _Traced) -> float:
+    """Return the radius (mm) of the foot's rim, whose end the sight line touches."""
+    eye = context.drawing.document.eye
+    place = on_plane(eye, np.zeros(3), _UP, *traced.end)
+    to_axle = traced.foot[:2] - eye.place[:2]
+    if place is None:
+        return float("nan")
+    to_end = place[:2] - eye.place[:2]
+    across = to_axle[0] * to_end[1] - to_axle[1] * to_end[0]
+    return abs(float(across)) / max(float(np.hypot(*to_end)), 1e-12)
 
 
 def _edit(context: ToolContext, traced: _Traced) -> Edit:

@@ -10,11 +10,13 @@ from isometron.document.edits import Edit, add_volume, fresh_id, fresh_name
 from isometron.document.lengths.units import format_length
 from isometron.document.model import DocumentError
 from isometron.geometry.frames import Floats
+from isometron.geometry.tolerances import HAIR
 from isometron.tools.base import Base
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.picture_catch import edge_snap
 from isometron.tools.pulling import on_plane, pulled_length, rounded
 from isometron.tools.pulls import rests, standing, step_at, strokes_from_base, typed_length
+from isometron.tools.snapping import Snap, nearest_snap
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
@@ -26,6 +28,8 @@ _LONGEST = 1e6
 _START = tr("Press where the ring's centre lies: on the ground, or on a face of another volume.")
 _RING = tr("Pull the ring open: let go, or type its diameter and press Enter. Escape steps back.")
 _HEIGHT = tr("Pull its height: let go, or type it and press Enter. Escape steps back.")
+_CATCH = 8.0
+"""The ground catches a ring within this many pointer steps."""
 _ANGLES = np.linspace(0.0, 2 * np.pi, 61)
 
 
@@ -78,10 +82,19 @@ def _radius(context: ToolContext, base: Base, pencil: Pencil) -> float | None:
     gap = place - base.place
     far = float(np.sqrt(gap @ gap))
     snap = edge_snap(context, base.place, gap / far, far) if far > _LEAST else None
+    snap = snap or nearest_snap(_on_ground(base), far, _CATCH * context.per_step(base.place))
     if snap is not None:
         return min(snap.length, _LONGEST)
     # The diameter is what is told, so the diameter is what comes out round.
     return rounded(2 * min(far, _LONGEST), step_at(context, base.place)) / 2
+
+
+def _on_ground(base: Base) -> list[Snap]:
+    """Return the radius at which a ring on a face that stands or leans touches the ground."""
+    steep = float(np.sqrt(max(1.0 - base.rotation[2, base.normal] ** 2, 0.0)))
+    return (
+        [Snap(float(base.place[2]) / steep, tr("on the ground"))] if steep > HAIR and base.place[2] > _LEAST else []
+    )
 
 
 def _pulled(context: ToolContext, base: Base, pencil: Pencil) -> float | None:
@@ -103,7 +116,9 @@ def _shown(context: ToolContext, base: Base, radius: float | None, length: float
     rings = [base.place] if not length else [base.place, base.place + length * outward]
     lines = [_ring(context, base, centre, radius) for centre in rings]
     at = document.eye.project(base.place)[0][0]
-    notes = [Note(f"⌀ {format_length(2 * radius, document.unit)}", float(at[0]), float(at[1]))]
+    stands = any(abs(radius - snap.length) <= HAIR for snap in _on_ground(base))
+    words = f"⌀ {format_length(2 * radius, document.unit)}" + (tr(" · on the ground") if stands else "")
+    notes = [Note(words, float(at[0]), float(at[1]))]
     if length:
         top = document.eye.project(rings[1])[0][0]
         notes.append(Note(format_length(length, document.unit), float(top[0]), float(top[1])))

@@ -60,6 +60,11 @@ class ToolInHand(QObject):
         return self.preview is not None and (self.preview.step is not None or self.preview.takes_words)
 
     @property
+    def speaks(self) -> bool:
+        """Whether it names what it would act on."""
+        return self.preview is not None and bool(self.preview.notes)
+
+    @property
     def edits(self) -> bool:
         """Whether it is showing what the document would become."""
         return self.preview is not None and self.preview.edit is not None
@@ -113,6 +118,7 @@ class ToolInHand(QObject):
                 self._refused = preview.refusal
             self._show(preview)
         except StopIteration as end:
+            refused = "" if self.preview is None else self.preview.refusal
             self._tool = None
             if end.value is not None:
                 before = self._session.settled
@@ -127,6 +133,11 @@ class ToolInHand(QObject):
             if end.value is not None and self._once:
                 self._once = False
                 self.done_once.emit()
+            # Both stand until the next deed, although the prompt is another one now.
+            if end.value is not None:
+                self._session.tell()
+            if refused and pencil.act is Act.RELEASE:
+                self._session.say(refused, caution=True)
             return True
         return False
 

@@ -87,6 +87,7 @@ class Session(QObject):
         self._again = Again(self.drawing)
         self._selection: tuple[str, ...] = ()
         self._given_up: tuple[GivenUp, ...] | None = ()
+        self.told = ("", False)
 
     def pick_ring(self, volume_id: str, number: int) -> None:
         """Say which ring of a volume is meant by what constructs one."""
@@ -195,8 +196,15 @@ class Session(QObject):
                 self._settle(selection)
             else:
                 self.select(selection)
-        if self._given_up:
-            self.say(given_up_words(self._given_up), caution=True)
+        given_up = given_up_words(self._given_up) if self._given_up else ""
+        self.told = (given_up or edit.told, bool(given_up))
+        self.tell()
+
+    def tell(self) -> None:
+        """Say what there is to say of the last deed: what it gave up, or what it did where the picture alone does not show it."""
+        words, caution = self.told
+        if words:
+            self.say(words, caution=caution)
 
     @contextmanager
     def _in_a_deed(self) -> Iterator[None]:

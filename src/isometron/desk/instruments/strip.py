@@ -51,12 +51,12 @@ class Strip(QWidget):
 
     def _prompted(self, prompt: str, refusal: str) -> None:
         if self._standing and prompt == self._prompt and not refusal:
-            return  # what went wrong stands until the next deed
+            return  # what was said, above all what went wrong, stands until the next deed
         self._prompt, self._standing = prompt, ""
         self._show(refusal or prompt, bool(refusal))
 
     def _said(self, words: str, caution: bool) -> None:
-        self._standing = words if caution else ""
+        self._standing = words
         self._show(words, caution)
 
     def _show_prompt(self) -> None:
@@ -94,11 +94,16 @@ class Strip(QWidget):
             self._place.setText("")
             return
         spot = spot_at(self._session.drawing, *place, self._board.reach)
+        speaks = (
+            self._board.in_hand.speaks
+        )  # a press acts on what the tool names, and nothing else is named beside it
         corner = spot is not None and spot.kind == "corner"
         x, y = self._session.document.sheet.from_corner(*(spot.at if spot is not None and corner else place))
         unit = self._session.document.unit
         words = tr("{x} from the left, {y} up", x=format_paper(x, unit), y=format_paper(y, unit))
-        if edge is not None and not corner:
+        if speaks:
+            pass
+        elif edge is not None and not corner:
             words = f"{self._edge_words(*edge)}\n{words}"
         elif spot is not None and spot.kind != "ground":
             words = f"{spot.words}\n{words}"

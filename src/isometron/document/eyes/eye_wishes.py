@@ -11,6 +11,7 @@ import numpy as np
 from isometron.document.edits import Edit
 from isometron.document.eyes.eye_edits import move_horizon, pivot, tilt_view, turn_object, turn_of
 from isometron.document.eyes.eye_setting import Anchor, anchor_at, placed, rotation_of
+from isometron.document.lengths.units import format_length
 from isometron.document.model import Document, DocumentError, with_fields
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import CLOSE, HAIR
@@ -20,7 +21,7 @@ from isometron.view.placing import place_eye
 from isometron.volumes.building import scene_of
 from isometron.wording import tr
 
-__all__ = ["HORIZONS", "STANDS", "Showing", "bird", "extent_on_paper", "fit_sheet_part", "horizon_preset", "make_points", "showing",
+__all__ = ["FARTHEST", "HORIZONS", "STANDS", "Showing", "bird", "extent_on_paper", "fit_sheet_part", "horizon_preset", "make_points", "showing",
            "step_back_until_inside", "wished_view", "worm"]  # fmt: skip
 
 HORIZONS = {"middle": 1 / 2, "upper third": 2 / 3, "lower third": 1 / 3}
@@ -28,6 +29,9 @@ HORIZONS = {"middle": 1 / 2, "upper third": 2 / 3, "lower third": 1 / 3}
 
 STANDS = {"standing": 1600.0, "sitting": 1200.0, "child": 1050.0, "bird": 6000.0, "worm": 100.0}
 """Eye heights above the ground, mm: a standing and a seated adult, a child of six, and the two extremes."""
+
+FARTHEST = 20.0
+"""Diagonals of the things that an eye stands away from them at most: beyond it perspective is gone."""
 
 _TURNED, _TILTED = 30.0, -18.0
 
@@ -207,7 +211,25 @@ def _walked(document: Document, room: Floats) -> Eye:
 
     if over(-3.0) <= 0.0 or over(4.0) >= 0.0:
         raise DocumentError(tr("No step nearer or back fills that part of the sheet. Change the viewing distance."))
-    return at(float(brentq(over, -3.0, 4.0, xtol=1e-10)))
+    found = at(float(brentq(over, -3.0, 4.0, xtol=1e-10)))
+    away, size = float(np.sqrt(((found.place - middle) ** 2).sum())), _diagonal(document)
+    if away > FARTHEST * size:
+        raise DocumentError(
+            tr(
+                "The eye would stand {away} away, more than {times:.0f} times the size of the things: their sides hardly converge from "
+                "there. Press By scale, or make the viewing distance shorter first.",
+                away=format_length(round(away, -2), document.unit),
+                times=FARTHEST,
+            )
+        )
+    return found
+
+
+def _diagonal(document: Document) -> float:
+    """Return the length (mm) from one end to the other of all that stands."""
+    scene = scene_of(document.volumes)
+    places = scene.vertices[~scene.put_away[scene.vertex_owner]]
+    return float(np.sqrt(((places.max(axis=0) - places.min(axis=0)) ** 2).sum()))
 
 
 def step_back_until_inside(document: Document) -> Edit:

@@ -75,6 +75,9 @@ def opening_tool(context: ToolContext, plan: Callable[[], OpeningPlan]) -> Tool:
             if isinstance(done, Edit):
                 return done
             refusal = done
+            if pencil.act is Act.RELEASE:  # a corner that is refused is let go
+                start, shown = None, Preview(_BEGIN, refusal=refusal)
+                continue
         shown = _showing(context, _under(start), mark, pencil, refusal)
 
 

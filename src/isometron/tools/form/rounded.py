@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -89,8 +89,11 @@ def _round(context: ToolContext, taken: _Taken, radius: float | None, wish: Roun
     edges = [
         RoundedEdge(between=edge.between, radius=wish.radius if radius is None else radius) for edge in taken.edges
     ]
+    volume = document.volumes[taken.owner]
+    long = format_length(round(edges[0].radius, 3), document.unit)
+    told = tr("Rounded by {radius}: {edges} of {volume}", radius=long, edges=taken.words, volume=volume.name)
     try:
-        return round_edges(document, document.volumes[taken.owner].id, edges)
+        return replace(round_edges(document, volume.id, edges), told=told)
     except DocumentError as error:
         return str(error)
 
