@@ -52,9 +52,11 @@ class BuiltWherePossible(build_ext):
             self.extensions = []
 
 
-setup(
-    cmdclass={"build_ext": BuiltWherePossible},
-    ext_modules=cythonize(
+def extensions() -> list[Extension]:
+    """Return the loops; none where ``./run`` has made them already, in place."""
+    if os.environ.get("ISOMETRON_LOOPS") == "made":
+        return []
+    made: list[Extension] = cythonize(
         [
             Extension(
                 f"isometron.{name.replace('/', '.')}",
@@ -65,5 +67,8 @@ setup(
         ],
         build_dir="build",
         nthreads=min(os.cpu_count() or 1, len(LOOPS)),
-    ),
-)
+    )
+    return made
+
+
+setup(cmdclass={"build_ext": BuiltWherePossible}, ext_modules=extensions())
