@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 import os
 import sys
@@ -10,11 +11,16 @@ from collections.abc import Callable
 from pathlib import Path
 
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
+sys.path.insert(0, str(Path(__file__).parent))
 for name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME"):
     os.environ[name] = tempfile.mkdtemp()
 
-from PyQt6.QtCore import QPoint, QRect, Qt
+import pypdfium2
+from lessons import HandAtDesk, form_lesson, photograph_lesson
+from PIL import Image
+from PyQt6.QtCore import QBuffer, QRect, Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QWidget
 
 from isometron.cli.commands import parser
 from isometron.cli.manual import MANUALS
@@ -33,6 +39,7 @@ from isometron.document.marks.opening_edits import cut_opening
 from isometron.document.model import Document
 from isometron.document.shapes.rounding import make_round
 from isometron.document.store.files import schema
+from isometron.surfaces.worksheet import plate_pdf
 from isometron.volumes.box import Box
 from isometron.volumes.marks.face_marks import DivideMark, OpeningMark
 from isometron.volumes.relations import Repeat
@@ -43,51 +50,59 @@ PICTURES = BOOK / "pictures"
 WIDE = 620
 
 
-class Hour:
+class Hour(HandAtDesk):
     """The desk of the first hour, worked with mouse and keys."""
 
     def __init__(self) -> None:
         self.window = DeskWindow((1120, 720))
-        self.desk: Desk = self.window.put_in(new_document(width=297.0, height=210.0), None)
+        super().__init__(self.window.put_in(new_document(width=297.0, height=210.0), None))
         self.window.show()
         self.desk.invitation.hide()
         application().processEvents()
         self.shown = 0
 
-    def at(self, *place: float) -> QPoint:
-        u, v = self.desk.session.document.eye.project([place])[0][0].tolist()
-        x, y = self.desk.board.view.point_to_screen(u, v)
-        return QPoint(round(x), round(y))
-
-    def pull(self, start: tuple[float, ...], *ways: tuple[tuple[float, ...], str]) -> None:
-        """Press at a place, pull through the others, typing a length on the way to each."""
-        board = self.desk.board
-        QTest.mouseMove(board, self.at(*start))
-        QTest.mousePress(board, Qt.MouseButton.LeftButton, pos=self.at(*start))
-        for number, (place, typed) in enumerate(ways):
-            QTest.mouseMove(board, self.at(*place))
-            if typed:
-                QTest.keyClicks(board, typed)
-            if number == 0:
-                QTest.mouseRelease(board, Qt.MouseButton.LeftButton, pos=self.at(*place))
-            elif typed:
-                QTest.keyClick(board, Qt.Key.Key_Return)
-                QTest.mouseMove(board, self.at(*place))
-                QTest.mouseClick(board, Qt.MouseButton.LeftButton, pos=self.at(*place))
-            else:
-                QTest.mouseClick(board, Qt.MouseButton.LeftButton, pos=self.at(*place))
-
     def picture(self, *, whole: bool = False) -> None:
         for _ in range(8):
             application().processEvents()
         self.shown += 1
-        board = self.desk.board
-        part = QRect(
-            0, board.height() // 5, board.width(), board.height() * 3 // 5 + 40
-        )  # the table has nothing to tell
-        grabbed = self.window.grab() if whole else board.grab(part)
-        small = grabbed.scaledToWidth(WIDE, Qt.TransformationMode.SmoothTransformation)
-        small.toImage().save(str(PICTURES / f"hour-{self.shown:02}.png"))
+        look(self.window if whole else self.desk.board, f"hour-{self.shown:02}", self.desk)
+
+
+def look(place: QWidget, name: str, desk: Desk) -> None:
+    """Keep a picture of a window, or of the middle of a board, under a name."""
+    for _ in range(8):
+        application().processEvents()
+    board = desk.board
+    part = QRect(0, board.height() // 5, board.width(), board.height() * 3 // 5 + 40)  # the table has nothing to tell
+    grabbed = place.grab(part) if place is board else place.grab()
+    held = QBuffer()
+    grabbed.scaledToWidth(WIDE, Qt.TransformationMode.SmoothTransformation).toImage().save(held, "PNG")
+    with Image.open(io.BytesIO(held.data().data())) as image:
+        image.convert("RGB").quantize(128).save(PICTURES / f"{name}.png", optimize=True)
+
+
+def lessons() -> None:
+    """The pictures of the lessons."""
+    for name, document, lesson in (
+        ("Form", new_document(away=6500.0, eye_height=1650.0), form_lesson),
+        ("Photographs", demo("market-snapshot"), photograph_lesson),
+    ):
+        window = DeskWindow((1120, 720))
+        desk = window.put_in(document, None)
+        window.show()
+        desk.invitation.hide()
+        application().processEvents()
+        lesson(desk, lambda picture, desk=desk, window=window: look(window, picture, desk))
+        print(name, desk.session.document.title)
+
+
+def construction_pictures() -> None:
+    """Every school at its last step, as its worksheet shows it."""
+    for name in SCHOOLS:
+        document, done, _ = _example(name)
+        page = pypdfium2.PdfDocument(plate_pdf(document, done, (124.0, 84.0)))[0]
+        with page.render(scale=WIDE / page.get_width()).to_pil() as image:
+            image.convert("RGB").quantize(64).save(PICTURES / f"school-{name}.png", optimize=True)
 
 
 def pictures() -> None:
@@ -144,24 +159,30 @@ def constructions() -> str:
         "",
         "**C** constructs the selected volume; the strip under the board names the schools that can. Each page shows its steps in words, here on the demos.",
         "",
+        "1. Click a volume, or select it in the ledger, and press **C**. The strip opens under the board, with the school that fits best.",
+        "2. **Page Down** goes a step on, **Page Up** one back, **Shift+Page Down** plays them; each step says what to rule, from which point to which, and why.",
+        "3. Choose another school in the strip's list; those that cannot serve the volume stand apart there, with the reason.",
+        "4. *Worksheet…* writes the steps as a PDF to follow with ruler and compass; `isometron construct FILE VOLUME --school NAME` does so without a window.",
+        "",
     ]
     for name, school in SCHOOLS.items():
         found = _example(name)
         if found is None:
             raise SystemExit(f"no demo shows the school {name}")
-        document, done = found
+        document, done, _ = found
         lines += [
             f"## {school.title}",
             "",
             f"*On the {document.title.partition(':')[0].lower()}; on the command line `--school {name}`.*",
             "",
         ]
+        lines += [f"![{school.title}, carried out](pictures/school-{name}.png)", ""]
         lines += [f"{number}. {step.sentence} *{step.why}*" for number, step in enumerate(done.steps, start=1)]
         lines.append("")
     return "\n".join(lines)
 
 
-def _example(name: str) -> tuple[Document, Construction] | None:
+def _example(name: str) -> tuple[Document, Construction, str] | None:
     views: tuple[Callable[[Document], Document], ...] = (
         lambda d: d, lambda d: turn_object(d, 0.0).document, lambda d: turn_object(d, 90.0).document,
         lambda d: tilt_view(d, -20.0).document,
@@ -173,7 +194,7 @@ def _example(name: str) -> tuple[Document, Construction] | None:
                 for volume in document.volumes:
                     done = construct(document, volume.id, name)
                     if isinstance(done, Construction):
-                        return document, done
+                        return document, done, volume.id
     return None
 
 
@@ -216,6 +237,8 @@ def main() -> int:
         path.write_text(text, encoding="utf-8")
     if "--pictures" in sys.argv:
         pictures()
+        lessons()
+        construction_pictures()
     app.quit()
     return 0
 

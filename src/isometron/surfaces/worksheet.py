@@ -19,7 +19,7 @@ from isometron.surfaces.painters.pdf import FONT, POINTS_PER_MM, PdfPainter, pag
 from isometron.surfaces.plate import Frame, plate, set_up_frame, set_up_plate, step_frame, whole_plate
 from isometron.wording import tr
 
-__all__ = ["worksheet_pdf"]
+__all__ = ["plate_pdf", "worksheet_pdf"]
 
 _PAGE = (210.0, 297.0)
 _MARGIN = 16.0
@@ -54,6 +54,17 @@ def worksheet_pdf(document: Document, constructions: Sequence[Construction]) -> 
             _whole(canvas, document, construction, () if page == 2 else first.steps)
             _foot(canvas, page, pages)
     _practice(canvas, document, constructions)
+    canvas.save()
+    return out.getvalue()
+
+
+def plate_pdf(document: Document, construction: Construction, room: tuple[float, float]) -> bytes:
+    """Return the picture of a construction's last step alone as PDF, as a worksheet shows it, in a room so wide and high, mm."""
+    canvas, out = page_maker(construction.title, *room)
+    _begin(canvas, *room)
+    frame = _lettered(step_frame(document, construction, len(construction.steps) - 1), room)
+    _place(canvas, frame, whole_plate(document, construction, frame), 0.0, 0.0, room)
+    canvas.showPage()
     canvas.save()
     return out.getvalue()
 

@@ -68,6 +68,7 @@ class HandbookCard(QDialog):
         self.list.currentItemChanged.connect(lambda item, _: self._show(item))
         self.page = QTextBrowser()
         self.page.setOpenExternalLinks(False)
+        self.page.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)  # all of it wraps
         self.page.setSearchPaths([str(_home())])
         self.page.document().setDefaultStyleSheet(f"a {{ color: {Tone.ACCENT_TEXT}; }}")  # type: ignore[union-attr]
         self.page.setStyleSheet(
