@@ -49,7 +49,7 @@ BAD = {
     "broken json": (CART.replace(b'"title":', b'"title"', 1), r"line 4, column \d+"),
     "another program's": (b'{"type": "page", "items": []}', "no Isometron document"),
     "a list": (b"[1, 2]", "no Isometron document.*JSON text"),
-    "newer": (changed(["version"], 7), "newer Isometron .file version 7"),
+    "newer": (changed(["version"], 8), "newer Isometron .file version 8"),
     "odd version": (changed(["version"], "one"), "not a whole number"),
     "nan": (CART.replace(b"1800.0", b"NaN", 1), r"line \d+, column \d+"),
     "infinite": (changed(["volumes", 1, "size", 0], 1e308 * 10).replace(b"Infinity", b"1e999"), "out of range"),

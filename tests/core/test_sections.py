@@ -28,8 +28,10 @@ from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile, view_size
 from isometron.volumes.marks.face_marks import OpeningMark
 from isometron.volumes.sections.facts import drawn_length, section_facts
 from isometron.volumes.sections.lines import sections_of
+from isometron.volumes.sections.plane import KeptPlane, plane_at, plane_surface
 from isometron.volumes.sections.solids import cutting_of, solids_of, standing
 from isometron.volumes.turned import PROFILES, Turned
+from isometron.volumes.volume import DIRECTIONS
 from tests.core.test_cut_bodies import corner_of
 from tests.core.test_reference_cases import cases, close, eye_of
 from tests.ray_caster import bodies_of
@@ -195,3 +197,49 @@ def test_sections_of_hollow_bodies_show_walls_and_openings():
     assert outlined.area == pytest.approx(wall)
     outlined, _ = section([room], (100.0 + 1e-3, 0.0, 0.0), (1.0, 0.0, 0.0))
     assert outlined.area == pytest.approx(1500.0 * 1800.0 - 1300.0 * 1600.0)
+
+
+@settings(max_examples=40)
+@given(
+    st.tuples(*[st.floats(200.0, 1500.0)] * 3), st.sampled_from(["long", "wide", "high"]), st.integers(0, 1),
+    st.floats(-60.0, 60.0), st.floats(-170.0, 170.0), st.floats(-30.0, 30.0),
+)  # fmt: skip
+def test_a_plane_leans_about_the_middle_of_its_volume(size, across, which, leans, yaw, off):
+    """The middle lies on it before it is moved, the direction that it leans about lies in it, and it cuts what is wide over the cosine."""
+    box = Box(id="one", name="One", corner=(100.0, -50.0, 20.0), size=size, yaw_deg=yaw)
+    about = [way for way in DIRECTIONS if way != across][which]
+    plane = KeptPlane(id="p", name="P", of="one", across=across, leans_deg=leans, leans_about=about, off=off)
+    place, normal = plane_at(plane, {"one": box})
+    corners, (rotation,) = box_corners([box])
+    middle = corners[0].mean(axis=0)
+    assert float((place - middle) @ normal) == pytest.approx(off, abs=1e-9)
+    assert abs(normal @ rotation[:, DIRECTIONS.index(about)]) < 1e-12
+    assert normal @ rotation[:, DIRECTIONS.index(across)] == pytest.approx(np.cos(np.radians(leans)))
+    surface = plane_surface(plane, {"one": box})
+    assert np.abs(np.array([surface.x, surface.y]) @ normal).max() < 1e-12
+    assert float((surface.origin - place) @ normal) == pytest.approx(0.0, abs=1e-9)
+    axis, pivot = DIRECTIONS.index(across), DIRECTIONS.index(about)
+    third = 3 - axis - pivot
+    assume(
+        size[third] * abs(np.tan(np.radians(leans))) / 2.0 + abs(off) / np.cos(np.radians(leans))
+        < size[axis] / 2.0 - 1.0
+    )
+    ((outlined, _),) = sections_of(plane, (box,))
+    assert outlined.area == pytest.approx(size[pivot] * size[third] / np.cos(np.radians(leans)), rel=1e-9)
+
+
+def test_a_leaning_plane_is_of_version_6_and_older_files_mean_the_same():
+    one = new_document()
+    one = msgspec.structs.replace(
+        one, volumes=(Box(id="one", name="One", corner=(0.0, 0.0, 0.0), size=(500.0, 400.0, 300.0)),)
+    )
+    upright = centre_line(one, "one").document
+    leaning = change_plane(upright, upright.planes[0].id, leans_deg=26.0, leans_about="high").document
+    for document, version in ((upright, 4), (leaning, 6)):
+        data = encode_document(document)
+        assert msgspec.json.decode(data)["version"] == version
+        assert decode_document(data, "x") == document
+    older = encode_document(upright).replace(b'"version": 4', b'"version": 5').replace(b'"version":4', b'"version":5')
+    assert msgspec.json.decode(older)["version"] == 5 and decode_document(older, "x") == upright
+    with pytest.raises(DocumentError, match="leans_deg"):
+        change_plane(upright, upright.planes[0].id, leans_deg=90.0)

@@ -187,6 +187,14 @@ def test_centre_line_sections_and_a_belt_by_buttons_and_a_plane_by_three_clicks(
     assert "2 sections" in planes.said.text()
     person.switch(planes.rows, "pane shown")
     assert person.hand.session.document.planes[2].shown
+    level = planes.said.text()
+    person.field(planes.rows, "leans by", "8")
+    assert person.hand.session.document.planes[2].leans_deg == 8.0 and planes.said.text() != level
+    person.list(planes.rows, "leans about", "along wide")
+    assert person.hand.session.document.planes[2].leans_about == "wide"
+    QTest.qWait(50)
+    rows = planes.rows
+    assert rows.height() >= rows.minimumSizeHint().height(), "more fields have more room, and do not lie over each other"
     person.button(planes, "Forget it")
     assert len(person.hand.session.document.planes) == 2
     person.key(Qt.Key.Key_K)

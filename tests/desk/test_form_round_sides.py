@@ -43,7 +43,7 @@ def test_a_round_tower_is_hollowed_and_windowed_all_round(desk):
     assert (mark.face, mark.wide, mark.high, mark.goes) == ("side", 500.0, 800.0, "wall")
     assert person.hand.session.document.volumes[0].wall == 180.0 and person.cautions == []
     marks = person.section(stage.marks)
-    person.field(marks.rows, "how many", "6")
+    person.field(marks.rows, "row", "6")
     tower = person.hand.session.document.volumes[0]
     assert tower.marks[0].count == 6 and tower.marks[0].step == pytest.approx((0.0, 1.0 / 6.0))
     assert uncut_openings(tower) == {}

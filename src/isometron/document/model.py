@@ -33,7 +33,7 @@ __all__ = [
 ]
 
 FORMAT = "isometron document"
-VERSION = 5
+VERSION = 6
 MOST_VOLUMES = 10_000
 """More than any framework on paper; a file with more is a mistake or an attack."""
 

@@ -84,6 +84,8 @@ class FieldRows(QWidget):
                 below = row.kind == "long text"
                 self._grid.addWidget(label, 2 * number, 0)
                 self._grid.addWidget(widget, 2 * number + below, 1 - below, 1, 1 + below)
+                label.setVisible(True)
+            widget.setVisible(True)  # at once: until it is shown it asks for no room
             self.widgets.append(widget)
 
     def _widget(self, number: int, row: Row) -> QWidget:

@@ -26,7 +26,7 @@ from isometron.document.marks.mark_holds import (
     type_mark_place,
     type_mark_step,
 )
-from isometron.document.marks.typed_mark_rows import MARK_ROW_HINT, mark_row_text, type_mark_row
+from isometron.document.marks.typed_mark_rows import MARK_ROW_HINT, count_mark_row, mark_row_text, type_mark_row
 from isometron.document.model import Document
 from isometron.volumes.faces.names import face_name
 from isometron.volumes.kinds import AnyVolume
@@ -41,7 +41,7 @@ from isometron.volumes.marks.face_marks import (
     RingMark,
     TickMark,
 )  # fmt: skip
-from isometron.volumes.marks.holds import Apart, Measured, Step
+from isometron.volumes.marks.holds import Measured
 from isometron.volumes.marks.mark_names import mark_name
 from isometron.volumes.marks.places import Placed, face_plane, has_face, has_place, side_under
 from isometron.volumes.own_sides import side_names
@@ -49,8 +49,6 @@ from isometron.wording import tr
 
 __all__ = ["MarkRows", "mark_words"]
 
-_APART = 0.25
-"""The gap between the first two of a row, as a part of their width."""
 _LINES: tuple[tuple[Literal["across", "up"], str], ...] = (("across", tr("across")), ("up", tr("up")))
 
 
@@ -86,9 +84,9 @@ class MarkRows:
         """Return the rows of its kind."""
         laid = self._laid
         if isinstance(laid, RingMark):
-            return [*self.places(laid), *self.row(laid), *self._ring(laid), self.name(laid)]
+            return [*self.places(laid), *self.row(laid), *self._ring(laid), *self.many(laid), self.name(laid)]
         if isinstance(laid, ArchMark):
-            return [*self.places(laid), *self.row(laid), *self._arch(laid), self.name(laid)]
+            return [*self.places(laid), *self.row(laid), *self._arch(laid), *self.many(laid), self.name(laid)]
         if isinstance(laid, OpeningMark):
             return opening_rows(self, laid)
         if isinstance(laid, CurveMark):
@@ -241,24 +239,9 @@ class MarkRows:
             lambda document, text: self.write_many(document, name=text.strip()),
         )
 
-    def _many(self, laid: Placed, document: Document, count: float) -> Edit:
-        """Set how many stand in a row; those of a first row stand clear of each other, not all in one place."""
-        first = laid.count == 1 and laid.step == (0.0, 0.0)
-        apart = round(_APART * (laid.diameter if isinstance(laid, RingMark) else laid.wide), 1)
-        side = side_under(self._volume, laid)
-        even: tuple[Step, Step] = (Apart(by="gap", mm=apart), 0.0)
-        if side is not None:
-            # Evenly all round, as long as nobody says otherwise.
-            first = first or laid.step == (0.0, round(1.0 / laid.count, 9))
-            even = (
-                (0.0, round(1.0 / max(count, 1.0), 9)) if side.turn >= 2.0 * pi else (0.0, Apart(by="gap", mm=apart))
-            )
-        step = even if first and count > 1 else laid.step
-        return self.write_many(document, count=max(int(count), 1), step=step)
-
     def row(self, laid: Placed) -> list[Row]:
-        """Whether it is on the other side too, how many of it stand in a row, and how one follows the other."""
-        rows = [
+        """Whether it is on the other side too, and its row as it would be typed."""
+        return [
             self.mirrored(laid),
             Row(
                 tr("row"),
@@ -267,12 +250,17 @@ class MarkRows:
                 lambda: mark_row_text(laid.count, laid.step, self.document),
                 lambda document, text: type_mark_row(document, self._volume.id, self._number, text),
             ),
+        ]
+
+    def many(self, laid: Placed) -> list[Row]:
+        """How many of it stand in a row, and how one follows the other."""
+        rows = [
             Row(
                 tr("how many"),
                 tr("In a row on the face"),
                 "count",
                 lambda: laid.count,
-                partial(self._many, laid),
+                lambda document, count: count_mark_row(document, self._volume.id, self._number, int(count)),
                 most=200,
             ),
         ]

@@ -3,19 +3,24 @@
 from __future__ import annotations
 
 import re
+from math import pi
 
 from isometron.document.edits import Edit
 from isometron.document.lengths.typed import typed_length
 from isometron.document.lengths.typed_places import step_words
 from isometron.document.marks.dividing import change_mark
 from isometron.document.model import Document, DocumentError
+from isometron.volumes.marks.face_marks import ArchMark, OpeningMark, RingMark
 from isometron.volumes.marks.holds import Apart, Step
+from isometron.volumes.marks.places import side_under
 from isometron.wording import tr
 
-__all__ = ["MARK_ROW_HINT", "mark_row_text", "type_mark_row"]
+__all__ = ["MARK_ROW_HINT", "count_mark_row", "mark_row_text", "type_mark_row"]
 
-MARK_ROW_HINT = tr("3 gap 900 clear between them, 4 x 1200 by pitch; up before it for a row up the face")
+MARK_ROW_HINT = tr("6 for so many, 3 gap 900 clear between them, 4 x 1200 by pitch; up before it for a row up the face")
 
+_APART = 0.25
+"""The gap between the first two of a row, as a part of their width."""
 _ROW = re.compile(r"(up\s+)?(\d+)(?:\s*(x|gap)\s*(.+))?", re.IGNORECASE)
 
 
@@ -32,6 +37,24 @@ def mark_row_text(count: int, step: tuple[Step, Step], document: Document) -> st
     return f"{'up ' if up else ''}{count} {words} {step_words(along, document)}"
 
 
+def count_mark_row(document: Document, volume_id: str, number: int, count: int) -> Edit:
+    """Let so many of a mark stand in a row; those of a first row stand clear of each other, all round a round side evenly."""
+    volume = document.volume(volume_id)
+    laid = volume.marks[number] if 0 <= number < len(volume.marks) else None
+    if not isinstance(laid, OpeningMark | RingMark | ArchMark):
+        return change_mark(document, volume_id, number, count=count)  # which says what it cannot do
+    first = laid.count == 1 and laid.step == (0.0, 0.0)
+    apart = round(_APART * (laid.diameter if isinstance(laid, RingMark) else laid.wide), 1)
+    side = side_under(volume, laid)
+    even: tuple[Step, Step] = (Apart(by="gap", mm=apart), 0.0)
+    if side is not None:
+        # Evenly all round, as long as nobody says otherwise.
+        first = first or laid.step == (0.0, round(1.0 / laid.count, 9))
+        even = (0.0, round(1.0 / max(count, 1), 9)) if side.turn >= 2.0 * pi else (0.0, Apart(by="gap", mm=apart))
+    step = even if first and count > 1 else laid.step
+    return change_mark(document, volume_id, number, count=max(count, 1), step=step)
+
+
 def type_mark_row(document: Document, volume_id: str, number: int, text: str) -> Edit:
     """Let a mark stand in a row as it is typed; nothing typed leaves one.
 
@@ -44,7 +67,7 @@ def type_mark_row(document: Document, volume_id: str, number: int, text: str) ->
         raise DocumentError(tr("{text!r} is no row. Type {hint}.", text=text, hint=MARK_ROW_HINT))
     count = int(found[2])
     if found[3] is None:
-        return change_mark(document, volume_id, number, count=count)
+        return count_mark_row(document, volume_id, number, count)
     mm, says = typed_length(found[4], document)
     apart = Apart(by="gap" if found[3].lower() == "gap" else "pitch", mm=mm, says=says, unit=document.unit)
     step: tuple[Step, Step] = (0.0, apart) if found[1] else (apart, 0.0)

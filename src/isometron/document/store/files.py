@@ -78,6 +78,8 @@ def _lines(values: Sequence[msgspec.Struct]) -> bytes:
 
 def least_version(document: Document) -> int:
     """Return the lowest file version that holds what a document says, so that an older program refuses it as newer."""
+    if any(plane.leans_deg for plane in document.planes):
+        return 6
     if document.points or document.ruler is not None or any(map(_needs_5, document.volumes)):
         return 5
     if document.planes or any(map(_needs_4, document.volumes)):

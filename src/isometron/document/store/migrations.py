@@ -28,11 +28,17 @@ def _to_version_5(raw: dict[str, Any]) -> dict[str, Any]:
     return {**raw, "version": 5}
 
 
+def _to_version_6(raw: dict[str, Any]) -> dict[str, Any]:
+    """Version 6 added planes that lean; what was there means the same."""
+    return {**raw, "version": 6}
+
+
 STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: to_version_2,
     2: _to_version_3,
     3: _to_version_4,
     4: _to_version_5,
+    5: _to_version_6,
 }
 """STEPS[n] turns the raw object of version n into version n + 1."""
 

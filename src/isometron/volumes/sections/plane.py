@@ -25,6 +25,7 @@ __all__ = [
     "MOST_PLANES",
     "KeptPlane",
     "PlaneLine",
+    "leaning_about",
     "line_on_plane",
     "offsets_of",
     "plane_at",
@@ -59,6 +60,8 @@ class KeptPlane(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields
         of: id of the volume that it goes with; empty for the world.
         across: the direction, of that volume or of the world, that it lies square to; at : where along it, held as a mark's place
             is, in the world in mm from the origin.
+        leans_deg: how far it leans from there, about the line through the volume's middle, or the world's origin, along ``leans_about``,
+            right-handed; of that and of ``across`` no two are one.
         through: three places in the volume's own directions, mm, or in the world, in place of that.
         off: how far from there it lies, square to itself, mm.
         shown: whether it is drawn as a pale pane.
@@ -74,6 +77,8 @@ class KeptPlane(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields
     of: Annotated[str, Meta(max_length=80)] = ""
     across: Direction = "wide"
     at: Held = 0.5
+    leans_deg: Annotated[float, Meta(gt=-90.0, lt=90.0, description="degrees")] = 0.0
+    leans_about: Direction = "long"
     through: tuple[Point, Point, Point] | None = None
     off: Annotated[float, Meta(ge=-1e7, le=1e7, description="mm")] = 0.0
     shown: bool = False
@@ -102,7 +107,38 @@ def plane_at(plane: KeptPlane, named: Mapping[str, Volume]) -> tuple[Floats, Flo
         return None if long <= CLOSE else (a + plane.off * normal / long, normal / long)
     axis = DIRECTIONS.index(plane.across)
     far = held_at(plane.at, size[axis]) if plane.of or isinstance(plane.at, Measured) else 0.0
-    return corner + (far + plane.off) * rotation[:, axis], rotation[:, axis]
+    if plane.leans_deg == 0.0:
+        return corner + (far + plane.off) * rotation[:, axis], rotation[:, axis]
+    normal, (pivot, _) = rotation @ _leaning(plane)[:, 2], leaning_about(plane)
+    middle = corner + far * rotation[:, axis] + size[3 - axis - pivot] / 2.0 * rotation[:, 3 - axis - pivot]
+    # Told where it is met along its direction from the volume's corner, as one that does not lean is.
+    met = (
+        corner
+        + float((middle + plane.off * normal - corner) @ normal)
+        / float(normal @ rotation[:, axis])
+        * rotation[:, axis]
+    )
+    return met, normal
+
+
+def leaning_about(plane: KeptPlane) -> tuple[int, Direction]:
+    """Return the direction that a plane leans about: the one that is said, or another one where the plane lies square to that."""
+    others: list[Direction] = [way for way in DIRECTIONS if way != plane.across]
+    found = plane.leans_about if plane.leans_about in others else others[0]
+    return DIRECTIONS.index(found), found
+
+
+def _leaning(plane: KeptPlane) -> Floats:
+    """Return the two directions along a leaning plane and its normal, the columns (3, 3), in the directions of its volume."""
+    axis, (pivot, _) = DIRECTIONS.index(plane.across), leaning_about(plane)
+    turn, about = np.radians(plane.leans_deg), np.eye(3)[pivot]
+
+    def turned(way: Floats) -> Floats:  # Rodrigues' formula, of a way square to what it is turned about
+        found: Floats = np.cos(turn) * way + np.sin(turn) * np.cross(about, way)
+        return found
+
+    first, second = (about if k == pivot else turned(np.eye(3)[k]) for k in range(3) if k != axis)
+    return np.column_stack([first, second, turned(np.eye(3)[axis])])
 
 
 def plane_surface(plane: KeptPlane, named: Mapping[str, Volume]) -> FlatSurface | None:
@@ -117,7 +153,7 @@ def plane_surface(plane: KeptPlane, named: Mapping[str, Volume]) -> FlatSurface 
     place, normal = found
     rotation = box_corners([named[plane.of]])[1][0] if plane.of else np.eye(3)
     if plane.through is None:
-        x, y = (rotation[:, k] for k in range(3) if DIRECTIONS[k] != plane.across)
+        x, y, _ = (rotation @ _leaning(plane)).T
         return FlatSurface(place, x, y)
     x = rotation @ (np.array(plane.through[1]) - np.array(plane.through[0]))
     x = x / np.sqrt(x @ x)

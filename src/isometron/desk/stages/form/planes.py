@@ -18,7 +18,7 @@ from isometron.document.model import Document
 from isometron.document.planes.plane_edits import change_plane, forget_plane, parallel_plane
 from isometron.tools.form.plane import PlanePlan
 from isometron.volumes.sections.lines import sections_of
-from isometron.volumes.sections.plane import KeptPlane
+from isometron.volumes.sections.plane import KeptPlane, leaning_about
 from isometron.wording import count_words, tr
 
 __all__ = ["Planes"]
@@ -97,7 +97,10 @@ class Planes(Section):
             self.rows.show_rows(None, [])
             self.said.setText(tr("No plane is kept yet."))
             return
-        self.rows.show_rows((plane.id, plane.through is None, bool(plane.of)), _rows(document, plane))
+        self.rows.show_rows(
+            (plane.id, plane.through is None, bool(plane.of), plane.across, bool(plane.leans_deg)),
+            _rows(document, plane),
+        )
         self.said.setText(_told(document, plane))
 
 
@@ -113,9 +116,16 @@ def _rows(document: Document, plane: KeptPlane) -> list[Row]:
 
     found: list[Row] = []
     if plane.through is None:
+        about = [
+            Row(tr("leans about"), tr("The direction that lies in it, however it leans"), "choice", lambda: leaning_about(plane)[1],
+                partial(write, "leans_about"), [(words, way) for words, way in AXIS_CHOICES if way != plane.across])
+        ] if plane.leans_deg else []  # fmt: skip
         found += [
             Row(tr("square to"), tr("The direction that it lies square to"), "choice", lambda: plane.across, partial(write, "across"),
                 AXIS_CHOICES),
+            Row(tr("leans by"), tr("From there, about the direction below, through the volume's middle; negative the other way"), "angle",
+                lambda: plane.leans_deg, partial(write, "leans_deg")),
+            *about,
             Row(tr("at"), tr("40 % for a share of the volume, or a length from where it starts"), "text",
                 lambda: place_words(plane.at, document), lambda now, text: write("at", now, typed_place(text, plane.at, now))),
         ]  # fmt: skip
