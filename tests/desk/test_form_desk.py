@@ -194,7 +194,9 @@ def test_centre_line_sections_and_a_belt_by_buttons_and_a_plane_by_three_clicks(
     assert person.hand.session.document.planes[2].leans_about == "wide"
     QTest.qWait(50)
     rows = planes.rows
-    assert rows.height() >= rows.minimumSizeHint().height(), "more fields have more room, and do not lie over each other"
+    assert rows.height() >= rows.minimumSizeHint().height(), (
+        "more fields have more room, and do not lie over each other"
+    )
     person.button(planes, "Forget it")
     assert len(person.hand.session.document.planes) == 2
     person.key(Qt.Key.Key_K)

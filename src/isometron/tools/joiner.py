@@ -17,6 +17,9 @@ _START = tr("Press on the volume that shall go along with another one, and carry
 _CARRY = tr("Let go on the face where it shall sit; middles and ends catch. Escape lets it be.")
 
 
+_NOBODY = tr("There is no volume here. Press on the one that shall go along with another.")
+
+
 def join_tool(context: ToolContext) -> Tool:
     """Carry a volume to a face of another one; letting go joins it there."""
     held: int | None = None
@@ -34,7 +37,8 @@ def join_tool(context: ToolContext) -> Tool:
                 notes = (
                     () if owner is None else (Note(context.drawing.document.volumes[owner].name, pencil.u, pencil.v),)
                 )
-                shown = Preview(_START, notes=notes)
+                nothing = pencil.act is Act.PRESS and owner is None
+                shown = Preview(_START, notes=notes, refusal=_NOBODY if nothing else "")
             continue
         shown = _carried(context, held, pencil)
         edit = shown.edit

@@ -17,7 +17,9 @@ from isometron.wording import tr
 
 __all__ = ["MARK_ROW_HINT", "count_mark_row", "mark_row_text", "type_mark_row"]
 
-MARK_ROW_HINT = tr("6 for so many, 3 gap 900 clear between them, 4 x 1200 by pitch; up before it for a row up the face")
+MARK_ROW_HINT = tr(
+    "6 for so many, 3 gap 900 clear between them, 4 x 1200 by pitch; up before it for a row up the face"
+)
 
 _APART = 0.25
 """The gap between the first two of a row, as a part of their width."""

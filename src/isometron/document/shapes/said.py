@@ -88,9 +88,19 @@ class Said:
     rows: str
 
 
+_UNFINISHED = re.compile(r"\d\s*[x×]\s*$")
+"""A size that is still to come."""
+
+
 def is_said(text: str) -> bool:
     """Tell whether a text says more than one length: sizes, a place or rows."""
-    return bool(_BY.search(text) or _PLACE.fullmatch(text) or _AT.fullmatch(text) or _COMMA.search(text))
+    return bool(
+        _BY.search(text)
+        or _UNFINISHED.search(text)
+        or _PLACE.fullmatch(text)
+        or _AT.fullmatch(text)
+        or _COMMA.search(text)
+    )
 
 
 def read_said(document: Document, text: str, *, named: bool = True) -> Said:
@@ -132,8 +142,12 @@ def _sizes(document: Document, text: str) -> tuple[float, ...]:
     if not text.strip():
         return ()
     parts = _BY.split(text.strip())
+    if _UNFINISHED.search(text):
+        raise DocumentError(tr("A size is wanted after the last x: 420 x 400 x 45, or 420 x 400 for two."))
     if len(parts) > 3:
-        raise DocumentError(tr("{text!r} has {count} sizes; a block has three.", text=text.strip(), count=len(parts)))
+        raise DocumentError(
+            tr("{text!r} has {count} sizes; a block has three: 420 x 400 x 45.", text=text.strip(), count=len(parts))
+        )
     found = tuple(_length(document, part) for part in parts)
     if any(not 0.01 <= size <= _MOST for size in found):
         raise DocumentError(tr("A length lies between 0.01 mm and 10 km."))

@@ -34,6 +34,8 @@ class Roofs(Section):
         self.thick = self.waiting_length(grid, tr("thickness"), tr("Of the roof, square to its slope"), 120.0)
         self.buttons = [self.button(words, tip, partial(self._roof, kind)) for kind, words, tip in _WORDS]
 
+        self.said = self.words()
+
     def _roof(self, kind: RoofKind) -> None:
         volume = self.session.active_volume
         if volume is None:
@@ -49,5 +51,7 @@ class Roofs(Section):
 
     def refresh(self) -> None:
         """Roofs are laid over something."""
+        there = self.session.active_volume is not None
         for button in self.buttons:
-            button.setEnabled(self.session.active_volume is not None)
+            button.setEnabled(there)
+        self.said.setText("" if there else tr("Select a block: the roof is laid over it."))
