@@ -194,6 +194,11 @@ def test_centre_line_sections_and_a_belt_by_buttons_and_a_plane_by_three_clicks(
     assert person.hand.session.document.planes[2].leans_about == "wide"
     QTest.qWait(50)
     rows = planes.rows
+    high = rows.minimumSizeHint().height()
+    rows._build()
+    assert rows.minimumSizeHint().height() == high
+    planes.refresh()
+    QTest.qWait(50)
     assert rows.height() >= rows.minimumSizeHint().height(), (
         "more fields have more room, and do not lie over each other"
     )
