@@ -195,6 +195,8 @@ def test_rows_of_marks_are_typed():
     assert mark_row_text(mark.count, mark.step, made) == "3 gap 250 mm"
     up = type_mark_row(made, "w", 0, "up 2 x 700").document.volume("w").marks[0]
     assert up.count == 2 and up.step == (0.0, Apart(by="pitch", mm=700.0))
+    first = type_mark_row(document, "w", 0, "up 2 x 700"[:4]).document.volume("w").marks[0]
+    assert first.count == 2 and first.step == (0.0, Apart(by="gap", mm=150.0))
     assert type_mark_row(made, "w", 0, "").document.volume("w").marks[0].count == 1
     with pytest.raises(DocumentError, match="is no row"):
         type_mark_row(made, "w", 0, "many")

@@ -107,6 +107,10 @@ def test_an_opening_is_changed_in_the_list_and_taken_off(person):
     mark = person.hand.session.document.volumes[-1].marks[0]
     assert isinstance(mark, OpeningMark)
     assert (mark.form, mark.goes, mark.depth, mark.frame) == ("rectangle", "pocket", 120.0, 80.0)
+    deeds = marks.parted.parentWidget()
+    assert marks.parted.isHidden() and deeds.height() <= 2 * marks.parted.sizeHint().height(), (
+        "what is hidden takes no line"
+    )
     assert uncut_openings(person.hand.session.document.volumes[-1]) == {}
     person.field(marks.rows, "depth", "900")  # deeper than the wall: kept, and told in Check
     assert any("let it go through" in f.message for f in person.hand.session.drawing.findings)

@@ -58,13 +58,16 @@ class Flow(QLayout):
     def minimumSize(self) -> QSize:
         """Return the room for the widest of them."""
         least = QSize()
-        for item in self._items:
+        for item in self._shown():
             least = least.expandedTo(item.minimumSize())
         return least
 
+    def _shown(self) -> list[QLayoutItem]:
+        return [item for item in self._items if not item.isEmpty()]  # what is hidden takes no room
+
     def _lines(self, place: QRect, *, lay: bool) -> int:
         x, y, line = place.x(), place.y(), 0
-        for item in self._items:
+        for item in self._shown():
             wide, high = item.sizeHint().width(), item.sizeHint().height()
             if x > place.x() and x + wide > place.x() + place.width():
                 x, y, line = place.x(), y + line + self._gap, 0

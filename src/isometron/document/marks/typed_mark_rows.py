@@ -39,16 +39,20 @@ def mark_row_text(count: int, step: tuple[Step, Step], document: Document) -> st
     return f"{'up ' if up else ''}{count} {words} {step_words(along, document)}"
 
 
-def count_mark_row(document: Document, volume_id: str, number: int, count: int) -> Edit:
-    """Let so many of a mark stand in a row; those of a first row stand clear of each other, all round a round side evenly."""
+def count_mark_row(document: Document, volume_id: str, number: int, count: int, *, up: bool = False) -> Edit:
+    """Let so many of a mark stand in a row; those of a first row stand clear of each other, all round a round side evenly.
+
+    up : a first row runs up the face.
+    """
     volume = document.volume(volume_id)
     laid = volume.marks[number] if 0 <= number < len(volume.marks) else None
     if not isinstance(laid, OpeningMark | RingMark | ArchMark):
         return change_mark(document, volume_id, number, count=count)  # which says what it cannot do
     first = laid.count == 1 and laid.step == (0.0, 0.0)
-    apart = round(_APART * (laid.diameter if isinstance(laid, RingMark) else laid.wide), 1)
+    wide, high = (laid.diameter, laid.diameter) if isinstance(laid, RingMark) else (laid.wide, laid.high)
+    apart = round(_APART * (high if up else wide), 1)
     side = side_under(volume, laid)
-    even: tuple[Step, Step] = (Apart(by="gap", mm=apart), 0.0)
+    even: tuple[Step, Step] = (0.0, Apart(by="gap", mm=apart)) if up else (Apart(by="gap", mm=apart), 0.0)
     if side is not None:
         # Evenly all round, as long as nobody says otherwise.
         first = first or laid.step == (0.0, round(1.0 / laid.count, 9))
@@ -69,7 +73,7 @@ def type_mark_row(document: Document, volume_id: str, number: int, text: str) ->
         raise DocumentError(tr("{text!r} is no row. Type {hint}.", text=text, hint=MARK_ROW_HINT))
     count = int(found[2])
     if found[3] is None:
-        return count_mark_row(document, volume_id, number, count)
+        return count_mark_row(document, volume_id, number, count, up=bool(found[1]))
     mm, says = typed_length(found[4], document)
     apart = Apart(by="gap" if found[3].lower() == "gap" else "pitch", mm=mm, says=says, unit=document.unit)
     step: tuple[Step, Step] = (0.0, apart) if found[1] else (apart, 0.0)

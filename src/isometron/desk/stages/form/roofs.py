@@ -33,7 +33,6 @@ class Roofs(Section):
         self.gable = self.waiting_length(grid, tr("gables"), tr("How far it hangs over at its gables"), 200.0)
         self.thick = self.waiting_length(grid, tr("thickness"), tr("Of the roof, square to its slope"), 120.0)
         self.buttons = [self.button(words, tip, partial(self._roof, kind)) for kind, words, tip in _WORDS]
-
         self.said = self.words()
 
     def _roof(self, kind: RoofKind) -> None:
