@@ -5,12 +5,19 @@ An action is one click, one pull from press to release, one key or chord, or one
 
 from PyQt6.QtCore import QRect, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QMenu
+from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMenu, QPushButton
 
 from isometron.volumes.cut.profiles import view_size
 from tests.desk.test_shaping_desk import card_drag, choose, opened, press
 
 LEFT = Qt.MouseButton.LeftButton
+_STAGE_KEYS = {
+    "Eye": Qt.Key.Key_F2,
+    "Block": Qt.Key.Key_F3,
+    "Divide": Qt.Key.Key_F4,
+    "Rounds": Qt.Key.Key_F5,
+    "Form": Qt.Key.Key_F6,
+}
 
 
 def sees(widget):
@@ -50,6 +57,13 @@ class Person:
             if k == 0:
                 self.hand.release(*to)
 
+    def cut(self, start, end, text, key=Qt.Key.Key_W):
+        """Pull an opening (or what the key lays) on a face, its size typed with the row behind it; return what it became."""
+        self.hand.board.setFocus()
+        self.key(key)
+        self.pull(start, (end, text))
+        return self.hand.session.active_volume.marks[-1]
+
     def click(self, *place):
         self.actions += 1
         self.hand.click(*place)
@@ -69,28 +83,90 @@ class Person:
         sees(next(b for b in place.findChildren(type(place.head)) if b.text() == words))
         press(place, words)
 
+    def named(self, place, name):
+        """Find a field of a section by its accessible name."""
+        return next(one for one in place.findChildren(QLineEdit) if one.accessibleName() == name)
+
+    def say(self, line):
+        """Type a whole thing into the line under the ledger."""
+        self.fill(self.hand.desk.figures.new_line, line)
+        return self.hand.session.active_volume
+
+    def select(self, volume):
+        """Click on a volume's name in the ledger."""
+        self.actions += 1
+        ledger, model = self.hand.desk.ledger, self.hand.desk.ledger.model()
+        row = [volume.id for volume in self.hand.session.document.volumes].index(volume.id)
+        cell = ledger.visualRect(model.index(row, 0))
+        assert ledger.viewport().rect().contains(cell.center()), f"{volume.name!r} is not in sight in the ledger"
+        QTest.mouseClick(ledger.viewport(), LEFT, pos=cell.center())
+        QApplication.processEvents()
+        assert self.hand.session.selection == (volume.id,)
+
+    def ledger(self, row, axis, text):
+        """Click a size in the ledger and type another one."""
+        self.actions += 2
+        table = self.hand.desk.ledger
+        cell = table.visualRect(table.model().index(row, 1 + axis))
+        assert table.viewport().rect().contains(cell), "the figure is not in sight"
+        QTest.mouseClick(table.viewport(), LEFT, pos=cell.center())
+        QApplication.processEvents()
+        self.hand.keys(text)
+        self.hand.key(Qt.Key.Key_Return)
+        QApplication.processEvents()
+        self.hand.board.setFocus()
+
+    def hand_on(self, words, path, monkeypatch):
+        """Write a file by a button of Hand on; its name is typed into the dialog, which is not shown here."""
+        self.actions += 3
+        monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(path), ""))
+        self.hand.key(Qt.Key.Key_F9)
+        body = self.hand.desk.stages.body("Hand on")
+        button = next(b for b in body.findChildren(QPushButton) if b.text() == words)
+        sees(button)
+        QTest.mouseClick(button, LEFT)
+        self.hand.rest()
+
+    def part(self, stage, words):
+        """Open a section of a stage where it is not open, the stage by its key."""
+        body = self.hand.desk.stages.body(stage)
+        if not body.isVisible():
+            self.key(_STAGE_KEYS[stage])
+        found = next(one for one in body.sections.all if one.head.text() == words)
+        return getattr(found, "place", found) if found.isVisible() else self.section(found)
+
     def outline_typed(self, place, view, text):
         """Choose a view of the selected volume's shape where another one is shown, and type its outline."""
-        box = self.row(place.view, "view")
-        if box.currentText() != view:
-            self.list(place.view, "view", view)
+        word = next(b for b in self.row(place.view, "view").buttons if b.text() == view)
+        if not word.isChecked():
+            self.actions += 1
+            sees(word)
+            QTest.mouseClick(word, LEFT)
+            QApplication.processEvents()
         self.field(place.view, "corners", text)
 
     def switch(self, rows, words):
-        self.actions += 1
-        box = self.row(rows, words)
-        sees(box)
-        box.setFocus()
-        QTest.keyClick(box, Qt.Key.Key_Space)
-        QApplication.processEvents()
+        self.tick(self.row(rows, words))
 
     def row(self, rows, words):
         return rows.widgets[[row.words for row in rows._rows].index(words)]
 
     def list(self, rows, words, choice):
+        self.pick(self.row(rows, words), choice)
+
+    def pick(self, box, choice):
+        """Choose from a list."""
         self.actions += 2
-        sees(self.row(rows, words))
-        choose(self.row(rows, words), choice)
+        sees(box)
+        choose(box, choice)
+
+    def tick(self, box):
+        """Tick a box that stands alone."""
+        self.actions += 1
+        sees(box)
+        box.setFocus()
+        QTest.keyClick(box, Qt.Key.Key_Space)
+        QApplication.processEvents()
 
     def field(self, rows, words, text):
         """Click into a field of a list of rows and type a value with its Enter."""

@@ -10,20 +10,21 @@ from PyQt6.QtWidgets import QApplication
 
 from isometron.desk.frame.picture_intake import lay_file
 from isometron.document.pictures.placing import to_paper
+from tests.desk.person import Person
 
 PHOTOS = Path(__file__).parents[1] / "cases" / "photos"
 LEFT, NONE = Qt.MouseButton.LeftButton, Qt.MouseButton.NoButton
 PLAIN = Qt.KeyboardModifier.NoModifier
 
 
-class Photographer:
+class Photographer(Person):
     """Works on one photograph with known truth; the hand trembles by ``tremble`` pixels of it."""
 
     def __init__(self, hand, name, tremble=2.0, seed=5):
-        self.hand, self.board, self.session = hand, hand.board, hand.session
+        super().__init__(hand)
+        self.board, self.session = hand.board, hand.session
         self.truth = json.loads((PHOTOS / f"{name}.json").read_text())
         self._rng, self._tremble = np.random.default_rng(seed), tremble
-        self.actions = 0
         self.lay(PHOTOS / f"{name}.jpg")
 
     def lay(self, path):
@@ -78,9 +79,8 @@ class Photographer:
         self.hand.key(key, modifier)
 
     def type_into(self, field, text):
-        self.actions += 1
         QApplication.processEvents()  # what was just opened is there to be typed into
-        self.hand.type_into(field, text)
+        self.fill(field, text)
         QTest.qWait(5)  # the keyboard goes back to the board
 
     def mark_edges(self, rows):

@@ -11,8 +11,6 @@ from isometron.solve.findings import findings
 from isometron.volumes.faces.plane import plane_of_face
 from isometron.volumes.kinds import own_faces
 from isometron.volumes.marks.face_marks import CourseMark, OpeningMark, RingMark
-from isometron.volumes.openings.solids import uncut_openings
-from isometron.volumes.relations import Repeat
 from tests.desk.person import Person
 from tests.desk.test_counted_jobs import shaped_van
 from tests.desk.test_form_desk import block, form, opening
@@ -129,45 +127,6 @@ def test_a_van_with_windows_lamps_belt_and_centre_line_in_at_most_90_actions(per
     rings = session.drawing.scene.rounds.rings
     lamps = rings[np.abs(np.sqrt((rings[:, 3:6] ** 2).sum(axis=1)) - 85.0) < 1e-6]
     assert len(lamps) == 2
-
-
-def test_a_bridge_of_three_arches_with_piers_parapet_and_courses_in_at_most_35_actions(desk):
-    person = Person(desk(new_document(away=13000.0, eye_height=4200.0)))
-    session = person.hand.session
-    wall = block(person, (-4000.0, 0.0, 0.0), "8000", "1000", "2200", keep=True)
-    stage = form(person)
-    chosen(person, stage.opening.form, "half-round arch")
-    chosen(person, stage.opening.goes, "right through the body")
-    tool(person, Qt.Key.Key_W)
-    opening(person, (-3400.0, 0.0, 0.0), (-1600.0, 0.0, 1500.0), "1800 x 1500")
-    rows = person.section(stage.marks)
-    person.field(rows.rows, "row", "3 gap 900")
-    mark = session.document.volume(wall.id).marks[0]
-    assert isinstance(mark, OpeningMark) and mark.count == 3 and mark.goes == "through"
-    # Piers stand forward of the wall, one between two arches, and one before each end.
-    person.hand.board.setFocus()
-    pier = block(person, (-4000.0, -300.0, 0.0), "500", "300", "1700", keep=True)
-    person.key(Qt.Key.Key_F4)
-    repeat = person.section(person.hand.desk.stages.body("Divide").rows)
-    person.field(repeat.rows, "row", "4 x 2500")
-    assert session.document.volume(pier.id).copies == (Repeat(along="long", count=4, pitch=2500.0),)
-    # The parapet on top of the wall, a little wider than it.
-    person.hand.board.setFocus()
-    parapet = block(person, (-4000.0, 0.0, 2200.0), "8000", "1000", "500", keep=True)
-    assert parapet.corner[2] == pytest.approx(2200.0)
-    form(person)
-    tool(person, Qt.Key.Key_U)
-    person.click(0.0, 0.0, 2000.0)
-    person.click(0.0, 0.0, 2450.0)
-    person.key(Qt.Key.Key_Escape)
-    for name in (wall.id, parapet.id):
-        assert any(isinstance(m, CourseMark) for m in session.document.volume(name).marks)
-    assert uncut_openings(session.document.volume(wall.id)) == {} and all_told(person) == [] and person.cautions == []
-    assert person.actions <= 35, person.actions
-    print("bridge", person.actions)
-    # The arches' soffits show, and no brick lies in an opening.
-    lines = session.drawing.of("courses").lines
-    assert len(lines) > 200
 
 
 def test_a_fence_and_a_hut_with_tiles_hole_and_peg_in_at_most_50_actions(person):

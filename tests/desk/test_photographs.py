@@ -15,7 +15,6 @@ from isometron.document.eyes.keeping import eye_now
 from isometron.document.pictures.placing import in_place, to_pixels
 from isometron.geometry.frames import box_rotation
 from isometron.match.picture_eye import answer_of
-from isometron.volumes.framed import Framed
 from tests.desk.photographer import PHOTOS, Photographer
 
 SHIFT, CONTROL = Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.ControlModifier
@@ -40,58 +39,6 @@ def horizon_error(person):
     return max(abs(figure.value - y) for figure, (_, y) in zip(answer.horizon, ends, strict=True))
 
 
-def test_a_chair_from_its_photograph(home, desk):
-    """Eye, seat, four legs and back from an empty sheet: the seat's proportions are true."""
-    hand = desk()
-    person = Photographer(hand, "P02", tremble=1.5)
-    assert hand.session.document.sheet.height > hand.session.document.sheet.width, (
-        "the sheet stands as the picture does"
-    )
-    person.mark_edges([0, 1, 3, 4, 5, 6, 7, 8])
-    camera = person.picture.camera
-    assert camera.focal_px == pytest.approx(person.truth["camera"]["f_px"], rel=0.06)
-    seat = person.truth["objects"][0]["boxes"][0]
-    corner, (along, across, up) = np.array(seat["corner_world"]), np.array(seat["axes"])
-    long, wide, _ = seat["size"]
-    foot = corner - 405.0 * up
-    person.key(Qt.Key.Key_F)
-    person.click(person.at(person.seen(*foot), steady=True))
-    assert not hand.board.has_tool, "the corner is set once: the next click does not move it"
-    whole = person.pull_block(foot, foot + long * along, foot + long * along + wide * across,
-                              foot + long * along + wide * across + 450.0 * up)  # fmt: skip
-    sizes = np.array(whole.size)
-    person.key(Qt.Key.Key_Escape)
-    hand.session.select((whole.id,))
-    person.actions += 1
-    section(hand, "Photograph")
-    person.type_into(photograph(hand)._own[2], "450")
-    sizes = np.array(hand.session.document.volume(whole.id).size)
-    assert sizes[2] == pytest.approx(450.0) and sizes[:2] == pytest.approx([420.0, 400.0], rel=0.05)
-    rows = hand.desk.ledger.model()
-    tip = rows.data(rows.index(0, 1), Qt.ItemDataRole.ToolTipRole)
-    assert f"long {round(sizes[0])} ±" in tip and "high 450 ±" in tip, "the ledger says how sure the sizes are"
-    # Legs and slab: a frame inside the box.
-    hand.desk.stages.open("Block")
-    block = hand.desk.stages.body("Block")
-    block.sections.open(block.shapes)
-    shapes = block.shapes.place
-    action = next(a for a in shapes.names.actions() if "frame" in a.text().lower())
-    action.trigger()
-    person.actions += 4
-    framed = hand.session.document.volume(whole.id)
-    assert isinstance(framed, Framed)
-    words = [row.words for row in shapes.rows._rows]
-    person.type_into(shapes.rows.widgets[words.index("legs")], "45")
-    # The back stands on the seat's rear edge: two pulls on its top, one up.
-    rear = foot + long * along + wide * across + 450.0 * up
-    back = person.pull_block(rear, rear - long * along, rear - long * along - 30.0 * across,
-                             rear - long * along - 30.0 * across + 370.0 * up)  # fmt: skip
-    assert back.id != whole.id and back.size[2] > 200.0
-    assert back.joined is not None and back.joined.to == whole.id, "it goes along with the seat"
-    assert person.actions <= 45
-    assert horizon_error(person) < 60.0
-
-
 def test_a_van_boxed_shortened_and_seen_from_a_lower_eye(home, desk):
     hand = desk()
     person = Photographer(hand, "P06", tremble=1.0)
@@ -114,7 +61,7 @@ def test_a_van_boxed_shortened_and_seen_from_a_lower_eye(home, desk):
     )
     hand.session.select((body.id,))
     person.actions += 1
-    section(hand, "Photograph")
+    person.part("Eye", "Photograph")
     longest = int(np.argmax(body.size))
     person.type_into(photograph(hand)._own[longest], "3000")
     assert hand.session.document.volumes[0].size[longest] == pytest.approx(3000.0)

@@ -3,10 +3,12 @@
 import numpy as np
 import pytest
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
+from PyQt6.QtGui import QEnterEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu
 
 from isometron.desk.cards.outline_card import OutlineCard
+from isometron.desk.controls.picked_words import PickedWords
 from isometron.document.edits import add_volume, resize_volume
 from isometron.document.fresh import new_document
 from isometron.document.marks.dividing import lay_mark
@@ -46,7 +48,10 @@ def opened(hand, section):
 
 def choose(offered, words):
     """Choose from a menu or a list as a hand does: open it, go there, Enter."""
-    if isinstance(offered, QMenu):
+    if isinstance(offered, PickedWords):
+        QTest.mouseClick(next(b for b in offered.buttons if b.text() == words), Qt.MouseButton.LeftButton)
+        QApplication.processEvents()
+    elif isinstance(offered, QMenu):
         QTest.mouseClick(offered.parentWidget(), Qt.MouseButton.LeftButton)
         offered.setActiveAction(next(a for a in offered.actions() if a.text() == words))
         QTest.keyClick(offered, Qt.Key.Key_Return)
@@ -339,6 +344,9 @@ def test_a_starter_is_laid_and_follows_its_module(desk):
     place = opened(hand, hand.desk.stages.body("Block").starting)
     choose(place.names, "low car")
     hand.type_into(place.module, "70 cm")
+    middle = QPointF(place.lay.rect().center())
+    QApplication.sendEvent(place.lay, QEnterEvent(middle, middle, place.lay.mapToGlobal(middle)))
+    assert len(hand.session.document.volumes) == 3 and hand.session.settled.volumes == (), "shown before it is taken"
     press(place, "Lay it on the sheet")
     document = hand.session.document
     assert {v.id for v in document.volumes} == {"body", "cabin", "wheel"}

@@ -444,8 +444,9 @@ def _starter(options: argparse.Namespace, windows: Windows) -> int:
 
 
 def _construct(options: argparse.Namespace, windows: Windows) -> int:
+    from isometron.construct.each import construct_each
     from isometron.construct.outcome import Construction, Options
-    from isometron.construct.schools import construct, first_school
+    from isometron.construct.schools import first_school
     from isometron.surfaces.handouts import HANDOUTS, NoConstructionError, handouts, step_text
 
     standard = str(options.out) == STANDARD
@@ -454,7 +455,7 @@ def _construct(options: argparse.Namespace, windows: Windows) -> int:
     volumes = [document.named_volume(name) for name in options.volume]
     school = options.school or first_school(document, document.volumes.index(volumes[0])) or "plan"
     asked = Options(ring=None if options.ring is None else options.ring - 1)
-    constructions = [construct(document, volume.id, school, asked) for volume in volumes]
+    document, constructions = construct_each(document, [volume.id for volume in volumes], school, asked)
     done = [each for each in constructions if isinstance(each, Construction)]
     refused = next((each for each in constructions if not isinstance(each, Construction)), None)
     if refused is not None:

@@ -138,8 +138,12 @@ def set_up_plate(
     only: Sequence[Spot] | None = None,
     *,
     strong: bool = True,
+    beside: Sequence[Construction] = (),
 ) -> Marks:
-    """Return what only lays out the sheet: the steps that set up, as one picture; of them ``only`` some points, if that is said."""
+    """Return what only lays out the sheet: the steps that set up, as one picture; of them ``only`` some points, if that is said.
+
+    What comes of the constructions ``beside`` is drawn faintly.
+    """
     steps = construction.steps[: construction.setting_up]
     role = Role.STEP if strong else Role.EARLIER
     spots = [spot for step in steps for spot in step.points]
@@ -148,7 +152,7 @@ def set_up_plate(
         names = {spot.name for spot in only}
         spots, edges = [spot for spot in spots if spot.name in names], edges[:0]
     lines = [Lines.of(_outline(document), Role.RIM), Lines.of(_joined([s.lines for s in steps if len(s.edges) == 0 or len(edges)]), role),
-             Lines.of(edges, Role.STEP_EDGE)]  # fmt: skip
+             Lines.of(edges, Role.STEP_EDGE), Lines.of(_joined([step.edges for each in beside for step in each.steps]), Role.EARLIER)]  # fmt: skip
     return _plate(document, frame, [*lines, _ticks(spots, frame)], [_arcs(steps, role)], spots, [])
 
 

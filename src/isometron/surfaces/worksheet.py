@@ -111,7 +111,7 @@ def _setting_up(canvas: Any, document: Document, constructions: Sequence[Constru
     y = _PAGE[1] - _MARGIN - _TITLE
     _write(canvas, construction.title, _MARGIN, y, _TITLE, _INK)
     y -= 9.0
-    y = _paragraph(canvas, "; ".join(_sized(document, each) for each in constructions), y, _BODY, _INK) - 1.0
+    y = _paragraph(canvas, "; ".join(_sized(document, constructions)), y, _BODY, _INK) - 1.0
     metre = format_paper(1000.0 * construction.scale, document.unit)
     words = tr("Scale on the true line of measure 1 : {ratio}; 1 m is {metre} of paper.", metre=metre,
                ratio=format_number(1.0 / construction.scale, 2))  # fmt: skip
@@ -121,14 +121,19 @@ def _setting_up(canvas: Any, document: Document, constructions: Sequence[Constru
     y -= 10.0
     y = _distances(canvas, document, constructions, y)
     frame = _lettered(set_up_frame(document, construction), _room(y))
-    marks = set_up_plate(document, construction, frame, _common(constructions))
+    several = constructions if len(constructions) > 1 else ()
+    marks = set_up_plate(document, construction, frame, _common(constructions), beside=several)
     _place(canvas, frame, marks, _MARGIN, 18.0, _room(y), high=1.0)
 
 
-def _sized(document: Document, construction: Construction) -> str:
-    volume = document.volume(construction.volume)
-    size = " x ".join(format_length(s, document.unit, with_unit=False) for s in volume.size)
-    return f"{volume.name}, {size} {document.unit}"
+def _sized(document: Document, constructions: Sequence[Construction]) -> list[str]:
+    """Return the volumes' names and sizes; those of one size are told together."""
+    names: dict[str, list[str]] = {}
+    for each in constructions:
+        volume = document.volume(each.volume)
+        size = " x ".join(format_length(s, document.unit, with_unit=False) for s in volume.size)
+        names.setdefault(f"{size} {document.unit}", []).append(volume.name)
+    return [f"{', '.join(of_size)}: {size}" for size, of_size in names.items()]
 
 
 def _common(constructions: Sequence[Construction]) -> list[Spot]:

@@ -13,6 +13,7 @@ import numpy as np
 from isometron.document.edits import Edit
 from isometron.document.lengths.units import format_length
 from isometron.document.marks.dividing import divide_edge, divide_face, lay_mark, parts_words
+from isometron.document.marks.typed_mark_rows import in_row, row_apart
 from isometron.document.model import DocumentError
 from isometron.geometry.frames import Floats
 from isometron.solve.pick import SideHit, face_of_hit, nearest_edge, on_itself, pick_face, side_of_hit
@@ -196,7 +197,9 @@ class LayPlan:
 _LAY = {
     "ring": (
         tr("Press on a face where the ring's centre lies; its middle and division lines catch."),
-        tr("Pull it open: let go, or type its diameter and press Enter. Escape steps back."),
+        tr(
+            "Pull it open: let go, or type its diameter (or 90, 3 gap 40 for a row) and press Enter. Escape steps back."
+        ),
     ),
     "arch": (
         tr("Press on an upright face where the middle of the arch's foot stands."),
@@ -222,7 +225,8 @@ def lay_tool(context: ToolContext, plan: Callable[[], LayPlan]) -> Tool:
             start, refusal, notes = _begun(context, pencil, wish)
             continue
         volume = context.drawing.document.volumes[start.owner]
-        typed, wrong = typed_length(context, pencil.text)
+        size, row = row_apart(pencil.text)
+        typed, wrong = typed_length(context, size)
         mark, words = _opened(context, start, pencil, wish, typed)
         if pencil.act is Act.ENTER and wrong:
             refusal = wrong
@@ -233,7 +237,7 @@ def lay_tool(context: ToolContext, plan: Callable[[], LayPlan]) -> Tool:
             lines = np.concatenate([lines, _axle(context, start, mark)])
         if pencil.act is Act.RELEASE or (pencil.act is Act.ENTER and not wrong):
             try:
-                return lay_mark(context.drawing.document, volume.id, mark)
+                return in_row(lay_mark(context.drawing.document, volume.id, mark), volume.id, row)
             except DocumentError as error:
                 refusal = str(error)
                 if pencil.act is Act.RELEASE:  # a place that is refused is let go

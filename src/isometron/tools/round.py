@@ -1,14 +1,16 @@
-"""A round body in two pulls: the ring on the ground or on a face, then its height. Typing gives the diameter, the height."""
+"""A round body in two pulls: the ring on the ground or on a face, then its height. Typing gives the diameter, the height, or both and rows."""
 
 from __future__ import annotations
 
 from collections.abc import Generator
+from dataclasses import replace
 
 import numpy as np
 
-from isometron.document.edits import Edit, add_volume, fresh_id, fresh_name
+from isometron.document.edits import Edit, fresh_id, fresh_name
 from isometron.document.lengths.units import format_length
 from isometron.document.model import DocumentError
+from isometron.document.shapes.said import add_in_rows, is_said, read_said
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import HAIR
 from isometron.tools.base import Base
@@ -26,7 +28,9 @@ __all__ = ["round_tool"]
 _LEAST = 0.01
 _LONGEST = 1e6
 _START = tr("Press where the ring's centre lies: on the ground, or on a face of another volume.")
-_RING = tr("Pull the ring open: let go, or type its diameter and press Enter. Escape steps back.")
+_RING = tr(
+    "Pull the ring open: let go, or type its diameter (or 650 x 210 with its height) and press Enter. Escape steps back."
+)
 _HEIGHT = tr("Pull its height: let go, or type it and press Enter. Escape steps back.")
 _CATCH = 8.0
 """The ground catches a ring within this many pointer steps."""
@@ -41,7 +45,7 @@ def round_tool(context: ToolContext) -> Tool:
 def _draw(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit | None]:
     radius: float | None = None
     length: float | None = None
-    refusal = ""
+    refusal, pressed = "", base
     taken: tuple[float, float] | None = None
     while True:
         pencil = yield _shown(context, base, radius, length, refusal)
@@ -53,24 +57,51 @@ def _draw(context: ToolContext, base: Base) -> Generator[Preview, Pencil, Edit |
             continue
         if rests(context, pencil, taken):
             continue
-        typed, words = typed_length(context, pencil.text)
+        sizes, rows, words = _typed(context, pencil.text, 2 if length is None else 1)
         finished = pencil.act is Act.RELEASE or pencil.act is Act.ENTER
         if pencil.act is Act.ENTER and words:
             refusal = words
             continue
         if length is None:
-            found = typed / 2 if typed is not None else _radius(context, base, pencil)
+            base = _stood(context, pressed, sizes[0] / 2) if sizes else pressed
+            found = sizes[0] / 2 if sizes else _radius(context, base, pencil)
             radius = found if found is not None else radius
-            if finished and radius is not None and radius > _LEAST:
-                length, taken = 0.0, (pencil.u, pencil.v) if typed is not None else None
-        else:
-            pulled = typed if typed is not None else _pulled(context, base, pencil)
-            length = pulled if pulled is not None else length
-            if finished and radius is not None and length > _LEAST:
-                try:
-                    return add_volume(context.drawing.document, _body(context, base, radius, length))
-                except DocumentError as error:
-                    refusal, length = str(error), 0.0
+            if not finished or radius is None or radius <= _LEAST:
+                continue
+            length, taken = 0.0, (pencil.u, pencil.v) if sizes else None
+            if len(sizes) < 2:
+                continue
+        pulled = sizes[-1] if sizes else _pulled(context, base, pencil)
+        length = pulled if pulled is not None else length
+        if finished and radius is not None and length > _LEAST:
+            try:
+                return add_in_rows(context.drawing.document, _body(context, base, radius, length), rows)
+            except DocumentError as error:
+                refusal, length = str(error), 0.0
+
+
+def _typed(context: ToolContext, text: str, left: int) -> tuple[tuple[float, ...], str, str]:
+    """Return the sizes that are typed of those that are ``left``, the rows behind them, and words for what is not understood."""
+    if not is_said(text):
+        size, words = typed_length(context, text)
+        return (() if size is None else (size,)), "", words
+    try:
+        said = read_said(context.drawing.document, text, named=False)
+    except DocumentError as error:
+        return (), "", str(error)
+    if said.place is not None:
+        return (
+            (),
+            "",
+            tr(
+                "Where a round lies is pressed. Type its diameter x its height, rows behind a comma: 650 x 210, 2 x 2650."
+            ),
+        )
+    if len(said.sizes) > left:
+        return (), "", tr("A round has two sizes, diameter x height: 650 x 210.")
+    if said.rows and len(said.sizes) < left:
+        return (), "", tr("Rows are said with the last size: 650 x 210, 2 x 2650.")
+    return said.sizes, said.rows, ""
 
 
 def _radius(context: ToolContext, base: Base, pencil: Pencil) -> float | None:
@@ -87,6 +118,16 @@ def _radius(context: ToolContext, base: Base, pencil: Pencil) -> float | None:
         return min(snap.length, _LONGEST)
     # The diameter is what is told, so the diameter is what comes out round.
     return rounded(2 * min(far, _LONGEST), step_at(context, base.place)) / 2
+
+
+def _stood(context: ToolContext, base: Base, radius: float) -> Base:
+    """Return the base moved up or down its face so that a ring of a typed radius stands on the ground, where the hand meant that."""
+    normal = base.rotation[:, base.normal]
+    for snap in _on_ground(base):
+        if abs(snap.length - radius) <= _CATCH * context.per_step(base.place):
+            up = np.array([0.0, 0.0, 1.0]) - normal[2] * normal
+            return replace(base, place=base.place + (radius - snap.length) * up / float(np.sqrt(up @ up)))
+    return base
 
 
 def _on_ground(base: Base) -> list[Snap]:

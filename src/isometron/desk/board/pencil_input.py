@@ -32,8 +32,6 @@ _ARROWS = {
     Qt.Key.Key_Down: (0.0, 1.0),
 }
 _PLAIN = Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.KeypadModifier
-_SIGNS = set(".,/'\"″′ ×*+-()_%")
-"""What may stand in a length beside figures and the letters of units and names."""
 
 
 class UnderPencil(Protocol):
@@ -229,9 +227,7 @@ class PencilInput:
         text = event.text()
         if not self._board.busy and not self._board.in_hand.typed:
             return text.isdigit()
-        return bool(text) and (
-            text.isalnum() or text in _SIGNS if self._board.in_hand.typed else text.isdigit() or text in ".,-"
-        )
+        return bool(text) and (text.isprintable() if self._board.in_hand.typed else text.isdigit() or text in ".,-")
 
     def key(self, event: QKeyEvent) -> None:
         """Arrows carry the pencil, Space presses it; digits set the running pull, Enter takes it, Escape steps back."""

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLineEdit, QSpinB
 
 from isometron.desk.controls.fields import AngleField, LengthField, PercentField, ValueField, plain_line
 from isometron.desk.controls.long_line import LongLine
+from isometron.desk.controls.picked_words import PickedWords
 from isometron.desk.controls.words import Label
 from isometron.desk.frame.session import Session
 from isometron.document.edits import Edit
@@ -23,7 +24,7 @@ _LONG = 1e7
 
 @dataclass(frozen=True)
 class Row:
-    """One field: ``kind`` is length, any length, angle, percent, count, choice, switch, text or long text.
+    """One field: ``kind`` is length, any length, angle, percent, count, choice (a list), words (a few choices, all in sight), switch, text or long text.
 
     read : gives the value that is shown; write : gives the edit for a new one; choices : words and values of a choice;
     most : of a count.
@@ -75,7 +76,7 @@ class FieldRows(QWidget):
             widget = self._widget(number, row)
             widget.setToolTip(row.tip)
             widget.setAccessibleName(row.words)
-            if row.kind in ("switch", "choice"):
+            if row.kind in ("switch", "choice", "words"):
                 self._grid.addWidget(widget, 2 * number, 0, 1, 2)
             else:
                 label = Label(row.words)
@@ -93,6 +94,10 @@ class FieldRows(QWidget):
             box = QCheckBox(row.words)
             box.clicked.connect(lambda on: self._write(number, on))
             return box
+        if row.kind == "words":
+            picked = PickedWords(row.choices, row.tip)
+            picked.picked.connect(lambda index: self._write(number, self._rows[number].choices[index][1]))
+            return picked
         if row.kind == "choice":
             choice = QComboBox()
             # Long names are cut off in the field, not the panel by them.
@@ -145,6 +150,8 @@ def _put(widget: QWidget, row: Row) -> None:
     blocked = widget.blockSignals(True)
     if isinstance(widget, QCheckBox):
         widget.setChecked(bool(value))
+    elif isinstance(widget, PickedWords):
+        widget.show_value(value)
     elif isinstance(widget, QComboBox):
         values = [v for _, v in row.choices]
         widget.setCurrentIndex(values.index(value) if value in values else -1)

@@ -50,7 +50,7 @@ def view_rows(
 
     choices = tuple((view_word(volume, name), name) for name in VIEWS)
     rows = [
-        Row(tr("view"), tr("The view whose outline is shown"), "choice", lambda: view, shown, choices),
+        Row(tr("view"), tr("The view whose outline is shown"), "words", lambda: view, shown, choices),
         Row(tr("cuts the body"), tr("Whether this view's outline cuts the body"), "switch", lambda: profile is not None, cut),
     ]  # fmt: skip
     if profile is not None:

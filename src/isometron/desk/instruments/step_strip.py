@@ -17,7 +17,7 @@ from isometron.desk.frame.settings import with_my_ruler
 from isometron.desk.frame.theme import px
 from isometron.desk.instruments.player import SPEEDS, Player
 from isometron.document.edits import lay_twin
-from isometron.document.model import Document
+from isometron.errors import IsometronError
 from isometron.home import home
 from isometron.wording import mark, tr
 
@@ -201,18 +201,19 @@ class StepStrip(QWidget):
 
     def write(self, path: Path) -> None:
         """Write the worksheet to a path, and say so."""
+        from isometron.construct.each import construct_each
         from isometron.surfaces.handouts import handouts
 
         construction = self.player.construction
         assert construction is not None
         document = with_my_ruler(self._session.document)
-        done = [construction, *self._others(document, construction)]
-        self._session.hand_out_all(path, lambda _: handouts(document, done, path))
-
-    def _others(self, document: Document, shown: Construction) -> list[Construction]:
-        """Return the constructions of what else is selected, by the same school, where it can draw them."""
-        from isometron.construct.schools import construct
-
-        others = [each for each in self._session.selection if each != shown.volume]
-        made = (construct(document, each, shown.school) for each in others)
-        return [each for each in made if isinstance(each, Construction)]
+        others = [each for each in self._session.selection if each != construction.volume]
+        try:
+            of, done = construct_each(
+                document, [construction.volume, *others], construction.school, self.player.options
+            )
+        except IsometronError as error:
+            self._session.say(str(error), caution=True)
+            return
+        drawn = [each for each in done if isinstance(each, Construction)] or [construction]
+        self._session.hand_out_all(path, lambda _: handouts(of, drawn, path))

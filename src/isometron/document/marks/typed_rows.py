@@ -7,7 +7,7 @@ from collections.abc import Iterable
 
 from isometron.document.edits import Edit
 from isometron.document.lengths.typed import read_length
-from isometron.document.lengths.units import format_length
+from isometron.document.lengths.units import LengthError, format_length
 from isometron.document.marks.dividing import fill_between, repeat
 from isometron.document.model import Document, DocumentError
 from isometron.volumes.kinds import AnyVolume
@@ -57,7 +57,10 @@ def _row(document: Document, volume: AnyVolume, text: str) -> Repeat:
         raise DocumentError(tr("{text!r} is no row. Type {hint}.", text=text, hint=ROW_HINT))
     along, count, how = (found[1] or "long").lower(), int(found[2]), found[3].lower()
     size = volume.size[DIRECTIONS.index(along)]
-    far = read_length(found[4], document, size)
+    try:
+        far = read_length(found[4], document, size)
+    except LengthError as error:
+        raise DocumentError(str(error)) from error
     if how == "in":
         return fill_between(volume, along, far, count)  # type: ignore[arg-type]
     return Repeat(along=along, count=count, pitch=far + size if how == "gap" else far)  # type: ignore[arg-type]

@@ -11,6 +11,7 @@ import numpy as np
 from isometron.document.edits import Edit
 from isometron.document.lengths.units import format_length
 from isometron.document.marks.opening_edits import cut_opening
+from isometron.document.marks.typed_mark_rows import in_row, row_apart
 from isometron.document.model import DocumentError
 from isometron.errors import IsometronError
 from isometron.geometry.tolerances import HAIR
@@ -40,7 +41,9 @@ class OpeningPlan:
 _Start = tuple[FaceUnder, Caught] | SideHit
 """Where an opening was begun: on a flat face, or on a round side."""
 _BEGIN = tr("Press on a face or a round side where a corner of the opening lies, and pull to the opposite one.")
-_PULL = tr("Let go at the opposite corner, or type its size, such as 800 x 900, and press Enter. Escape steps back.")
+_PULL = tr(
+    "Let go at the opposite corner, or type its size, such as 800 x 900 (or 800 x 900, 3 gap 400 for a row), and press Enter. Escape steps back."
+)
 _CLICK = tr("Click a face: the opening follows its outline at the distance set in the Form stage.")
 _NO_FACE = tr("There is no face here. Press on a solid volume.")
 
@@ -61,7 +64,8 @@ def opening_tool(context: ToolContext, plan: Callable[[], OpeningPlan]) -> Tool:
                 return begun
             start, shown = begun
             continue
-        wide, high, wrong = typed_sizes(context, pencil.text)
+        size, row = row_apart(pencil.text)
+        wide, high, wrong = typed_sizes(context, size)
         mark = _pulled(context, start, pencil, wish, wide, high)
         if pencil.act is Act.ENTER and wrong:
             shown = Preview(_PULL, refusal=wrong, step=0)
@@ -71,7 +75,7 @@ def opening_tool(context: ToolContext, plan: Callable[[], OpeningPlan]) -> Tool:
             continue
         refusal = ""
         if pencil.act is Act.RELEASE or (pencil.act is Act.ENTER and pencil.text.strip()):
-            done = _cut(context, _under(start), mark)
+            done = _cut(context, _under(start), mark, row)
             if isinstance(done, Edit):
                 return done
             refusal = done
@@ -85,10 +89,11 @@ def _under(start: _Start) -> FaceUnder | SideHit:
     return start if isinstance(start, SideHit) else start[0]
 
 
-def _cut(context: ToolContext, under: FaceUnder | SideHit, mark: OpeningMark) -> Edit | str:
+def _cut(context: ToolContext, under: FaceUnder | SideHit, mark: OpeningMark, row: str = "") -> Edit | str:
     document = context.drawing.document
+    name = document.volumes[under.owner].id
     try:
-        return cut_opening(document, document.volumes[under.owner].id, mark)
+        return in_row(cut_opening(document, name, mark), name, row)
     except DocumentError as error:
         return str(error)
 

@@ -5,9 +5,12 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QComboBox
 
 from isometron.desk.controls.fields import LengthField
+from isometron.desk.controls.offered import offer_on
 from isometron.desk.controls.section import Section
 from isometron.desk.controls.words import Label
 from isometron.desk.frame.session import Session
+from isometron.document.edits import Edit
+from isometron.document.model import Document
 from isometron.starters.catalogue import STARTERS, lay_starter
 from isometron.wording import tr
 
@@ -34,7 +37,8 @@ class Starting(Section):
         grid.addWidget(self._label, row, 0)
         grid.addWidget(self.module, row, 1)
         self.module.refused.connect(lambda words: session.say(words, caution=True))
-        self.lay = self.button(tr("Lay it on the sheet"), tr("In the middle, or beside what is there"), self._lay)
+        self.lay = self.button(tr("Lay it on the sheet"), tr("In the middle, or beside what is there"))
+        offer_on(self.lay, session, self._laid)
         self.words().setText(tr("Its sizes follow the module; change any of them afterwards."))
         self._module_of()
 
@@ -43,9 +47,9 @@ class Starting(Section):
         self._label.setText(tr(starter.module))
         self.module.show_value(starter.usual)
 
-    def _lay(self) -> None:
+    def _laid(self, document: Document, _: tuple[str, ...]) -> Edit:
         self.module.take()
-        self.session.attempt(lay_starter, self.names.currentData(), self.module.value)
+        return lay_starter(document, self.names.currentData(), self.module.value)
 
     def refresh(self) -> None:
         """Show the module in the document's unit."""
