@@ -15,7 +15,6 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QImage, QPainter
-from scipy.spatial import cKDTree
 
 from isometron.desk.board.sheet_paint import paint_marks
 from isometron.desk.board.viewing import BoardView
@@ -36,35 +35,16 @@ from isometron.surfaces.painters.qt_page import paint_page
 from isometron.surfaces.painters.rasters import STRAIGHTENED
 from isometron.surfaces.painters.svg import svg_of
 from isometron.volumes.box import Box
-from tests.kept_drawings import DOCUMENTS, KEPT, marks_of
+from tests.kept_drawings import DOCUMENTS, KEPT, changes, drawn, kept_of
 
 SHEET = (0.0, 0.0, 200.0, 120.0)
 
 
-def same_marks(found, kept, ends):
-    """Every kept mark is drawn within 0.001 mm, and nothing else; a line may run either way."""
-    assert found.shape == kept.shape
-    if len(kept) == 0:
-        return
-    weight = np.ones(found.shape[1])
-    weight[-2:] = 1e6  # role and owner are the same or another
-    tree = cKDTree(found * weight)
-    gap, row = tree.query(kept * weight)
-    if ends:
-        back = kept[:, [2, 3, 0, 1, 4, 5]]
-        other, other_row = tree.query(back * weight)
-        row = np.where(other < gap, other_row, row)
-        gap = np.minimum(gap, other)
-    assert gap.max() < 1e-3
-    assert len(np.unique(row)) > 0.99 * len(row), "not one for many"
-
-
 @pytest.mark.parametrize("name", DOCUMENTS)
 def test_demos_and_starters_draw_what_they_drew(name):
-    document = DOCUMENTS[name]()
-    with np.load(KEPT) as kept:
-        for rows, kind in zip(marks_of(document), ("lines", "arcs"), strict=True):
-            same_marks(rows, kept[f"{name} {kind}"], kind == "lines")
+    with np.load(KEPT) as archive:
+        was = kept_of(archive, name)
+    assert list(changes(drawn(DOCUMENTS[name]()), was)) == []
 
 
 def one_of_each():
