@@ -13,10 +13,10 @@ import numpy as np
 from isometron.document.edits import Edit
 from isometron.document.lengths.units import format_length
 from isometron.document.marks.dividing import divide_edge, divide_face, lay_mark, parts_words
-from isometron.document.marks.typed_mark_rows import in_row, row_apart
 from isometron.document.model import DocumentError
 from isometron.geometry.frames import Floats
 from isometron.solve.pick import SideHit, face_of_hit, nearest_edge, on_itself, pick_face, side_of_hit
+from isometron.tools.form.typed_row import in_row, row_apart
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.tools.pulling import on_plane, rounded
 from isometron.tools.pulls import step_at, typed_length

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from dataclasses import replace
 from math import pi
 
 from isometron.document.edits import Edit
@@ -15,10 +14,9 @@ from isometron.document.model import Document, DocumentError
 from isometron.volumes.marks.face_marks import ArchMark, OpeningMark, RingMark
 from isometron.volumes.marks.holds import Apart, Step
 from isometron.volumes.marks.places import side_under
-from isometron.volumes.openings.solids import uncut_openings
 from isometron.wording import tr
 
-__all__ = ["MARK_ROW_HINT", "count_mark_row", "in_row", "mark_row_text", "row_apart", "type_mark_row"]
+__all__ = ["MARK_ROW_HINT", "count_mark_row", "mark_row_text", "type_mark_row"]
 
 MARK_ROW_HINT = tr(
     "6 for so many, 3 gap 900 clear between them, 4 x 1200 by pitch; up before it for a row up the face"
@@ -84,22 +82,3 @@ def type_mark_row(document: Document, volume_id: str, number: int, text: str) ->
     apart = Apart(by="gap" if found[3].lower() == "gap" else "pitch", mm=mm, says=says, unit=document.unit)
     step: tuple[Step, Step] = (0.0, apart) if found[1] else (apart, 0.0)
     return change_mark(document, volume_id, number, count=count, step=step)
-
-
-def row_apart(text: str) -> tuple[str, str]:
-    """Part what is typed while a mark is pulled into its size and its row: ``800 x 900, 3 gap 400``; no row without a comma and a space."""
-    size, comma, row = text.rpartition(", ")
-    return (size, row) if comma else (text, "")
-
-
-def in_row(edit: Edit, volume_id: str, row: str) -> Edit:
-    """Return the edit that lays a mark, and lets it stand in the row that was typed with it; raises `DocumentError`."""
-    if not row.strip():
-        return edit
-    number = len(edit.document.volume(volume_id).marks) - 1
-    laid = type_mark_row(edit.document, volume_id, number, row).document
-    volume = laid.volume(volume_id)
-    why = uncut_openings(volume).get(number) if isinstance(volume.marks[number], OpeningMark) else None
-    if why is not None:
-        raise DocumentError(tr("{row} is too long a row here. {why}", row=row.strip(), why=why))
-    return replace(edit, document=laid)

@@ -11,13 +11,13 @@ import numpy as np
 from isometron.document.edits import Edit
 from isometron.document.lengths.units import format_length
 from isometron.document.marks.opening_edits import cut_opening
-from isometron.document.marks.typed_mark_rows import in_row, row_apart
 from isometron.document.model import DocumentError
 from isometron.errors import IsometronError
 from isometron.geometry.tolerances import HAIR
 from isometron.solve.pick import SideHit
 from isometron.tools.form.on_face import Caught, caught_on_face, face_near, lines_of, size_words, typed_sizes
 from isometron.tools.form.opening_on_side import opening_on_side, side_words
+from isometron.tools.form.typed_row import in_row, row_apart
 from isometron.tools.marking import FaceUnder, round_side_words, side_caught
 from isometron.tools.pencil import Act, Note, Pencil, Preview, Tool, ToolContext
 from isometron.volumes.faces.names import face_name

@@ -12,7 +12,7 @@ from isometron.volumes.box import box_corners
 from isometron.volumes.faces.plane import BodyFace, counter_clockwise, level_directions
 from isometron.volumes.volume import Volume
 
-__all__ = ["arch_faces"]
+__all__ = ["arch_faces", "outline_names"]
 
 
 def arch_faces(volume: Volume) -> list[BodyFace]:
@@ -29,7 +29,7 @@ def arch_faces(volume: Volume) -> list[BodyFace]:
         return []
     a, b, k = plane_axes(volume.through)
     walls = [_wall(volume, flattened(outline), k, end) for end in (0, 1)]
-    sides = [_side(volume, outline, n, name, (a, b, k)) for n, name in _names(volume, outline, a, b)]
+    sides = [_side(volume, outline, n, name, (a, b, k)) for n, name in outline_names(volume, outline, a, b)]
     return [
         BodyFace(f.id, corner + rotation @ f.corner, rotation @ f.x, rotation @ f.y, rotation @ f.outward, f.loops)
         for f in (*walls, *sides)
@@ -45,7 +45,7 @@ def _wall(volume: Arch, loop: Floats, k: int, end: int) -> BodyFace:
     return BodyFace(f"{'xyz'[k]}{end}", corner, x, y, outward, (loop,))
 
 
-def _names(volume: Arch, outline: Outline, a: int, b: int) -> list[tuple[int, str]]:
+def outline_names(volume: Arch, outline: Outline, a: int, b: int) -> list[tuple[int, str]]:
     """Return the straight sides of the outline by their number, with the ids of the faces that they make."""
     wide, high = volume.size[a], volume.size[b]
     found: list[tuple[int, str]] = []

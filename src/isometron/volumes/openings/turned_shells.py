@@ -21,7 +21,7 @@ from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
-__all__ = ["inner_frusta", "inner_rings", "sides_of", "turned_inside", "turned_shell"]
+__all__ = ["inner_frusta", "inner_line", "inner_rings", "sides_of", "turned_inside", "turned_shell"]
 
 _OFF, _LEAST, _MOST = 0.1, 48, 96
 """mm that chords about the axle may lie within the round, and how few and how many there are."""
@@ -40,6 +40,11 @@ def turned_shell(volume: Turned) -> FlatFaces:
 def turned_inside(volume: Turned) -> FlatFaces:
     """Return the faces of a hollow turned body's inside, which look inwards; raises `OutlineError` where the wall leaves no room."""
     return _shell(volume, _inner(volume, _BENT), -1.0)
+
+
+def inner_line(volume: Turned) -> Floats:
+    """Return the profile of a hollow body's inside as places (M, 2), mm along the axle and from it; raises `OutlineError` where there is no room."""
+    return _inner(volume, _SECTION)
 
 
 def inner_rings(volume: Turned) -> list[Floats]:

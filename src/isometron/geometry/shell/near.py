@@ -1,0 +1,96 @@
+"""Near misses: chords of rounds decide who borders on whom, so where a round comes close to what it does not touch, it is parted finer."""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy.spatial import cKDTree
+
+from isometron.geometry.frames import Floats
+from isometron.geometry.shell.restored import restored
+from isometron.geometry.shell.shell import Shell
+from isometron.geometry.shell.surfaces import PLANE
+from isometron.geometry.shell.united import Put, put_together
+
+__all__ = ["near_misses", "with_finer_rounds"]
+
+_TIMES, _FINER = 3, 16.0
+_LEAST = 1e-3
+
+
+def with_finer_rounds(body: Put, chord: float) -> Shell:
+    """Return the shell of a body; rounds that come within twice their chord of a patch that they do not border on are parted finer, at most
+    to 0.001 mm. Raises `NoShellError`."""
+    finer: dict[int, float] = {}
+    shell = restored(put_together(body, chord))
+    for _ in range(_TIMES):
+        close = near_misses(shell, chord, finer)
+        close = {row for row in close if finer.get(row, chord) > _LEAST}
+        if not close:
+            break
+        finer |= {row: max(finer.get(row, chord) / _FINER, _LEAST) for row in close}
+        shell = restored(put_together(body, chord, finer))
+    return shell
+
+
+def near_misses(shell: Shell, chord: float, finer: dict[int, float]) -> set[int]:
+    """Return the round surfaces (rows) of which a place lies within twice the chord of a patch of another part that it does not border on."""
+    bordering = {(int(a), int(b)) for a, b in shell.curve_sides} | {(int(b), int(a)) for a, b in shell.curve_sides}
+    touching = _at_corners(shell) | bordering
+    kinds = shell.surfaces.kind[shell.patch_surface]
+    if not (kinds != PLANE).any():
+        return set()
+    own = [np.unique(shell.rows[shell.patch == k]) for k in range(len(kinds))]
+    found: set[int] = set()
+    boxes = [(shell.places[rows].min(axis=0), shell.places[rows].max(axis=0)) for rows in own]
+    for k in np.flatnonzero(kinds != PLANE).tolist():
+        row = int(shell.patch_surface[k])
+        within = 2.0 * finer.get(row, chord)
+        for other in range(len(kinds)):
+            if (
+                shell.patch_part[other] == shell.patch_part[k]
+                or (k, other) in touching
+                or shell.patch_surface[other] == row
+                or _apart(boxes[k], boxes[other], within)
+            ):
+                continue
+            if _gap(shell, own[k], own[other], k, other, within):
+                found.add(row)
+                if kinds[other] != PLANE:
+                    found.add(int(shell.patch_surface[other]))
+    return found
+
+
+def _at_corners(shell: Shell) -> set[tuple[int, int]]:
+    """Pairs of patches that meet in a corner."""
+    at: dict[int, set[int]] = {}
+    for rows, patch in zip(shell.rows.tolist(), shell.patch.tolist(), strict=True):
+        for place in rows:
+            at.setdefault(place, set()).add(patch)
+    return {(a, b) for patches in at.values() if len(patches) > 2 for a in patches for b in patches if a != b}
+
+
+def _apart(one: tuple[Floats, Floats], two: tuple[Floats, Floats], within: float) -> bool:
+    return bool(((one[0] - two[1]) > within).any() or ((two[0] - one[1]) > within).any())
+
+
+def _gap(shell: Shell, mine: Floats, others: Floats, k: int, other: int, within: float) -> bool:
+    """Whether two patches come close: places of the one near the surface of the other, and near a place of it."""
+    for a, b, surface in ((mine, others, other), (others, mine, k)):
+        places = shell.places[a]
+        f, slope = shell.surfaces.at(np.full(len(places), shell.patch_surface[surface]), places)
+        size = np.maximum(np.sqrt((slope * slope).sum(axis=1)), 1e-12)
+        near = np.flatnonzero(np.abs(f) / size < within)
+        if len(near):
+            foot = places[near] - (f[near] / size[near] ** 2)[:, None] * slope[near]
+            reach = _reach(shell, surface)
+            gap, _ = cKDTree(shell.places[b]).query(foot)
+            if (gap < reach).any():
+                return True
+    return False
+
+
+def _reach(shell: Shell, patch: int) -> float:
+    """The longest side of a patch's triangles: a foot on it is no farther from a corner."""
+    rows = shell.rows[shell.patch == patch]
+    sides = shell.places[rows] - shell.places[np.roll(rows, 1, axis=1)]
+    return float(np.sqrt((sides * sides).sum(axis=2)).max())

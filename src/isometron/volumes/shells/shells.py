@@ -1,0 +1,74 @@
+"""The shell of a volume: its outside, without what is inside of it and what openings take out."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+from isometron.errors import IsometronError
+from isometron.geometry.shell.near import with_finer_rounds
+from isometron.geometry.shell.shell import Shell
+from isometron.geometry.shell.united import NoShellError, Put, put_together
+from isometron.volumes.marks.face_marks import OpeningMark
+from isometron.volumes.openings.shafts import shafts_of
+from isometron.volumes.shells.inside import inside_of
+from isometron.volumes.shells.openings import Opening, shafts_cut
+from isometron.volumes.shells.outside import chord_of, outside_of
+from isometron.volumes.shells.shape import shape_of
+from isometron.volumes.volume import Volume
+from isometron.wording import tr
+
+__all__ = ["Shelled", "shell_of"]
+
+
+@dataclass(frozen=True)
+class Shelled:
+    """The shell of a body in its own axes, and why parts of what shapes it are left out: words by the number of a mark, -1 for its wall, -2 for its
+    rounded edges. shell : None where there is none at all, with the words at -3."""
+
+    shell: Shell | None
+    refused: dict[int, str]
+
+
+def shell_of(volume: Volume) -> Shelled:
+    """Return the shell of a volume, kept by what shapes it; copies and mirror images are placings of it."""
+    return _shell_of(shape_of(volume))
+
+
+@lru_cache(maxsize=256)
+def _shell_of(shape: Volume) -> Shelled:
+    refused: dict[int, str] = {}
+    if shape.rounded:
+        refused[-2] = tr("Rounded edges are not part of the shell yet.")
+    try:
+        body = outside_of(shape)
+        inside = _inside(shape, refused)
+        if inside is not None:
+            body = Put("take", (body, inside))
+        openings = _openings(shape, refused)
+        chord = chord_of(shape)
+        if openings:
+            cut = shafts_cut(openings, put_together(body, chord), shape.size)
+            body = Put("take", (body, *cut))
+        return Shelled(with_finer_rounds(body, chord), refused)
+    except NoShellError as error:
+        return Shelled(None, refused | {-3: str(error)})
+
+
+def _inside(shape: Volume, refused: dict[int, str]) -> Put | None:
+    try:
+        return inside_of(shape)
+    except IsometronError as error:
+        refused[-1] = str(error)
+        return None
+
+
+def _openings(shape: Volume, refused: dict[int, str]) -> list[Opening]:
+    places = [number for number, mark in enumerate(shape.marks) if isinstance(mark, OpeningMark)]
+    found = []
+    for number, _, shaft in shafts_of(shape):
+        if isinstance(shaft, IsometronError):
+            refused[places.index(number)] = str(shaft)
+        else:
+            found.append(Opening(number, shaft))
+    return found
