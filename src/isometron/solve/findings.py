@@ -25,7 +25,7 @@ from isometron.volumes.faces.names import edge_name, face_name
 from isometron.volumes.filled import filled
 from isometron.volumes.marks.mark_names import mark_name
 from isometron.volumes.marks.places import has_place
-from isometron.volumes.openings.solids import uncut_openings, unrounded_edges
+from isometron.volumes.openings.solids import is_carved, uncut_openings, unrounded_edges
 from isometron.volumes.own_sides import view_word
 from isometron.volumes.sections.lines import left_out
 from isometron.volumes.undrawn import undrawn_marks
@@ -358,8 +358,13 @@ def _sharing_space(document: Document, picture: Picture) -> Iterator[Finding]:
     for rows, (depth, i, j) in deepest.items():
         one, other = (document.volumes[row] for row in rows)
         # The middle of the space that both bounds cover is where the pencil should look.
-        common = np.maximum(low[i], low[j]) + np.minimum(high[i], high[j])
-        paper, _ = picture.eye.project(common / 2)
+        middle = (np.maximum(low[i], low[j]) + np.minimum(high[i], high[j])) / 2.0
+        if is_carved(one) or is_carved(other):  # the pieces fill what openings leave free: their shells know
+            shared = _by_shells(document, one, other)
+            if shared is not None and shared[0] <= 0.0:
+                continue
+            depth, middle = (depth, middle) if shared is None else shared
+        paper, _ = picture.eye.project(middle)
         yield Finding(
             "sharing-space",
             (one.id, other.id),
@@ -373,6 +378,13 @@ def _sharing_space(document: Document, picture: Picture) -> Iterator[Finding]:
                 depth=format_length(depth, document.unit),
             ),
         )
+
+
+def _by_shells(document: Document, one: Volume, other: Volume) -> tuple[float, Floats] | None:
+    """Return how deep and where two volumes share space by their shells, None where these do not tell."""
+    from isometron.volumes.shells.common import common_space  # a heavy library
+
+    return common_space(one, other, {volume.id: volume for volume in document.volumes})
 
 
 def _missing_targets(document: Document, picture: Picture) -> Iterator[Finding]:
