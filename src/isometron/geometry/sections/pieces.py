@@ -10,7 +10,7 @@ import numpy as np
 from isometron.geometry.along import summed_along
 from isometron.geometry.frames import Floats
 
-__all__ = ["Piece", "arc", "crossings", "ellipse", "straight"]
+__all__ = ["Piece", "arc", "crossings", "straight"]
 
 _SAME = 1e-9
 _ON_CIRCLE = 1e-5
@@ -118,11 +118,6 @@ def arc(centre: Floats, first: Floats, second: Floats, start: float, sweep: floa
         two = (-np.sin(t) * first + np.cos(t) * second) * (1.0 if sweep > 0.0 else -1.0)
         found.append(Piece(np.asarray(centre, dtype=float), one, two, abs(sweep) / count))
     return found
-
-
-def ellipse(centre: Floats, first: Floats, second: Floats) -> list[Piece]:
-    """Return a whole ellipse."""
-    return arc(centre, first, second, 0.0, 2 * pi)
 
 
 def crossings(one: Piece, two: Piece) -> list[float]:

@@ -48,7 +48,9 @@ class Region:
     @cached_property
     def box(self) -> Floats:
         """Least and greatest coordinates (2, 2)."""
-        places = np.concatenate([piece.at(piece.extremes(way)) for piece in self.pieces for way in np.eye(2)])
+        one, two = self._chords
+        bent = [piece for piece in self.pieces if piece.sweep != 0.0]
+        places = np.concatenate([one, two, *(piece.at(piece.extremes(way)) for piece in bent for way in np.eye(2))])
         return np.array([places.min(axis=0), places.max(axis=0)])
 
     def holds(self, places: Floats) -> Bools:
@@ -80,11 +82,13 @@ def region_of(outline: Outline) -> Region:
 
 @dataclass(frozen=True)
 class Solid:
-    """What all of some regions have in common, without what each of some others have in common. owner : whose it is."""
+    """What all of some regions have in common, without what each of some others have in common. owner : whose it is; plain : one region whose
+    sides do not cross and have it on their left."""
 
     inside: tuple[Region, ...]
     without: tuple[tuple[Region, ...], ...] = ()
     owner: int = 0
+    plain: bool = False
 
     def holds(self, places: Floats) -> Bools:
         """Tell which places (N, 2) lie inside."""
@@ -176,7 +180,16 @@ def outline_of(
 
     within : tells which sides are asked for; of the others no piece is told. room : raises `TooManySides` beyond it.
     """
+    alone, solids = _alone(solids) if within is None else ([], solids)
     sides = [(piece, solid.owner, region) for solid in solids for region in solid.regions for piece in region.pieces]
+    if alone:
+        if room is not None:
+            room.take(sum(len(solid.inside[0].pieces) for solid in alone))
+        pieces = tuple(piece for solid in alone for piece in solid.inside[0].pieces)
+        owners = tuple(solid.owner for solid in alone for _ in solid.inside[0].pieces)
+        rest = outline_of(solids, room=room) if solids else Outlined()
+        size = max([rest.size, *(float(np.abs(solid.inside[0].box).max()) for solid in alone)])
+        return Outlined((*pieces, *rest.pieces), (*owners, *rest.owner), size)
     if not sides:
         return Outlined()
     boxes = np.array([_box(piece) for piece, _, _ in sides])
@@ -205,6 +218,19 @@ def outline_of(
             if (high - low) * length > slack:
                 parts.append((piece.part(low, high), owner))
     return _kept(parts, solids, size)
+
+
+def _alone(solids: Sequence[Solid]) -> tuple[list[Solid], list[Solid]]:
+    """Part solids into those whose outline is their own, for no other comes near, and all others."""
+    if not any(solid.plain for solid in solids):
+        return [], list(solids)
+    boxes = [np.array([region.box for region in solid.inside]) for solid in solids]
+    low = np.array([box[:, 0].max(axis=0) for box in boxes])
+    high = np.array([box[:, 1].min(axis=0) for box in boxes])
+    slack = 1e-6 * max(float(np.abs(low).max()), float(np.abs(high).max()), 1.0)
+    meet = ((low[:, None] <= high[None] + slack) & (high[:, None] >= low[None] - slack)).all(axis=2).sum(axis=1) > 1
+    parted = [(solid, solid.plain and not together) for solid, together in zip(solids, meet.tolist(), strict=True)]
+    return [solid for solid, own in parted if own], [solid for solid, own in parted if not own]
 
 
 def _near(boxes: Floats, row: int, slack: float) -> Bools:

@@ -24,10 +24,7 @@ from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS, Volume
 from isometron.wording import tr
 
-__all__ = ["OUTLINE_AXES", "Inside", "inside_of", "outlines_of", "shell_of"]
-
-OUTLINE_AXES = VIEW_AXES
-"""The own directions of the three outlines."""
+__all__ = ["Inside", "inside_of", "outlines_of", "shell_of"]
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,6 @@ from isometron.geometry.faces.corners import OutlineError
 from isometron.geometry.faces.flat import FlatFaces, faces_round, no_faces
 from isometron.geometry.faces.insets import polygon_inset
 from isometron.geometry.frames import Floats
-from isometron.geometry.frusta import Frusta
 from isometron.geometry.outlines import signed_area
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.faces.turned import round_side
@@ -21,7 +20,7 @@ from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS
 from isometron.wording import tr
 
-__all__ = ["inner_frusta", "inner_line", "inner_rings", "sides_of", "turned_inside", "turned_shell"]
+__all__ = ["inner_line", "inner_rings", "sides_of", "turned_inside", "turned_shell"]
 
 _OFF, _LEAST, _MOST = 0.1, 48, 96
 """mm that chords about the axle may lie within the round, and how few and how many there are."""
@@ -62,20 +61,6 @@ def inner_rings(volume: Turned) -> list[Floats]:
                 ])
             )  # fmt: skip
     return found
-
-
-def inner_frusta(volume: Turned) -> Frusta:
-    """Return the space inside a hollow turned body as frusta, where it stands; raises `OutlineError` where there is no room."""
-    side = round_side(volume)
-    line = _inner(volume, _SECTION)
-    rows = np.flatnonzero(np.diff(line[:, 0]) > CLOSE)
-    count = len(rows)
-    first, second = (part * way for part, way in zip(side.flattened, (side.first, side.second), strict=True))
-    return Frusta(
-        np.zeros(count, dtype=np.intp), side.origin + line[rows, :1] * side.axle,
-        (line[rows + 1, :1] - line[rows, :1]) * side.axle, np.tile(first, (count, 1)), np.tile(second, (count, 1)),
-        line[rows, 1], line[rows + 1, 1], np.zeros(count),
-    )  # fmt: skip
 
 
 def sides_of(volume: Turned) -> list[RoundSurface]:
