@@ -15,7 +15,7 @@ from isometron.volumes.box import Box
 from isometron.volumes.marks.face_marks import OpeningMark
 from isometron.volumes.marks.holds import Measured
 from isometron.volumes.relations import Mirror, Repeat
-from isometron.volumes.shells.common import common_space
+from isometron.volumes.shells.shared_space import common_space
 from isometron.volumes.turned import Turned
 
 DRAWN = Path(__file__).parents[1] / "cases" / "drawn"

@@ -382,7 +382,7 @@ def _sharing_space(document: Document, picture: Picture) -> Iterator[Finding]:
 
 def _by_shells(document: Document, one: Volume, other: Volume) -> tuple[float, Floats] | None:
     """Return how deep and where two volumes share space by their shells, None where these do not tell."""
-    from isometron.volumes.shells.common import common_space  # a heavy library
+    from isometron.volumes.shells.shared_space import common_space  # a heavy library
 
     return common_space(one, other, {volume.id: volume for volume in document.volumes})
 
