@@ -25,7 +25,7 @@ from isometron.volumes.cut.faces import side_names
 from isometron.volumes.cut.profiles import VIEWS, CutBody
 from isometron.volumes.kinds import kind_of, own_faces, own_sides
 from isometron.volumes.marks.face_marks import OpeningMark
-from isometron.volumes.marks.holds import Measured
+from isometron.volumes.marks.holds import Apart, Measured
 from isometron.volumes.openings.solids import is_carved, opened_solids
 from isometron.volumes.shells.outside import chord_of
 from isometron.volumes.shells.shape import shape_of
@@ -372,6 +372,24 @@ def test_what_cannot_be_built_is_said_with_the_remedy():
     crossing = Outline(np.array([(0.0, 0.0), (10.0, 10.0), (10.0, 0.0), (0.0, 10.0)]), {})
     with pytest.raises(Exception, match="crosses itself"):
         put_together(united(Prism(crossing, np.zeros(3), *np.eye(3)[:2], 5.0, ("a",) * 4, ("b", "c"))), 1.0)
+
+
+def test_a_heap_of_openings_is_cut_as_far_as_there_is_room_and_the_rest_is_told():
+    row = OpeningMark(
+        face=2,
+        at=(at(40.0), at(300.0)),
+        wide=10.0,
+        high=20.0,
+        goes="pocket",
+        depth=5.0,
+        count=700,
+        step=(Apart(by="pitch", mm=12.0), 0.0),
+    )
+    found = shell_of(Box(id="a", name="a", corner=(0.0, 0.0, 0.0), size=(9000.0, 100.0, 600.0), marks=(row,)))
+    assert (
+        "500 openings at most" in found.refused[0]
+        and sum(name.endswith(".bottom") for name in found.shell.patch_name) == 500
+    )
 
 
 def test_a_rounded_outline_runs_on_into_its_sides():

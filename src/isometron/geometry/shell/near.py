@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from scipy.spatial import cKDTree
 
-from isometron.geometry.frames import Floats
+from isometron.geometry.frames import Ints
 from isometron.geometry.shell.restored import restored
 from isometron.geometry.shell.shell import Shell
 from isometron.geometry.shell.surfaces import PLANE
@@ -39,25 +39,27 @@ def near_misses(shell: Shell, chord: float, finer: dict[int, float]) -> set[int]
     kinds = shell.surfaces.kind[shell.patch_surface]
     if not (kinds != PLANE).any():
         return set()
-    own = [np.unique(shell.rows[shell.patch == k]) for k in range(len(kinds))]
+    own = _places_of(shell)
+    low = np.array([shell.places[rows].min(axis=0) for rows in own])
+    high = np.array([shell.places[rows].max(axis=0) for rows in own])
     found: set[int] = set()
-    boxes = [(shell.places[rows].min(axis=0), shell.places[rows].max(axis=0)) for rows in own]
     for k in np.flatnonzero(kinds != PLANE).tolist():
         row = int(shell.patch_surface[k])
         within = 2.0 * finer.get(row, chord)
-        for other in range(len(kinds)):
-            if (
-                shell.patch_part[other] == shell.patch_part[k]
-                or (k, other) in touching
-                or shell.patch_surface[other] == row
-                or _apart(boxes[k], boxes[other], within)
-            ):
-                continue
-            if _gap(shell, own[k], own[other], k, other, within):
+        near = ((low[k] - high <= within) & (low - high[k] <= within)).all(axis=1)
+        near &= (shell.patch_part != shell.patch_part[k]) & (shell.patch_surface != row)
+        for other in np.flatnonzero(near).tolist():
+            if (k, other) not in touching and _gap(shell, own[k], own[other], k, other, within):
                 found.add(row)
                 if kinds[other] != PLANE:
                     found.add(int(shell.patch_surface[other]))
     return found
+
+
+def _places_of(shell: Shell) -> list[Ints]:
+    """Return the places of each patch."""
+    pairs = np.unique(np.column_stack([np.repeat(shell.patch, 3), shell.rows.reshape(-1)]), axis=0)
+    return np.split(pairs[:, 1], np.flatnonzero(np.diff(pairs[:, 0])) + 1)
 
 
 def _at_corners(shell: Shell) -> set[tuple[int, int]]:
@@ -69,11 +71,7 @@ def _at_corners(shell: Shell) -> set[tuple[int, int]]:
     return {(a, b) for patches in at.values() if len(patches) > 2 for a in patches for b in patches if a != b}
 
 
-def _apart(one: tuple[Floats, Floats], two: tuple[Floats, Floats], within: float) -> bool:
-    return bool(((one[0] - two[1]) > within).any() or ((two[0] - one[1]) > within).any())
-
-
-def _gap(shell: Shell, mine: Floats, others: Floats, k: int, other: int, within: float) -> bool:
+def _gap(shell: Shell, mine: Ints, others: Ints, k: int, other: int, within: float) -> bool:
     """Whether two patches come close: places of the one near the surface of the other, and near a place of it."""
     for a, b, surface in ((mine, others, other), (others, mine, k)):
         places = shell.places[a]

@@ -20,6 +20,9 @@ from isometron.wording import tr
 
 __all__ = ["Shelled", "shell_of"]
 
+_MOST = 500
+"""Openings of one body, each of a row for itself: some two seconds' work."""
+
 
 @dataclass(frozen=True)
 class Shelled:
@@ -69,6 +72,11 @@ def _openings(shape: Volume, refused: dict[int, str]) -> list[Opening]:
     for number, _, shaft in shafts_of(shape):
         if isinstance(shaft, IsometronError):
             refused[places.index(number)] = str(shaft)
+        elif len(found) == _MOST:
+            refused[places.index(number)] = tr(
+                "A body has {most} openings at most: make the row shorter, or part the body.", most=_MOST
+            )
+            break
         else:
             found.append(Opening(number, shaft))
     return found
