@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 from math import acos, ceil, pi
 from typing import Protocol
 
@@ -18,6 +19,7 @@ __all__ = [
     "Part",
     "Polyhedron",
     "Round",
+    "Seamed",
     "block",
     "loft",
     "on_grain",
@@ -81,6 +83,35 @@ class Part(Protocol):
 
     def meshed(self, angles: Angles) -> Meshed:
         """Return its triangles, its rounds parted at the angles that are given."""
+
+
+class Seamed:
+    """A part whose sides may run on smoothly into one another."""
+
+    @property
+    def own_names(self) -> tuple[str, ...]:
+        """Of its sides, then of both ends."""
+        raise NotImplementedError
+
+    @cached_property
+    def made(self) -> tuple[Surfaces, tuple[tuple[int, int, int], ...]]:
+        """Surfaces of its sides and ends, then those that seams run on; and the seams."""
+        raise NotImplementedError
+
+    @property
+    def surfaces(self) -> Surfaces:
+        """Of its sides and ends, then what seams run on."""
+        return self.made[0]
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """Of each surface; of what seams run on, nothing."""
+        return (*self.own_names, *[""] * (len(self.surfaces) - len(self.own_names)))
+
+    @property
+    def seams(self) -> tuple[tuple[int, int, int], ...]:
+        """Where a side runs on smoothly into another."""
+        return self.made[1]
 
 
 def turns(radius: float, chord: float) -> int:

@@ -10,7 +10,7 @@ import numpy as np
 
 from isometron.geometry.frames import Floats
 from isometron.geometry.outlines import Bend, Outline
-from isometron.geometry.shell.parts import Angles, Meshed, Round, loft, round_frame, strip
+from isometron.geometry.shell.parts import Angles, Meshed, Round, Seamed, loft, round_frame, strip
 from isometron.geometry.shell.surfaces import LINE, Surfaces, cross, plane_row, turned_row
 from isometron.geometry.tolerances import CLOSE
 
@@ -21,7 +21,7 @@ _ROUND_CURVE = (0.0, 1.0, 1.0)
 
 
 @dataclass(frozen=True)
-class Prism:
+class Prism(Seamed):
     """An outline, counter-clockwise, on the plane through ``place`` along the unit vectors x and y, carried ``deep`` mm along x cross y.
 
     sides : the names of the outline's sides; ends : of the face where it begins and the one where it ends.
@@ -36,19 +36,9 @@ class Prism:
     ends: tuple[str, str]
 
     @property
-    def names(self) -> tuple[str, ...]:
-        """Of each surface; of what seams run on, nothing."""
-        return (*self.sides, *self.ends, *[""] * (len(self.surfaces) - len(self.sides) - 2))
-
-    @property
-    def surfaces(self) -> Surfaces:
-        """A plane or a cylinder for each side, then both ends, then what seams run on."""
-        return self._made[0]
-
-    @property
-    def seams(self) -> tuple[tuple[int, int, int], ...]:
-        """Where a side runs on smoothly into the next one."""
-        return self._made[1]
+    def own_names(self) -> tuple[str, ...]:
+        """Of its sides, then of both ends."""
+        return (*self.sides, *self.ends)
 
     @cached_property
     def rounds(self) -> tuple[Round, ...]:
@@ -69,7 +59,8 @@ class Prism:
         return found
 
     @cached_property
-    def _made(self) -> tuple[Surfaces, tuple[tuple[int, int, int], ...]]:
+    def made(self) -> tuple[Surfaces, tuple[tuple[int, int, int], ...]]:
+        """Surfaces of its sides and ends, then those that seams run on; and the seams."""
         corners, count, z = self.outline.corners, len(self.outline.corners), self._z
         rows, ways = [], []
         for k in range(count):

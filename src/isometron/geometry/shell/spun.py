@@ -10,7 +10,7 @@ from math import ceil, pi, sqrt
 import numpy as np
 
 from isometron.geometry.frames import Floats
-from isometron.geometry.shell.parts import Angles, Meshed, Round, loft, round_frame, strip, turns
+from isometron.geometry.shell.parts import Angles, Meshed, Round, Seamed, loft, round_frame, strip, turns
 from isometron.geometry.shell.surfaces import BOWED, LINE, SMOOTH, Surfaces, plane_row, turned_row
 from isometron.geometry.tolerances import CLOSE
 
@@ -70,7 +70,7 @@ class Side:
 
 
 @dataclass(frozen=True)
-class Spun:
+class Spun(Seamed):
     """Sides in their order, h ascending, about ``axle`` (3,) from ``place`` (3,), with the half axes of width one; both ends are flat, or tips.
 
     chord : mm that chords of the profile may lie off; ends : the names of both ends.
@@ -85,20 +85,9 @@ class Spun:
     ends: tuple[str, str]
 
     @property
-    def names(self) -> tuple[str, ...]:
-        """Of each surface; of what seams run on, nothing."""
-        own = [side.name for side in self.sides]
-        return (*own, *self.ends, *[""] * (len(self.surfaces) - len(own) - 2))
-
-    @property
-    def surfaces(self) -> Surfaces:
-        """One for each side, then both ends, then what seams run on."""
-        return self._made[0]
-
-    @property
-    def seams(self) -> tuple[tuple[int, int, int], ...]:
-        """Where a side runs on smoothly into the next one."""
-        return self._made[1]
+    def own_names(self) -> tuple[str, ...]:
+        """Of its sides, then of both ends."""
+        return (*(side.name for side in self.sides), *self.ends)
 
     @cached_property
     def rounds(self) -> tuple[Round, ...]:
@@ -109,7 +98,8 @@ class Spun:
         return tuple(Round(k, none, widest, True) for k, side in enumerate(self.sides) if side.one[0] != side.two[0])
 
     @cached_property
-    def _made(self) -> tuple[Surfaces, tuple[tuple[int, int, int], ...]]:
+    def made(self) -> tuple[Surfaces, tuple[tuple[int, int, int], ...]]:
+        """Surfaces of its sides and ends, then those that seams run on; and the seams."""
         rows = [self._row(side) for side in self.sides]
         unit = self.axle / np.sqrt(self.axle @ self.axle)
         low, high = self.sides[0].one[0], self.sides[-1].two[0]

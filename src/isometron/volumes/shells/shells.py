@@ -68,7 +68,7 @@ def _inside(shape: Volume, refused: dict[int, str]) -> Put | None:
 
 def _openings(shape: Volume, refused: dict[int, str]) -> list[Opening]:
     places = [number for number, mark in enumerate(shape.marks) if isinstance(mark, OpeningMark)]
-    found = []
+    found: list[Opening] = []
     for number, _, shaft in shafts_of(shape):
         if isinstance(shaft, IsometronError):
             refused[places.index(number)] = str(shaft)
