@@ -22,7 +22,7 @@ from isometron.geometry.shell.spun import Side, Spun
 from isometron.geometry.shell.united import Put, put_together, united
 from isometron.volumes.box import Box
 from isometron.volumes.cut.faces import side_names
-from isometron.volumes.cut.profiles import VIEWS, CutBody
+from isometron.volumes.cut.profiles import VIEWS, CutBody, CutProfile, ProfileCorner
 from isometron.volumes.kinds import kind_of, own_faces, own_sides
 from isometron.volumes.marks.face_marks import OpeningMark
 from isometron.volumes.marks.holds import Apart, Measured
@@ -390,6 +390,45 @@ def test_a_heap_of_openings_is_cut_as_far_as_there_is_room_and_the_rest_is_told(
         "500 openings at most" in found.refused[0]
         and sum(name.endswith(".bottom") for name in found.shell.patch_name) == 500
     )
+
+
+def test_edges_that_stand_out_and_lie_in_are_told_apart():
+    """An L: its inner upright lies in, the five others stand out, and so do all edges of both ends."""
+    x, y, _ = np.eye(3)
+    corner = Outline(np.array([(0.0, 0.0), (90.0, 0.0), (90.0, 30.0), (30.0, 30.0), (30.0, 90.0), (0.0, 90.0)]), {})
+    shell = restored(put_together(united(Prism(corner, np.zeros(3), x, y, 40.0, tuple("abcdef"), ("z0", "z1"))), 0.5))
+    middle = (shell.points[shell.curve_first[:-1]] + shell.points[shell.curve_first[1:] - 1]) / 2.0
+    inner = np.abs(middle - (30.0, 30.0, 20.0)).max(axis=1) < 1e-9
+    assert (
+        inner.sum() == 1
+        and shell.curve_turn[inner] == pytest.approx([-1.0])
+        and shell.curve_turn[~inner] == pytest.approx(1.0)
+    )
+
+
+def test_an_opening_through_one_wall_goes_through_all_of_a_slanted_one_and_no_further():
+    """A hollow wedge: through its slope, whose wall is longer along the opening's own way where that leans, into the hollow."""
+    side = CutProfile.through(
+        [
+            ProfileCorner(at=(0.0, 0.0)),
+            ProfileCorner(at=(1.0, 0.0)),
+            ProfileCorner(at=(0.4, 1.0)),
+            ProfileCorner(at=(0.0, 1.0)),
+        ],
+        alike=False,
+    )
+    body = CutBody(id="v", name="v", corner=(0.0, 0.0, 0.0), size=(600.0, 400.0, 500.0), side=side, wall=25.0)
+    slope = next(face for face in own_faces(body).values() if face.outward[0] > 0.5 and face.outward[2] > 0.3)
+    window = OpeningMark(face=slope.id, at=(0.5, 0.5), wide=120.0, high=100.0, goes="wall")
+    low = OpeningMark(face="x0", at=(at(200.0), at(12.0)), wide=80.0, high=90.0, goes="wall")
+    cut, whole = shell_of(msgspec.structs.replace(body, marks=(window,))), shell_of(body)
+    assert cut.refused == {} and whole.shell.volume - cut.shell.volume == pytest.approx(
+        120.0 * 100.0 * 25.0, rel=1e-6
+    )
+    # What runs on in the thickness of the floor does not carry an opening through to the other side.
+    both = shell_of(msgspec.structs.replace(body, marks=(low,)))
+    gone = whole.shell.volume - both.shell.volume
+    assert 0.9 * 80.0 * 30.0 * 25.0 < gone < 1.6 * 80.0 * 90.0 * 25.0, gone
 
 
 def test_a_rounded_outline_runs_on_into_its_sides():
