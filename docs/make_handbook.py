@@ -163,6 +163,7 @@ def constructions() -> str:
         "2. **Page Down** goes a step on, **Page Up** one back, **Shift+Page Down** plays them; each step says what to rule, from which point to which, and why.",
         "3. Choose another school in the strip's list; those that cannot serve the volume stand apart there, with the reason.",
         "4. *Worksheet…* writes the steps as a PDF to follow with ruler and compass; `isometron construct FILE VOLUME --school NAME` does so without a window. Several that are selected, and every copy of what stands in rows, are one worksheet: a page that sets up and shows them all, then a page each.",
+        "5. *Turn on the spot* turns a twin about the middle of the box, or about the upright over the corner that is picked by its letter (then the box need not be square in plan); *Keep the twin* lays it as a volume.",
         "",
     ]
     for name, school in SCHOOLS.items():

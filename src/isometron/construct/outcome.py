@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 from isometron.errors import IsometronError
 from isometron.geometry.frames import Floats
 
-__all__ = ["Construction", "ConstructionError", "NotHere", "Options", "Spot", "Step"]
+__all__ = ["Construction", "ConstructionError", "Corner", "NotHere", "Options", "Spot", "Step"]
 
 
 class ConstructionError(IsometronError, ValueError):
@@ -52,7 +53,7 @@ class Construction:
 
     scale : mm of paper for one mm of the object on the true line of measure; setting_up : the first so many steps
     only lay out points, horizon and leading edge; ends : the last points by name, such as ``right bottom``; turned_deg : how far
-    the twin is turned, of a construction that turns one.
+    the twin is turned, of a construction that turns one; about : the number of the corner that it turns about, None for its middle.
     """
 
     school: str
@@ -63,15 +64,21 @@ class Construction:
     steps: tuple[Step, ...]
     ends: dict[str, tuple[float, float]]
     turned_deg: float | None = None
+    about: int | None = None
+
+
+Corner = Literal["lead", "right", "left", "back"]
+"""An upright of a box by where it stands: the leading one, at the end of the right-going and of the left-going edge, and the last."""
 
 
 @dataclass(frozen=True)
 class Options:
-    """What some schools can be asked for: how far the twin is turned, degrees; the place on the ground, a paper point
+    """What some schools can be asked for: how far the twin is turned, degrees, and about which corner (None: its middle); the place on the ground, a paper point
     in mm, that a height is carried to (None: two places beside the volume); the ring, by its number among the volume's from 0 (None: the
     one that shows most openly). A turn of None is the first usual one that comes out on paper."""
 
     turn_deg: float | None = None
+    corner: Corner | None = None
     place: tuple[float, float] | None = None
     ring: int | None = None
 

@@ -9,7 +9,7 @@ from isometron.construct.diagonal_point import by_diagonal_point
 from isometron.construct.height_transfer import by_height_transfer
 from isometron.construct.measuring_points import by_measuring_points
 from isometron.construct.one_point import by_distance_point, by_guess
-from isometron.construct.outcome import Construction, ConstructionError, NotHere, Options
+from isometron.construct.outcome import Construction, ConstructionError, Corner, NotHere, Options
 from isometron.construct.own_names import with_own_names
 from isometron.construct.plan_method import by_plan
 from isometron.construct.ring_in_square import by_eight_points, by_four_points, by_template, by_twelve_points
@@ -23,6 +23,7 @@ from isometron.construct.side_rows import (
 )
 from isometron.construct.side_view import by_side_view, by_side_view_shares
 from isometron.construct.three_point import by_three_points
+from isometron.construct.turn_about_corner import turned_about_corner
 from isometron.construct.turn_on_spot import turned_on_the_spot
 from isometron.document.model import Document, DocumentError
 from isometron.volumes.cut.profiles import CutBody
@@ -50,7 +51,7 @@ SCHOOLS: dict[str, School] = {
     "three-point": School(
         tr("Three-point, measuring points"), lambda document, row, _: by_three_points(document, row)
     ),
-    "turn": School(tr("Turn on the spot"), lambda document, row, asked: _turned(document, row, asked.turn_deg)),
+    "turn": School(tr("Turn on the spot"), lambda document, row, asked: _turned(document, row, asked)),
     "ring-4": School(tr("Ring by 4 points"), lambda document, row, asked: by_four_points(document, row, asked.ring)),
     "ring-8": School(tr("Ring by 8 points"), lambda document, row, asked: by_eight_points(document, row, asked.ring)),
     "ring-12": School(
@@ -91,18 +92,19 @@ _TURNS = (30.0, 20.0, 45.0, 15.0, -20.0, -30.0, 60.0)
 """Turns on the spot that are tried where none is asked for: a vanishing point may lie off any reasonable paper."""
 
 
-def _turned(document: Document, row: int, turn_deg: float | None) -> Construction | NotHere:
+def _turned(document: Document, row: int, asked: Options) -> Construction | NotHere:
     """Construct a twin turned by what is asked, or by the first usual angle that can be drawn.
 
     Where what is asked cannot be drawn, the angles that can are told.
     """
+    turn_deg = asked.turn_deg
     if turn_deg is None:
-        tries = [_tried(document, row, turn) for turn in _TURNS]
+        tries = [_tried(document, row, turn, asked.corner) for turn in _TURNS]
         return next((done for done in tries if isinstance(done, Construction)), tries[0])
-    done = _tried(document, row, turn_deg)
+    done = _tried(document, row, turn_deg, asked.corner)
     if isinstance(done, Construction):
         return done
-    fit = [turn for turn in _TURNS if isinstance(_tried(document, row, turn), Construction)]
+    fit = [turn for turn in _TURNS if isinstance(_tried(document, row, turn, asked.corner), Construction)]
     if not fit:
         return done
     angles = ", ".join(f"{turn:+g}°" for turn in sorted(fit, key=lambda turn: abs(turn - turn_deg))[:3])
@@ -111,8 +113,10 @@ def _turned(document: Document, row: int, turn_deg: float | None) -> Constructio
     )
 
 
-def _tried(document: Document, row: int, turn_deg: float) -> Construction | NotHere:
+def _tried(document: Document, row: int, turn_deg: float, corner: Corner | None) -> Construction | NotHere:
     try:
+        if corner is not None:
+            return turned_about_corner(document, row, turn_deg, corner)
         return turned_on_the_spot(document, row, turn_deg)
     except ConstructionError as error:
         return NotHere(str(error))

@@ -17,6 +17,7 @@ from isometron.document.lengths.mentions import with_mentions
 from isometron.document.model import Document, DocumentError, checked
 from isometron.document.store.budget import hold_to_budget
 from isometron.geometry.frames import box_rotation
+from isometron.volumes.box import box_corners
 from isometron.volumes.kinds import AnyVolume
 from isometron.wording import tr
 
@@ -150,15 +151,19 @@ def move_volumes(document: Document, ids: Iterable[str], offset: Sequence[float]
     return Edit(words, with_volumes(document, tuple(moved), wanted))
 
 
-def lay_twin(document: Document, volume_id: str, yaw_deg: float) -> Edit:
-    """Lay a second volume like one that is there, about the same upright through its middle, turned to ``yaw_deg``."""
+def lay_twin(document: Document, volume_id: str, yaw_deg: float, about: int | None = None) -> Edit:
+    """Lay a second volume like one that is there, turned to ``yaw_deg`` about the same upright: through its middle, or through a corner by its number."""
     old = document.volume(volume_id)
     name = fresh_name(document, old.name)
     twin = msgspec.structs.replace(
         old, id=fresh_id(document, name), name=name, joined=None, says=(), copies=(), mirror=None
     )
     laid = add_volume(document, twin)
-    return Edit(tr("lay the twin"), turn_volume(laid.document, twin.id, yaw_deg).document, (twin.id,))
+    turned = turn_volume(laid.document, twin.id, yaw_deg).document
+    if about is not None:
+        stays, gone = (box_corners([volume])[0][0, about] for volume in (old, turned.volume(twin.id)))
+        turned = move_volumes(turned, [twin.id], stays - gone).document
+    return Edit(tr("lay the twin"), turned, (twin.id,))
 
 
 def turn_volume(document: Document, volume_id: str, yaw_deg: float) -> Edit:

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QFileDialog, QPushButton
 
 from isometron.document.fresh import new_document
 from isometron.solve.findings import findings
+from isometron.volumes.box import box_corners
 from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.marks.face_marks import DivideMark, RingMark
 from tests.desk.person import Person, sees
@@ -109,11 +110,15 @@ def test_a_cube_at_45_degrees_and_its_twin_kept(person, tmp_path, monkeypatch):
     strip = person.hand.desk.step_strip
     person.pick(strip._school, "Turn on the spot")
     QTest.keyClick(strip._school, Qt.Key.Key_Return)
+    person.pick(strip.about, "about B")
+    shared = person.hand.desk.player.construction.about
     worksheet(person, tmp_path / "twin.pdf", monkeypatch)
     person.actions += 1
     sees(strip.keep)
     QTest.mouseClick(strip.keep, Qt.MouseButton.LeftButton)
     kept = session.document.volumes[-1]
+    one, two = (box_corners([session.document.volume(each)])[0][0, shared] for each in (cube.id, kept.id))
+    assert two == pytest.approx(one, abs=1e-4), "it turns about the corner that was picked"
     assert kept.id != cube.id and kept.size == cube.size and kept.yaw_deg != pytest.approx(45.0)
     assert len(pypdfium2.PdfDocument(tmp_path / "twin.pdf")) >= 4
     assert person.actions <= 12 and person.cautions == []

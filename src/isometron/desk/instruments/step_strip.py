@@ -26,6 +26,11 @@ __all__ = ["StepStrip"]
 _SPEED_WORDS = (mark("slow"), mark("steady"), mark("quick"))
 
 
+_ABOUT = (
+    (tr("about its middle"), None), (tr("about A"), "lead"), (tr("about B"), "right"), (tr("about C"), "left"), (tr("about D"), "back"),
+)  # fmt: skip
+
+
 class StepStrip(QWidget):
     """Plays a construction. Signals come from its `Player`."""
 
@@ -57,6 +62,13 @@ class StepStrip(QWidget):
         self.turn.committed.connect(lambda value: self.player.ask(turn_deg=value))
         self.turn.refused.connect(lambda words: session.say(words, caution=True))
         lower.addWidget(self.turn, 0, Qt.AlignmentFlag.AlignTop)
+        self.about = QComboBox()
+        self.about.setAccessibleName(tr("What the twin turns about"))
+        self.about.setToolTip(tr("Its middle, or an upright by the letter of its corner on the ground"))
+        for said, corner in _ABOUT:
+            self.about.addItem(said, corner)
+        self.about.activated.connect(lambda index: self.player.ask(corner=self.about.itemData(index)))
+        lower.addWidget(self.about, 0, Qt.AlignmentFlag.AlignTop)
         self.keep = word_button(
             tr("Keep the twin"), "word", tr("Lay the twin as a volume of its own, turned as it is here")
         )
@@ -143,7 +155,7 @@ class StepStrip(QWidget):
         if done is not None and done.turned_deg is not None:
             volume = self._session.document.volume(done.volume)
             self.player.close()
-            self._session.attempt(lay_twin, volume.id, volume.yaw_deg + done.turned_deg)
+            self._session.attempt(lay_twin, volume.id, volume.yaw_deg + done.turned_deg, done.about)
 
     def _take_other(self) -> None:
         answer = self.player.answer
@@ -158,10 +170,13 @@ class StepStrip(QWidget):
         if self._school.count() == 0:
             self._fill_schools()
         self._school.setCurrentIndex(self._school.findData(self.player.school))
-        self.turn.setVisible(self.player.school == "turn")
-        self.turn.show_value(self.player.options.turn_deg)
+        for turning in (self.turn, self.about):
+            turning.setVisible(self.player.school == "turn")
+        self.about.setCurrentIndex(self.about.findData(self.player.options.corner))
         self._place.setVisible(self.player.school == "height")
         construction, answer = self.player.construction, self.player.answer
+        asked = self.player.options.turn_deg
+        self.turn.show_value(construction.turned_deg if asked is None and construction is not None else asked)
         self.keep.setVisible(construction is not None and construction.turned_deg is not None)
         for widget in (self._back, self._slider, self._on, self._play, self._speed, self._sheet):
             widget.setEnabled(construction is not None)
