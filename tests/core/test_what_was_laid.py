@@ -445,6 +445,7 @@ BY_EDIT = {
     "add_said": {"text": lambda d, doc: d.choice(["shelf 400 x 300 x 20 at 0, 0, 900, 2 x 500", "9 x 9 x 9"])},
     "add_target": {"text": lambda d, doc: "reach = 900"}, "hold_corner": {"how": lambda d, doc: d.choice(["start", "end", "share"])},
     "count_mark_row": {"count": lambda d, doc: d.choice([1, 2, 5]), "volume_id": lambda d, doc: _marked(d, doc).id},
+    "lay_twin": {"about": lambda d, doc: d.choice([None, 0, 5])},
     "step_mark": {"how": lambda d, doc: d.choice(["pitch", "gap", "share"])},
 }  # fmt: skip
 OTHERS = {

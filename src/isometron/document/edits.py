@@ -30,6 +30,7 @@ __all__ = [
     "duplicate_volumes",
     "fresh_id",
     "fresh_name",
+    "held_length",
     "lay_twin",
     "move_volumes",
     "paste_volumes",
@@ -38,6 +39,10 @@ __all__ = [
     "resize_volume",
     "turn_volume",
 ]
+
+
+_LEAST, _MOST = 0.01, 1e7
+"""mm: how short and how long a volume may be."""
 
 
 @dataclass(frozen=True)
@@ -127,8 +132,15 @@ _SORTS = {
 def resize_volume(document: Document, volume_id: str, axis: int, length: float) -> Edit:
     """Set one of long, wide, high (axis 0, 1, 2) in mm; the corner stays."""
     size = list(document.volume(volume_id).size)
-    size[axis] = length
+    size[axis] = held_length(length)
     return change_volume(document, volume_id, tr("resize"), size=tuple(size))
+
+
+def held_length(length: float) -> float:
+    """Return a length of a volume, mm; raises `DocumentError` for one that none can have."""
+    if not _LEAST <= length <= _MOST:
+        raise DocumentError(tr("A length lies between 0.01 mm and 10 km."))
+    return length
 
 
 def reshape_volume(document: Document, volume_id: str, corner: Sequence[float], size: Sequence[float]) -> Edit:

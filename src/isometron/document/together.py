@@ -8,7 +8,7 @@ from math import radians
 import msgspec
 import numpy as np
 
-from isometron.document.edits import Edit, turn_volume, with_volumes
+from isometron.document.edits import Edit, held_length, turn_volume, with_volumes
 from isometron.document.joining import mates
 from isometron.document.model import Document, checked
 from isometron.geometry.frames import Floats, box_rotation, half_turn
@@ -58,6 +58,8 @@ def _turned(volume: AnyVolume, swing: float, turn: Floats, middle: Floats) -> An
 
 def resize_all(document: Document, ids: Sequence[str], axis: int, length: float) -> Edit:
     """Give all of some volumes one length (mm) along their own direction ``axis``."""
+
+    length = held_length(length)
 
     def resized(volume: AnyVolume) -> AnyVolume:
         size = (*volume.size[:axis], length, *volume.size[axis + 1 :])

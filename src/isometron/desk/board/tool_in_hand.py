@@ -115,7 +115,9 @@ class ToolInHand(QObject):
         try:
             preview = tool.send(pencil)
             if pencil.act is not Act.MOVE:
-                self._refused = preview.refusal
+                # Letting go after a press that was refused is no deed.
+                lets_go = pencil.act is Act.RELEASE and self.preview is not None and preview.step == self.preview.step
+                self._refused = preview.refusal or (self._refused if lets_go else "")
             self._show(preview)
         except StopIteration as end:
             refused = "" if self.preview is None else self.preview.refusal

@@ -57,6 +57,8 @@ _PLACE = re.compile(
 _AT = re.compile(r"(?:(?P<before>.*?)\s+|^\s*)at\s+(?P<x>\S.*)", re.IGNORECASE)
 _IN = re.compile(r"(?P<z>.*?)\s+in\s+(?P<name>[^\W\d].*)", re.IGNORECASE)
 _GROUPED = re.compile(r"\d{1,3}(?: \d{3})+")
+_SPACED = re.compile(r"\d+(?:\s+\d+){2}")
+"""Three sizes with nothing but spaces between them."""
 _MOST = 1e7
 
 
@@ -148,6 +150,8 @@ def _sizes(document: Document, text: str) -> tuple[float, ...]:
         raise DocumentError(
             tr("{text!r} has {count} sizes; a block has three: 420 x 400 x 45.", text=text.strip(), count=len(parts))
         )
+    if len(parts) == 1 and _SPACED.fullmatch(text.strip()):
+        raise DocumentError(tr("Write an x between the sizes: {sizes}.", sizes=" x ".join(text.split())))
     found = tuple(_length(document, part) for part in parts)
     if any(not 0.01 <= size <= _MOST for size in found):
         raise DocumentError(tr("A length lies between 0.01 mm and 10 km."))

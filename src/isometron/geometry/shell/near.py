@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.spatial import cKDTree
 
-from isometron.geometry.frames import Ints
+from isometron.geometry.frames import Floats, Ints
 from isometron.geometry.shell.restored import restored
 from isometron.geometry.shell.shell import Shell
 from isometron.geometry.shell.surfaces import PLANE
@@ -81,8 +80,7 @@ def _gap(shell: Shell, mine: Ints, others: Ints, k: int, other: int, within: flo
         if len(near):
             foot = places[near] - (f[near] / size[near] ** 2)[:, None] * slope[near]
             reach = _reach(shell, surface)
-            gap, _ = cKDTree(shell.places[b]).query(foot)
-            if (gap < reach).any():
+            if any(_within(place, shell.places[b], reach) for place in foot):
                 return True
     return False
 
@@ -92,3 +90,8 @@ def _reach(shell: Shell, patch: int) -> float:
     rows = shell.rows[shell.patch == patch]
     sides = shell.places[rows] - shell.places[np.roll(rows, 1, axis=1)]
     return float(np.sqrt((sides * sides).sum(axis=2)).max())
+
+
+def _within(place: Floats, places: Floats, reach: float) -> bool:
+    off = places - place
+    return bool((np.einsum("nk,nk->n", off, off) < reach * reach).any())

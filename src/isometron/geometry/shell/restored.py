@@ -5,8 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
 
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.shell.curves import forms, turned_by
@@ -105,12 +103,16 @@ def _patches(rows: Ints, opposite: Ints, key: Ints) -> Ints:
     """Return the patch of each triangle (T,): those that hang together on one surface and look the same way."""
     own = np.repeat(key, 3)
     inner = np.flatnonzero(own == own[opposite])
-    pairs = (inner // 3, opposite[inner] // 3)
-    _, patch = connected_components(
-        coo_array((np.ones(len(inner)), pairs), shape=(len(rows), len(rows))), directed=False
-    )
-    found: Ints = patch.astype(np.intp)
-    return found
+    one, two = inner // 3, opposite[inner] // 3
+    found = np.arange(len(rows), dtype=np.intp)
+    while True:  # each takes the least number that hangs together with it, and that one's own, until none changes
+        least = found.copy()
+        np.minimum.at(least, found[one], found[two])
+        least = least[least[found]]
+        if (least == found).all():
+            break
+        found = least
+    return np.unique(found, return_inverse=True)[1].astype(np.intp)
 
 
 def _names(joined: Joined, patch: Ints, count: int) -> tuple[tuple[str, ...], Ints]:

@@ -13,9 +13,6 @@ from math import pi
 from typing import TYPE_CHECKING, Literal
 
 import numpy as np
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
-from scipy.spatial import cKDTree
 
 from isometron.errors import IsometronError
 from isometron.geometry.frames import Floats, Ints
@@ -29,6 +26,7 @@ if TYPE_CHECKING:
 __all__ = ["Joined", "NoShellError", "Put", "Table", "put_together", "united"]
 
 _ALIKE = 2e-6
+_LINE = np.sqrt(np.arange(2.0, 18.0))
 _SLOT = 1 << 20
 """Face ids of a part are its place among the parts times this, and the row of its surface."""
 _ROUNDS = 4
@@ -137,17 +135,18 @@ def _table(body: Put, leaves: Sequence[Part]) -> Table:
 
 def _merged(keys: Floats) -> Ints:
     """Return for each of some keys (S, 16) the first that is alike: neighbours are compared, for what is rounded can part two that are the same."""
-    if not len(keys):
-        return np.zeros(0, dtype=np.intp)
-    pairs = cKDTree(keys).query_pairs(_ALIKE, p=np.inf, output_type="ndarray")
-    ones = np.ones(len(pairs))
-    _, group = connected_components(
-        coo_array((ones, (pairs[:, 0], pairs[:, 1])), shape=(len(keys), len(keys))), directed=False
-    )
-    first = np.full(group.max() + 1, len(keys), dtype=np.intp)
-    np.minimum.at(first, group, np.arange(len(keys)))
-    merged: Ints = first[group]
-    return merged
+    first = np.arange(len(keys), dtype=np.intp)
+    # Alike keys lie near each other along any line: those that do are compared with one another.
+    along = keys @ _LINE
+    order = np.argsort(along, kind="stable")
+    near = np.abs(np.diff(along[order])) <= _ALIKE * _LINE.sum()
+    for run in np.split(order, np.flatnonzero(~near) + 1):
+        run = np.sort(run)
+        for k, row in enumerate(run[1:].tolist(), start=1):
+            same = np.flatnonzero(np.abs(keys[run[:k]] - keys[row]).max(axis=1) <= _ALIKE)
+            if len(same):
+                first[row] = first[run[same[0]]]
+    return first
 
 
 def _parted(leaves: Sequence[Part], table: Table, chord: float, finer: dict[int, float]) -> dict[int, int]:
