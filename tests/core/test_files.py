@@ -126,7 +126,7 @@ def test_fuzzed_files_load_or_are_told(data):
 @pytest.mark.parametrize("bad", [math.nan, math.inf, -math.inf, -5.0, 0.0, 1e9])
 def test_edits_keep_the_rules_too(bad):
     document = demo("tea-cart")
-    with pytest.raises(DocumentError, match=r"volume 'Body': size\[0\]"):
+    with pytest.raises(DocumentError, match=r"Body: a length lies between 0\.01 mm and 10 km"):
         resize_volume(document, "body", 0, bad)
 
 

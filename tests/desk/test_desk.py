@@ -51,7 +51,7 @@ def test_ledger_edits_in_place_with_units(desk):
     assert "Understood: 1200" in hand.words()
     edit_cell(hand, 1, 3, "-5")
     assert hand.session.document is before
-    assert ">= 0.01" in hand.words()
+    assert "between 0.01 mm and 10 km" in hand.words()
 
 
 def test_ledger_and_board_share_one_selection(desk):

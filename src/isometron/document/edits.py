@@ -132,14 +132,14 @@ _SORTS = {
 def resize_volume(document: Document, volume_id: str, axis: int, length: float) -> Edit:
     """Set one of long, wide, high (axis 0, 1, 2) in mm; the corner stays."""
     size = list(document.volume(volume_id).size)
-    size[axis] = held_length(length)
+    size[axis] = held_length(length, document.volume(volume_id).name)
     return change_volume(document, volume_id, tr("resize"), size=tuple(size))
 
 
-def held_length(length: float) -> float:
+def held_length(length: float, name: str) -> float:
     """Return a length of a volume, mm; raises `DocumentError` for one that none can have."""
     if not _LEAST <= length <= _MOST:
-        raise DocumentError(tr("A length lies between 0.01 mm and 10 km."))
+        raise DocumentError(tr("{name}: a length lies between 0.01 mm and 10 km.", name=name))
     return length
 
 

@@ -59,7 +59,7 @@ def _turned(volume: AnyVolume, swing: float, turn: Floats, middle: Floats) -> An
 def resize_all(document: Document, ids: Sequence[str], axis: int, length: float) -> Edit:
     """Give all of some volumes one length (mm) along their own direction ``axis``."""
 
-    length = held_length(length)
+    length = held_length(length, document.volume(ids[-1]).name if ids else "")
 
     def resized(volume: AnyVolume) -> AnyVolume:
         size = (*volume.size[:axis], length, *volume.size[axis + 1 :])
