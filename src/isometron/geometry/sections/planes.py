@@ -14,9 +14,6 @@ from isometron.geometry.tolerances import CLOSE
 
 __all__ = ["Cutting", "faces_region"]
 
-_ALONG = 1e-9
-"""A prism that runs along the plane within this part cuts strips out of it."""
-
 
 @dataclass(frozen=True)
 class Cutting:

@@ -11,7 +11,7 @@ from typing import Protocol
 import numpy as np
 
 from isometron.geometry.frames import Floats, Ints
-from isometron.geometry.shell.surfaces import PLANE, Surfaces, cross, length
+from isometron.geometry.shell.surfaces import PLANE, WIDTH, Surfaces, cross, length
 
 __all__ = [
     "Angles",
@@ -213,7 +213,7 @@ class Polyhedron:
     @property
     def surfaces(self) -> Surfaces:
         """A plane for each face."""
-        form = np.zeros((len(self.faces), 20))
+        form = np.zeros((len(self.faces), WIDTH))
         for k, face in enumerate(self.faces):
             ring = self.corners[list(face)]
             normal = cross(ring - ring.mean(axis=0), np.roll(ring, -1, axis=0) - ring.mean(axis=0)).sum(axis=0)
