@@ -167,6 +167,22 @@ def _unopened(document: Document, picture: Picture) -> Iterator[Finding]:
             yield Finding("unopened", (volume.id,), place, 0.0, "mm", words)
 
 
+def _doubtful(document: Document, picture: Picture) -> Iterator[Finding]:
+    """Bodies whose surface cannot be told for certain: their sections and the space they share may be wrong."""
+    from isometron.volumes.shells.shells import doubts_of  # a heavy library
+
+    for owner, volume in enumerate(document.volumes):
+        if not (is_carved(volume) or isinstance(volume, CutBody)):
+            continue  # what is made of one part closes
+        for why in doubts_of(volume):
+            at = picture.paper[picture.scene.corner_rows[owner]].mean(axis=0)
+            place = None if np.isnan(at).any() else (float(at[0]), float(at[1]))
+            words = tr(
+                "{volume}: its surface is in doubt, its sections may be wrong. {why}", volume=volume.name, why=why
+            )
+            yield Finding("doubtful", (volume.id,), place, 0.0, "mm", words)
+
+
 def _unsectioned(document: Document, picture: Picture) -> Iterator[Finding]:
     """Sections that are so many, or meet so many sides, that they would hold the program: left out, and told."""
     for plane in document.planes:
@@ -441,6 +457,7 @@ CHECKS: tuple[Callable[[Document, Picture], Iterator[Finding]], ...] = (
     _eye_inside,
     _uncut,
     _unopened,
+    _doubtful,
     _marks_away,
     _unsectioned,
     _crosses_eye_plane,

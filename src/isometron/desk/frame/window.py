@@ -353,7 +353,9 @@ class Desk(QWidget):
     def begin(self, refused: str) -> None:
         """The first window stands: say what could not be opened or used, and offer what a crash left behind."""
         self.paperwork.offer_recovery(recovery_folder(), self.banner, self.recovery)
-        words = [refused] if refused else []
+        from isometron.geometry.shell.united import missing_library
+
+        words = [each for each in (refused, missing_library()) if each]
         if not self.recovery.works:
             words.append(tr("There is no folder to back work up in: working without recovery. Save often."))
         names = told_aside()

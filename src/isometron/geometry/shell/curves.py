@@ -47,18 +47,13 @@ def _level(s: Surfaces, pair: Ints, start: Floats, plane: Bools, kind: Ints, arc
     one_axle = ~plane & (aside < CLOSE * (1.0 + length(b[:, :3]))) & (alike.max(axis=1) < CLOSE)
     one_axle |= ~plane & (aside < CLOSE * (1.0 + length(b[:, :3]))) & _circular(a) & _circular(b)
     n = np.flatnonzero(turned & (np.abs(along) > 1.0 - EXACT) & (plane | one_axle))
-    form = b[n]
-    axle = s.axles[pair[n, 1]]
-    centre = form[:, :3] + np.einsum("nk,nk->n", start[n] - form[:, :3], axle)[:, None] * axle
+    form, own = b[n], pair[n, 1]
+    centre = s.middles(own, start[n])
     off = start[n] - centre
     r = np.hypot(np.einsum("nk,nk->n", off, form[:, 6:9]), np.einsum("nk,nk->n", off, form[:, 9:12]))
     arcs[n, :3] = centre
-    for at in (6, 9):
-        arcs[n, at - 3 : at] = (
-            r[:, None]
-            * form[:, at : at + 3]
-            / np.einsum("nk,nk->n", form[:, at : at + 3], form[:, at : at + 3])[:, None]
-        )
+    for at, half in zip((3, 6), s.rings, strict=True):
+        arcs[n, at : at + 3] = r[:, None] * half[own]
     kind[n] = ARC
 
 

@@ -127,7 +127,7 @@ def round_frame(surfaces: Surfaces, row: int) -> tuple[Floats, Floats, Floats]:
     Of a circular one they depend on its axle alone, so that equal rounds of two parts have equal corners.
     """
     form = surfaces.form[row]
-    first, second = (w / (w @ w) for w in (form[6:9], form[9:12]))
+    first, second = (half[0] for half in surfaces.only(row).rings)
     one, two = np.sqrt(first @ first), np.sqrt(second @ second)
     if abs(one - two) > 1e-9 * one:
         return form[:3], first, second

@@ -8,10 +8,10 @@ import numpy as np
 
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.shell.curves import forms, turned_by
+from isometron.geometry.shell.halves import after_in_patch, opposite_halves
 from isometron.geometry.shell.shell import Shell
 from isometron.geometry.shell.surfaces import PLANE, cross, length, on_three, on_two
-from isometron.geometry.shell.united import Joined, NoShellError
-from isometron.wording import tr
+from isometron.geometry.shell.united import Joined
 
 __all__ = ["restored"]
 
@@ -38,7 +38,7 @@ def restored(joined: Joined) -> Shell:
     """Return the shell; raises `NoShellError` where the triangles are not closed."""
     table, rows = joined.table, joined.rows
     surface = table.same[joined.surface]
-    opposite = _opposite(rows, len(joined.places))
+    opposite = opposite_halves(rows, len(joined.places))
     patch = _patches(rows, opposite, 2 * surface + (joined.outward > 0.0))
     first = np.unique(patch, return_index=True)[1]
     of_patch, sign = surface[first], joined.outward[first]
@@ -87,18 +87,6 @@ def _same_way(joined: Joined, first: Ints) -> Bools:
     return np.asarray(np.einsum("nk,nk->n", one, two) > 0.0)
 
 
-def _opposite(rows: Ints, count: int) -> Ints:
-    """Return of each half edge the one that runs the other way; raises `NoShellError` where there is none."""
-    start, end = rows.reshape(-1), rows[:, [1, 2, 0]].reshape(-1)
-    order = np.argsort(np.minimum(start, end) * count + np.maximum(start, end), kind="stable")
-    found = np.empty(len(start), dtype=np.intp)
-    one, two = order[::2], order[1::2]
-    if len(one) != len(two) or (start[one] != end[two]).any() or (end[one] != start[two]).any():
-        raise NoShellError(tr("The body's surface has a gap. Move what nearly touches apart, or on to each other."))
-    found[one], found[two] = two, one
-    return found
-
-
 def _patches(rows: Ints, opposite: Ints, key: Ints) -> Ints:
     """Return the patch of each triangle (T,): those that hang together on one surface and look the same way."""
     own = np.repeat(key, 3)
@@ -137,11 +125,7 @@ def _sides(joined: Joined, patch: Ints, opposite: Ints, of_patch: Ints) -> _Side
     other = own[opposite]
     is_side = own != other
     half = np.flatnonzero(is_side)
-    after = _next(half)
-    inner = np.flatnonzero(~is_side[after])
-    while len(inner):  # round the end of a side, within its patch, to the patch's next side
-        after[inner] = _next(opposite[after[inner]])
-        inner = inner[~is_side[after[inner]]]
+    after = after_in_patch(half, opposite, is_side)
     pair = np.sort(np.column_stack([of_patch[own[half]], of_patch[other[half]]]), axis=1)
     low, high = pair[:, 0].copy(), pair[:, 1].copy()
     for (
@@ -156,11 +140,6 @@ def _sides(joined: Joined, patch: Ints, opposite: Ints, of_patch: Ints) -> _Side
     return _Sides(
         half, own[half], other[half], start[half], end[half], low, high, number[after], number[opposite[half]]
     )
-
-
-def _next(half: Ints) -> Ints:
-    after: Ints = half - half % 3 + (half + 1) % 3
-    return after
 
 
 def _settled(joined: Joined, sides: _Sides, patch: Ints, of_patch: Ints) -> tuple[Floats, float, Bools]:

@@ -23,6 +23,7 @@ __all__ = [
     "WIDTH",
     "Surfaces",
     "cross",
+    "leaning_row",
     "length",
     "on_three",
     "on_two",
@@ -84,10 +85,24 @@ def turned_row(
     return kind, form
 
 
+def leaning_row(
+    tip: Floats, way: Floats, across: tuple[Floats, Floats], lean: Floats, grows: float
+) -> tuple[int, Floats]:
+    """Return a cone whose rings are circles square to a unit way (3,) though its middle line leans: from its tip (3,) the middles move by ``way + lean``
+    and the radius grows by ``grows`` for each mm along the way. ``across`` : two unit ways square to it and each other."""
+    form = np.zeros(WIDTH)
+    form[:3], form[3:6] = tip, way
+    for at, own in zip((6, 9), across, strict=True):
+        form[at : at + 3] = own - float(own @ lean) * way
+    form[12:15] = -grows, 1.0, 0.0
+    form[19] = 1.0 / sqrt(1.0 + grows * grows)
+    return LINE, form
+
+
 @dataclass(frozen=True)
 class Surfaces:
     """kind : (S,); form : (S, `WIDTH`): a place 0:3, of planes the unit normal 3:6; of turned ones the axle and both half axes, each
-    divided by the square of its length, 3:12, the curve 12:18 and what f is multiplied by, 19."""
+    divided by the square of its length, 3:12 (of what leans not square to the axle), the curve 12:18 and what f is multiplied by, 19."""
 
     kind: NDArray[np.int8]
     form: Floats
@@ -105,6 +120,10 @@ class Surfaces:
     def joined(parts: Sequence[Surfaces]) -> Surfaces:
         """Return the surfaces of all parts in their order."""
         return Surfaces(np.concatenate([p.kind for p in parts]), np.concatenate([p.form for p in parts]))
+
+    def only(self, row: int) -> Surfaces:
+        """Return one of them."""
+        return Surfaces(self.kind[row : row + 1], self.form[row : row + 1])
 
     def placed(self, rotation: Floats, shift: Floats) -> Surfaces:
         """Return them turned by an orthogonal matrix (3, 3), also a mirror image, and moved by (3,)."""
@@ -137,6 +156,25 @@ class Surfaces:
         """Unit vectors (S, 3) along the axles of turned surfaces, square to planes."""
         way = self.form[:, 3:6]
         found: Floats = way / np.maximum(length(way), _TINY)[:, None]
+        return found
+
+    @property
+    def rings(self) -> tuple[Floats, Floats]:
+        """The half axes (S, 3) of turned surfaces' rings of width one, square to their axles."""
+        axle = self.axles
+        found = []
+        for at in (6, 9):
+            way = self.form[:, at : at + 3]
+            way = way - np.einsum("nk,nk->n", way, axle)[:, None] * axle
+            found.append(way / np.maximum(np.einsum("nk,nk->n", way, way), _TINY)[:, None])
+        return found[0], found[1]
+
+    def middles(self, rows: Ints, places: Floats) -> Floats:
+        """Return the middles (N, 3) of the rings of turned surfaces that places (N, 3) are in the planes of."""
+        form = self.form[rows]
+        line = cross(form[:, 6:9], form[:, 9:12])  # where both half axes are nothing
+        line = line / np.einsum("nk,nk->n", line, form[:, 3:6])[:, None]
+        found: Floats = form[:, :3] + np.einsum("nk,nk->n", places - form[:, :3], form[:, 3:6])[:, None] * line
         return found
 
     @property

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from importlib.util import find_spec
 from math import pi
 from typing import TYPE_CHECKING, Literal
 
@@ -23,7 +24,7 @@ from isometron.wording import tr
 if TYPE_CHECKING:
     from manifold3d import Manifold
 
-__all__ = ["Joined", "NoShellError", "Put", "Table", "put_together", "united"]
+__all__ = ["Joined", "NoShellError", "Put", "Table", "missing_library", "put_together", "united"]
 
 _ALIKE = 2e-6
 _LINE = np.sqrt(np.arange(2.0, 18.0))
@@ -78,6 +79,15 @@ class Joined:
     outward: Floats
 
 
+def missing_library() -> str:
+    """Return why no shell can be made where the library is not there; nothing where it is. It is not loaded for that."""
+    if find_spec("manifold3d") is not None:
+        return ""
+    return tr(
+        "The library that puts bodies together (manifold3d) is not there: sections and shared space cannot be told. Set the program up again with ./run demo."
+    )
+
+
 def united(*parts: Part | Put) -> Put:
     """Return parts added to each other."""
     return Put("add", parts)
@@ -88,8 +98,10 @@ def put_together(body: Put, chord: float, finer: dict[int, float] | None = None)
 
     finer : of some surfaces (rows of the table) the chord that they need. Raises `NoShellError`.
     """
-    import manifold3d
-
+    try:
+        import manifold3d
+    except ImportError as error:
+        raise NoShellError(missing_library()) from error
     leaves = list(body.leaves())
     table = _table(body, leaves)
     parted = _parted(leaves, table, chord, finer or {})

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from isometron.geometry.frames import square_to
-from isometron.geometry.tolerances import CLOSE
+from isometron.geometry.frames import Floats, square_to
+from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.volumes.arch import plane_axes
 from isometron.volumes.box import BOX_FACES, box_corners
 from isometron.volumes.faces.plane import FacePlane, plane_of_face
@@ -27,9 +27,10 @@ from isometron.volumes.volume import DIRECTIONS, Volume
 from isometron.wording import tr
 
 __all__ = [
-    "Placed", "face_plane", "has_face", "has_place", "lies_on", "line_places", "mark_place", "mark_reach", "places_of", "reach_on", "side_under",
+    "Placed", "face_on_planes", "face_plane", "has_face", "has_place", "lies_on", "line_places", "mark_place", "mark_reach", "places_of", "reach_on", "side_under",
 ]  # fmt: skip
 
+_ON_PLANE = 1e-6
 _STANDS = 0.5
 """An axle that climbs by more of its length stands upright."""
 Placed = RingMark | ArchMark | OpeningMark
@@ -61,6 +62,23 @@ def face_plane(volume: Volume, face: FaceRef) -> FacePlane:
     foot = x / np.sqrt(x @ x) if x @ x > 0.0 else x
     y = y - (y @ foot) * foot
     return FacePlane(quad, middle, x, y, outward, (a, b))
+
+
+def face_on_planes(volume: Volume, face: FaceRef, outward: Floats, places: Sequence[Floats]) -> int:
+    """Return which of some flat faces of a body a face of its volume is: that on its plane. ``outward`` (F, 3) their unit ways out; ``places`` of each
+    its corners (K, 3). Raises `NoFace` where there is none."""
+    plane = face_plane(volume, face)
+    off = np.abs(np.array([float((own[0] - plane.middle) @ way) for own, way in zip(places, outward, strict=True)]))
+    alike = outward @ plane.outward > 1.0 - HAIR
+    rows = np.flatnonzero(alike & (off <= _ON_PLANE * (1.0 + float(np.abs(plane.middle).max()))))
+    if not len(rows):
+        raise NoFace(tr("{volume} has no face {face} now.", volume=volume.name, face=face))
+    # Parts of a frame have faces on one plane: that at which the face is.
+    aside = [
+        np.maximum(np.maximum(places[k].min(axis=0) - plane.middle, plane.middle - places[k].max(axis=0)), 0.0).sum()
+        for k in rows.tolist()
+    ]
+    return int(rows[int(np.argmin(aside))])
 
 
 def has_face(volume: Volume, mark: FaceMark) -> bool:

@@ -4,21 +4,22 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from itertools import pairwise
 
 import msgspec
 import numpy as np
 
 from isometron.geometry.faces.flat import FlatFaces
 from isometron.geometry.faces.meshes import RUNS_ON, mesh_of
-from isometron.geometry.faces.rounding import Rounded, Rounding, round_edges
+from isometron.geometry.faces.rolled_edges import Rounding
+from isometron.geometry.faces.rounding import Rounded, round_edges
 from isometron.geometry.frames import Floats
-from isometron.geometry.tolerances import HAIR
 from isometron.volumes.box import BOX_FACES, Box
 from isometron.volumes.cut.profiles import CutBody
 from isometron.volumes.framed import Framed
 from isometron.volumes.kinds import NoFace, own_faces
 from isometron.volumes.marks.face_marks import FaceRef
-from isometron.volumes.marks.places import face_plane
+from isometron.volumes.marks.places import face_on_planes
 from isometron.volumes.openings.shells import shell_of
 from isometron.volumes.openings.standing import stand_of, upright
 from isometron.volumes.volume import Volume
@@ -109,15 +110,5 @@ def _inward(normals: Floats, way: Floats) -> tuple[Floats, Floats]:
 
 def _row_of(volume: Volume, shell: FlatFaces, face: FaceRef) -> int:
     """Return the row of a face of a body at rest in its shell: that on its plane; raises `NoFace` where there is none."""
-    plane = face_plane(volume, face)
-    alike = shell.normals @ plane.outward > 1.0 - HAIR
-    off = np.abs(np.einsum("fk,fk->f", shell.frames[:, :3] - plane.middle, shell.normals))
-    rows = np.flatnonzero(alike & (off <= 1e-6 * (1.0 + float(np.abs(plane.middle).max()))))
-    if not len(rows):
-        raise NoFace(tr("{volume} has no face {face} now.", volume=volume.name, face=face))
-    # Parts of a frame have faces on one plane: that at which the face is.
-    hulls = [shell.places[shell.first[row] : shell.first[row + 1]] for row in rows]
-    aside = [
-        np.maximum(np.maximum(h.min(axis=0) - plane.middle, plane.middle - h.max(axis=0)), 0.0).sum() for h in hulls
-    ]
-    return int(rows[int(np.argmin(aside))])
+    places = [shell.places[first:last] for first, last in pairwise(shell.first.tolist())]
+    return face_on_planes(volume, face, shell.normals, places)

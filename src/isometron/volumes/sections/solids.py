@@ -9,19 +9,13 @@ from itertools import pairwise
 
 import numpy as np
 
-from isometron.geometry.faces.carving import Carved
-from isometron.geometry.faces.flat import FlatFaces
 from isometron.geometry.frames import Floats
 from isometron.geometry.sections.pieces import Piece, arc, straight
-from isometron.geometry.sections.planes import (
-    Cutting,
-    faces_region,
-)
+from isometron.geometry.sections.planes import Cutting
 from isometron.geometry.sections.regions import Region, Solid
 from isometron.geometry.shell.cutting import Run, cut_by
 from isometron.volumes.box import box_corners
 from isometron.volumes.copies import copies_of
-from isometron.volumes.openings.solids import carved_of
 from isometron.volumes.openings.standing import stand_of
 from isometron.volumes.shells.shells import shell_of
 from isometron.volumes.volume import Volume
@@ -57,12 +51,6 @@ class Standing:
 
     def solids(self, cutting: Cutting) -> Iterator[Solid]:
         """Yield what a plane cuts out of it."""
-        if self.volume.rounded:
-            # By its chords, which lie a tenth of a mm within it at most.
-            region = faces_region(cutting, self._faces) if self._faces is not None else None
-            if region is not None:
-                yield Solid((region,), (), self.owner)
-            return
         shell = shell_of(self.volume).shell
         if shell is None:
             return
@@ -92,15 +80,6 @@ class Standing:
     @cached_property
     def _stand(self) -> tuple[Floats, Floats]:
         return stand_of(self.volume)
-
-    @cached_property
-    def _carved(self) -> Carved | None:
-        return carved_of(self.volume)
-
-    @cached_property
-    def _faces(self) -> FlatFaces | None:
-        corner, rotation = stand_of(self.volume)
-        return self._carved.faces.placed(rotation, corner) if self._carved is not None else None
 
 
 def _thinned(places: Floats) -> Floats:

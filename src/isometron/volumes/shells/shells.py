@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from isometron.errors import IsometronError
+from isometron.geometry.shell.doubts import doubts
 from isometron.geometry.shell.near import with_finer_rounds
 from isometron.geometry.shell.shell import Shell
 from isometron.geometry.shell.united import NoShellError, Put, put_together
@@ -14,11 +15,12 @@ from isometron.volumes.openings.shafts import shafts_of
 from isometron.volumes.shells.inside import inside_of
 from isometron.volumes.shells.openings import Opening, shafts_cut
 from isometron.volumes.shells.outside import chord_of, outside_of
+from isometron.volumes.shells.rounds import with_rounds
 from isometron.volumes.shells.shape import shape_of
 from isometron.volumes.volume import Volume
 from isometron.wording import tr
 
-__all__ = ["Shelled", "shell_of"]
+__all__ = ["Shelled", "doubts_of", "shell_of"]
 
 _MOST = 500
 """Openings of one body, each of a row for itself: some two seconds' work."""
@@ -26,11 +28,23 @@ _MOST = 500
 
 @dataclass(frozen=True)
 class Shelled:
-    """The shell of a body in its own axes, and why parts of what shapes it are left out: words by the number of a mark, -1 for its wall, -2 for its
-    rounded edges. shell : None where there is none at all, with the words at -3."""
+    """The shell of a body in its own axes, and why parts of what shapes it are left out. refused : words by the number of a mark, -1 for its wall;
+    unrounded : words by the number of a rounded edge. shell : None where there is none at all, with the words at -3."""
 
     shell: Shell | None
     refused: dict[int, str]
+    unrounded: dict[int, str]
+
+
+def doubts_of(volume: Volume) -> list[str]:
+    """Return words for what is not to be believed of a volume's shell, and why it has none; nothing of a sound one."""
+    return list(_doubts_of(shape_of(volume)))
+
+
+@lru_cache(maxsize=256)
+def _doubts_of(shape: Volume) -> tuple[str, ...]:
+    found = _shell_of(shape)
+    return (found.refused[-3],) if found.shell is None else tuple(doubts(found.shell, chord_of(shape)))
 
 
 def shell_of(volume: Volume) -> Shelled:
@@ -41,10 +55,11 @@ def shell_of(volume: Volume) -> Shelled:
 @lru_cache(maxsize=256)
 def _shell_of(shape: Volume) -> Shelled:
     refused: dict[int, str] = {}
-    if shape.rounded:
-        refused[-2] = tr("Rounded edges are not part of the shell yet.")
+    unrounded: dict[int, str] = {}
     try:
         body = outside_of(shape)
+        if shape.rounded:
+            body, unrounded = with_rounds(shape, body)
         inside = _inside(shape, refused)
         if inside is not None:
             body = Put("take", (body, inside))
@@ -53,9 +68,9 @@ def _shell_of(shape: Volume) -> Shelled:
         if openings:
             cut = shafts_cut(openings, put_together(body, chord), shape.size)
             body = Put("take", (body, *cut))
-        return Shelled(with_finer_rounds(body, chord), refused)
+        return Shelled(with_finer_rounds(body, chord), refused, unrounded)
     except NoShellError as error:
-        return Shelled(None, refused | {-3: str(error)})
+        return Shelled(None, refused | {-3: str(error)}, unrounded)
 
 
 def _inside(shape: Volume, refused: dict[int, str]) -> Put | None:
