@@ -376,6 +376,17 @@ def test_what_cannot_be_built_is_said_with_the_remedy():
         put_together(united(Prism(crossing, np.zeros(3), *np.eye(3)[:2], 5.0, ("a",) * 4, ("b", "c"))), 1.0)
 
 
+def test_a_profile_that_makes_no_outline_leaves_the_others_cutting():
+    def outline(*corners):
+        made = tuple(ProfileCorner(n=k, at=(Measured(mm=x), Measured(mm=y))) for k, (x, y) in enumerate(corners))
+        return CutProfile(corners=made)
+
+    wedge = outline((0, 0), (300, 0), (300, 200), (100, 200))
+    crossed = outline((0, 0), (300, 200), (300, 0), (0, 200))
+    body = CutBody(id="c", name="c", corner=(0.0, 0.0, 0.0), size=(300.0, 250.0, 200.0), side=wedge, plan=crossed)
+    assert shell_of(body).shell.volume == pytest.approx(250.0 * 200.0 * 250.0)
+
+
 def test_a_heap_of_openings_is_cut_as_far_as_there_is_room_and_the_rest_is_told():
     row = OpeningMark(
         face=2,

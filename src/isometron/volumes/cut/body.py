@@ -54,7 +54,8 @@ def _cut(size: tuple[float, float, float], profiles: Profiles) -> tuple[CutFaces
 
 def used_outlines(size: tuple[float, float, float], profiles: Profiles) -> list[Outline]:
     """Return the outlines of the three views that the body is cut by."""
-    return _whole(size) if _cut(size, profiles)[2] else _outlines(size, profiles)[0]
+    outlines, refused = _outlines(size, profiles)
+    return outlines if _cut(size, profiles)[2] == refused else _whole(size)  # where all together are too intricate
 
 
 def _whole(size: tuple[float, float, float]) -> list[Outline]:
