@@ -34,7 +34,8 @@ from isometron.document.model import Document
 from isometron.document.store.files import decode_document, encode_document, save_document
 from isometron.solve.again import Again
 from isometron.solve.drawing import Drawing, solve
-from isometron.solve.marks import Role
+from isometron.solve.fills import Fills
+from isometron.solve.marks import Lines, Marks, Role
 from isometron.solve.picture import hiders_of
 from isometron.view.ring_picture import rings_to_ellipses
 from isometron.volumes.cut.body import cut_at_rest
@@ -243,6 +244,28 @@ def round_rows() -> None:
     row("64 samples and a fit / 10,000 rings to ellipses", slow * len(rings) / len(some), quick, ">= 150")
 
 
+def fill_rows() -> None:
+    """3,000 small fills painted and moved, against as many lines of their size."""
+    dice = np.random.default_rng(3)
+    corners = dice.uniform((0.0, 0.0), SIZE, (3000, 1, 2)) + dice.uniform(0.0, 12.0, (3000, 4, 2))
+    shades = np.linspace(0.1, 0.9, 3000)
+    fills = Fills.of([[ring] for ring in corners], shades)
+    lines = Lines.of(np.ascontiguousarray(corners[:, :2].reshape(-1, 4)), Role.OBJECT)
+    image = QImage(*SIZE, QImage.Format.Format_RGB32)
+    view, sheet = BoardView(1.0, 0.0, float(SIZE[1])), (0.0, 0.0, float(SIZE[0]), float(SIZE[1]))
+
+    def painted(marks: Marks) -> Work:
+        return lambda: paint_marks(image, [marks], sheet, view)
+
+    def moved(marks: Marks) -> Work:
+        return lambda: marks.placed(np.array([3.0, 2.0]))
+
+    compared(
+        "3,000 small fills painted / 3,000 lines", painted(Marks(fills=fills)), painted(Marks(lines=lines)), "<= 4.2"
+    )
+    compared("3,000 small fills moved / 3,000 lines", moved(Marks(fills=fills)), moved(Marks(lines=lines)), "<= 2.3")
+
+
 def face_rows() -> None:
     document = cars(10)
     view, drawing = view_of(document), solve(document)
@@ -434,6 +457,7 @@ def main() -> None:
     print(f"{'what / floor':<58}{'mine':>12} /{'floor':>11} ={'ratio':>7}")
     painting_rows()
     round_rows()
+    fill_rows()
     face_rows()
     form_rows()
     photograph_rows()

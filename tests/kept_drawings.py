@@ -66,13 +66,14 @@ def marks_of(document):
 def drawn(document):
     """Return what a document draws, by kind, as it is kept."""
     marks = solve(document).marks
+    fills = marks.fills.straightened(1e-4)
     return {
         "lines": np.column_stack([marks.lines.points, _roles(marks.lines), marks.lines.owner]),
         "arcs": np.column_stack([marks.arcs.shape, _roles(marks.arcs), marks.arcs.owner]),
         "curves": np.column_stack([marks.curves.points, _roles(marks.curves), marks.curves.owner]),
         "fills": json.dumps([
-            [_role(fill.role), fill.owner, round(fill.tone, 6), [np.round(ring, 6).tolist() for ring in fill.rings]]
-            for fill in marks.fills
+            [_role(fills.role[row]), int(fills.owner[row]), round(float(fills.tone[row]), 6), [np.round(ring, 6).tolist() for ring in fills.rings(row)]]
+            for row in range(len(fills))
         ]),
         "labels": json.dumps([
             [label.text, round(label.u, 6), round(label.v, 6), _role(label.role), label.owner, label.anchor, round(label.size, 6)]

@@ -24,7 +24,7 @@ from isometron.solve.again import Again
 from isometron.solve.drawing import solve
 from isometron.solve.layers.labels import label_box, lay_labels
 from isometron.solve.lettering import lettering_width
-from isometron.solve.marks import Arcs, Curves, Fill, Label, Lines, Marks, Raster, Role, Singles
+from isometron.solve.marks import Arcs, Curves, Fills, Label, Lines, Marks, Raster, Role, Singles
 from isometron.surfaces.export import export_bytes
 from isometron.surfaces.fonts import LETTERING_FONT, load_fonts
 from isometron.surfaces.page import Page
@@ -58,7 +58,7 @@ def one_of_each():
     square, hole = np.array([[0.0, 0.0], [30.0, 0.0], [30.0, 30.0], [0.0, 30.0]]), np.array([[10.0, 10.0], [20.0, 10.0], [20.0, 20.0], [10.0, 20.0]])  # fmt: skip
     return Marks(
         pictures=Singles((Raster(pixels, straight), Raster(pixels, slanted))),
-        fills=Singles((Fill((square + there, hole + there), 1.0),)),
+        fills=Fills.of([[square + there, hole + there]], 1.0),
         lines=Lines.of(np.array([[10.0, 30.0, 60.0, 30.0]]), Role.OBJECT),
         arcs=Arcs.of(np.array([[90.0, 30.0, 12.0, 8.0, 0.4, 0.0, 2 * np.pi]]), Role.OBJECT),
         curves=Curves.of(np.array([[120.0, 20.0, 130.0, 60.0, 160.0, 60.0, 170.0, 20.0]]), Role.OBJECT),
@@ -207,7 +207,7 @@ def test_placed_marks_go_all_the_same_way(scale, u, v):
     np.testing.assert_allclose(placed.lines.points[0, 2:], at(marks.lines.points[0, 2:]))
     np.testing.assert_allclose(placed.curves.points[0, 6:], at(marks.curves.points[0, 6:]))
     np.testing.assert_allclose(placed.arcs.shape[0, :4], [*at(marks.arcs.shape[0, :2]), 12.0 * scale, 8.0 * scale])
-    np.testing.assert_allclose(placed.fills.items[0].rings[1][0], at(marks.fills.items[0].rings[1][0]))
+    np.testing.assert_allclose(placed.fills.rings(0)[1][0], at(marks.fills.rings(0)[1][0]))
     np.testing.assert_allclose((placed.labels.items[0].u, placed.labels.items[0].v), at((20.0, 10.0)))
     corner, before = placed.pictures.items[1].place @ (6.0, 4.0, 1.0), marks.pictures.items[1].place @ (6.0, 4.0, 1.0)
     np.testing.assert_allclose(corner[:2] / corner[2], at(before[:2] / before[2]))

@@ -14,8 +14,8 @@ import numpy as np
 from isometron.document.model import Document
 from isometron.geometry.frames import Bools, Ints
 from isometron.geometry.shadow_loops import boxes_meeting
-from isometron.solve.drawing import Drawing, near_marks, solve
-from isometron.solve.layers.layer import Layer, Reach, Seen
+from isometron.solve.drawing import Drawing, near_marks, reached, solve
+from isometron.solve.layers.layer import Layer, Seen
 from isometron.solve.layers.register import LAYERS
 from isometron.solve.marks import Marks
 from isometron.solve.picture import Picture
@@ -58,7 +58,7 @@ class Again:
         base, eye = self._base, document.eye
         fresh = build_scene([document.volumes[row] for row in changed], document.volumes)
         boxes = base.boxes.copy()
-        boxes[changed] = Picture(eye, lambda: fresh).boxes
+        boxes[changed] = reached(Seen(document, Picture(eye, lambda: fresh)))
         touched = boxes_meeting(boxes, np.concatenate([base.boxes[changed], boxes[changed]]), _ASIDE)
         touched[changed] = True
         near = boxes_meeting(boxes, boxes[touched], _ASIDE)
@@ -83,13 +83,14 @@ class Again:
             for name, marks in made.items()
         }  # fmt: skip
         whole = Picture(eye, lambda: _whole(base.scene, fresh, changed))
-        vars(whole)["boxes"] = boxes
-        return Drawing(Seen(document, whole), given | kept_layers(base, document, changed.tolist()))
+        found = Drawing(Seen(document, whole), given | kept_layers(base, document, changed.tolist()))
+        vars(found)["boxes"] = boxes
+        return found
 
     def _untouched(self, touched: Bools) -> dict[str, Marks]:
         """Return the marks of the volumes that keep them."""
         place = np.where(touched, -1, np.arange(len(touched)))
-        return {name: self._base.of(name).moved(place) for name, layer in LAYERS.items() if layer.reach is Reach.NEAR}
+        return {name: self._base.of(name).moved(place) for name, layer in LAYERS.items() if layer.bounds is not None}
 
 
 def kept_layers(base: Drawing, document: Document, changed: Sequence[int]) -> dict[str, Marks]:
@@ -98,7 +99,7 @@ def kept_layers(base: Drawing, document: Document, changed: Sequence[int]) -> di
     def stands(layer: Layer) -> bool:
         return not (layer.leans_on(document, changed) or layer.leans_on(base.document, changed))
 
-    return {n: base.of(n) for n, layer in LAYERS.items() if layer.reach is Reach.ANYWHERE and stands(layer)}
+    return {n: base.of(n) for n, layer in LAYERS.items() if layer.bounds is None and stands(layer)}
 
 
 @dataclass

@@ -5,10 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cached_property
 
+import numpy as np
+
 from isometron.document.model import Document
 from isometron.geometry.frames import Floats
 from isometron.solve.findings import Finding, findings
-from isometron.solve.layers.layer import Reach, Seen
+from isometron.solve.layers.layer import Seen
 from isometron.solve.layers.register import LAYERS
 from isometron.solve.marks import Lines, Marks
 from isometron.solve.measures import EdgeMeasure, edge_measures
@@ -72,10 +74,10 @@ class Drawing:
         """The warnings that volumes are told to be quiet about."""
         return tuple(findings(self.document, self.picture, quiet=True))
 
-    @property
+    @cached_property
     def boxes(self) -> Floats:
-        """Least u, v and greatest u, v (N, 4) of all that each volume draws or hides, mm; infinite behind the eye."""
-        return self.picture.boxes
+        """Least u, v and greatest u, v (N, 4) of all that a change of each volume changes, mm; infinite behind the eye."""
+        return reached(self.seen)
 
     def measures(self, owner: int) -> list[EdgeMeasure]:
         """Return the measures of one volume's edges."""
@@ -91,4 +93,14 @@ def solve(document: Document) -> Drawing:
 def near_marks(seen: Seen) -> dict[str, Marks]:
     """Return the marks of all layers that change only near the volumes that change."""
     seen.picture.begin()
-    return {name: layer.marks(seen) for name, layer in LAYERS.items() if layer.reach is Reach.NEAR}
+    return {name: layer.marks(seen) for name, layer in LAYERS.items() if layer.bounds is not None}
+
+
+def reached(seen: Seen) -> Floats:
+    """Return the boxes (V, 4) on paper within which each volume changes anything, in any of the layers that tell."""
+    each = [bounds(seen) for bounds in dict.fromkeys(layer.bounds for layer in LAYERS.values()) if bounds is not None]
+    if len(each) == 1:
+        return each[0]
+    boxes = np.stack(each)
+    found: Floats = np.hstack([boxes[:, :, :2].min(axis=0), boxes[:, :, 2:].max(axis=0)])
+    return found

@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, fields, replace
-from enum import IntEnum
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Generic, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
-from isometron.geometry.frames import Bools, Floats, Ints, after_each_other
+from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.tolerances import EXACT
+from isometron.solve.bag import AIDS, NOBODY, Bag, Role, names_of
+from isometron.solve.fills import NO_FILLS, Fills
 
 __all__ = [
     "AIDS",
@@ -21,7 +22,7 @@ __all__ = [
     "Arcs",
     "Bag",
     "Curves",
-    "Fill",
+    "Fills",
     "Label",
     "Lines",
     "Marks",
@@ -29,91 +30,6 @@ __all__ = [
     "Role",
     "Singles",
 ]
-
-
-NOBODY = -1
-"""Owner of marks that belong to no volume, such as the horizon."""
-
-
-class Role(IntEnum):
-    """What a mark is for; surfaces choose the pen by it. The order is the order of painting."""
-
-    PHOTOGRAPH = 0
-    TONE = 1
-    CONE = 2
-    GRID = 3
-    GUIDE = 4
-    TICK = 5
-    HORIZON = 6
-    RIM = 7
-    EARLIER = 8
-    EARLIER_EDGE = 9
-    HIDDEN = 10
-    CONSTRUCTION = 11
-    STEP = 12
-    STEP_EDGE = 13
-    SURFACE = 14
-    OBJECT = 15
-    NOTE = 16
-    LETTERING = 17
-    CAUTION = 18
-
-    @property
-    def word(self) -> str:
-        """The role as it stands in files."""
-        return self.name.lower()
-
-
-AIDS = frozenset({Role.CONE, Role.GRID, Role.GUIDE, Role.TICK, Role.HORIZON, Role.CONSTRUCTION})
-"""Roles that the switch 'construction lines' turns off."""
-
-B = TypeVar("B", bound="Bag")
-
-
-class Bag:
-    """Many marks of one kind as arrays, a row a mark; the last fields of each kind are ``role`` and ``owner``."""
-
-    role: NDArray[np.int8]
-    owner: Ints
-
-    def __len__(self) -> int:
-        return len(self.role)
-
-    def select(self: B, rows: Ints | Bools) -> B:
-        """Return the marks of the given rows."""
-        return type(self)(*(getattr(self, name)[rows] for name in _names(type(self))))
-
-    def moved(self: B, place: Ints | None, shift: Ints | None = None) -> B:
-        """Return the marks of owners with a ``place`` (N,) that is not negative, as those of the owners there; None keeps all.
-
-        shift : how much further on the edges of each owner (N,) lie in their scene; only lines have any.
-        """
-        if len(self) == 0 or place is None:
-            return self
-        own = self.select(np.flatnonzero((self.owner < 0) | (place[self.owner] >= 0)))
-        return replace(own, owner=np.where(own.owner < 0, own.owner, place[own.owner]))  # type: ignore[type-var]
-
-    @classmethod
-    def joined(cls: type[B], parts: Sequence[B]) -> B:
-        """Return the marks of all parts, of which there is one at least, in their order."""
-        if len(parts) == 1:
-            return parts[0]
-        return cls(*(after_each_other([getattr(part, name) for part in parts]) for name in _names(cls)))
-
-    def alike(self: B, other: B) -> bool:
-        """Whether the two hold the same marks."""
-        return self is other or all(
-            np.array_equal(getattr(self, name), getattr(other, name)) for name in _names(type(self))
-        )
-
-
-_NAMES: dict[type, tuple[str, ...]] = {}
-
-
-def _names(kind: type) -> tuple[str, ...]:
-    if kind not in _NAMES:
-        _NAMES[kind] = tuple(field.name for field in fields(kind))
-    return _NAMES[kind]
 
 
 @dataclass(frozen=True)
@@ -176,16 +92,6 @@ class Curves(Bag):
         return found
 
 
-@dataclass(frozen=True)
-class Fill:
-    """A polygon filled with a tone. rings : the outline (N, 2) and its holes; tone : 0 white to 1 black."""
-
-    rings: tuple[Floats, ...]
-    tone: float
-    role: Role = Role.TONE
-    owner: int = NOBODY
-
-
 @dataclass(frozen=True, eq=False)
 class Raster:
     """A picture. pixels : (H, W, 3) bytes, red green blue; place : (3, 3) homography of pixel corners (x right, y down,
@@ -225,7 +131,7 @@ class Label:
     short: str = ""
 
 
-M = TypeVar("M", Fill, Raster, Label)
+M = TypeVar("M", Raster, Label)
 
 
 @dataclass(frozen=True)
@@ -269,7 +175,7 @@ class Singles(Generic[M]):
         return Singles(tuple(item for part in parts for item in part))
 
     def alike(self, other: Singles[M]) -> bool:
-        """Whether the two hold the same marks; of pictures and fills the very same."""
+        """Whether the two hold the same marks; of pictures the very same."""
         return len(self) == len(other) and all(
             one is two or (isinstance(one, Label) and one == two) for one, two in zip(self, other, strict=True)
         )
@@ -283,7 +189,7 @@ class Marks:
     """Marks of all kinds. The order of the kinds is the order in which those of one role are painted."""
 
     pictures: Singles[Raster] = Singles()
-    fills: Singles[Fill] = Singles()
+    fills: Fills = NO_FILLS
     lines: Lines = Lines(np.zeros((0, 4)), _ROLE, _OWNER, _OWNER)
     arcs: Arcs = Arcs(np.zeros((0, 7)), _ROLE, _OWNER)
     curves: Curves = Curves(np.zeros((0, 8)), _ROLE, _OWNER)
@@ -291,7 +197,7 @@ class Marks:
 
     def bags(self) -> Iterator[tuple[str, Bag]]:
         """Yield the kinds of which there are any, with their marks."""
-        for name in _names(Marks):
+        for name in names_of(Marks):
             bag = getattr(self, name)
             if len(bag):
                 yield name, bag
@@ -319,9 +225,7 @@ class Marks:
                     for one in self.pictures
                 )
             ),
-            fills=Singles(
-                tuple(replace(f, rings=tuple(scale * ring + shift for ring in f.rings)) for f in self.fills)
-            ),
+            fills=self.fills.placed(shift, scale),
             lines=replace(self.lines, points=scale * self.lines.points + np.tile(shift, 2)),
             arcs=replace(self.arcs, shape=sized * self.arcs.shape + np.append(shift, np.zeros(5))),
             curves=replace(self.curves, points=scale * self.curves.points + np.tile(shift, 4)),
@@ -341,7 +245,7 @@ class Marks:
 
     def alike(self, other: Marks) -> bool:
         """Whether two drawings of the same things need not be told apart."""
-        return self is other or all(getattr(self, name).alike(getattr(other, name)) for name in _names(Marks))
+        return self is other or all(getattr(self, name).alike(getattr(other, name)) for name in names_of(Marks))
 
 
 NOTHING = Marks()

@@ -4,9 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
+from numpy.typing import NDArray
+
+from isometron.geometry.frames import Floats
 from isometron.solve.marks import Role
 
-__all__ = ["PENS", "Pen", "tone_colour"]
+__all__ = ["PENS", "Pen", "tone_colour", "tone_colours"]
 
 
 @dataclass(frozen=True)
@@ -44,9 +48,14 @@ PENS: dict[Role, Pen] = {
 
 def tone_colour(tone: float, paper: str = "#FFFFFF") -> str:
     """Return the colour of a tone from 0, the bare paper, to 1, the darkest pencil."""
+    return f"#{int(tone_colours(np.array([tone]), paper)[0]):06X}"
+
+
+def tone_colours(tones: Floats, paper: str = "#FFFFFF") -> NDArray[np.uint32]:
+    """Return the colours 0xRRGGBB of tones (N,), see `tone_colour`."""
     dark, light = (
-        tuple(int(colour[k : k + 2], 16) for k in (1, 3, 5)) for colour in (PENS[Role.OBJECT].colour, paper)
+        np.array([int(colour[k : k + 2], 16) for k in (1, 3, 5)]) for colour in (PENS[Role.OBJECT].colour, paper)
     )
-    return "#" + "".join(
-        f"{round(p + min(max(tone, 0.0), 1.0) * (d - p)):02X}" for d, p in zip(dark, light, strict=True)
-    )
+    parts = np.rint(light + np.clip(tones, 0.0, 1.0)[:, None] * (dark - light)).astype(np.uint32)
+    found: NDArray[np.uint32] = parts[:, 0] << 16 | parts[:, 1] << 8 | parts[:, 2]
+    return found

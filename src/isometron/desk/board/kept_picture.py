@@ -14,7 +14,6 @@ from isometron.geometry.frames import Floats
 from isometron.solve.again import changed_rows
 from isometron.solve.drawing import Drawing
 from isometron.solve.layers.labels import lay_labels
-from isometron.solve.layers.layer import Reach
 from isometron.solve.layers.register import LAYERS
 from isometron.solve.marks import Label, Marks, Singles
 
@@ -134,7 +133,7 @@ def changed_part(before: Drawing | None, after: Drawing, view: BoardView, width:
 
 def _standing(one: Drawing, other: Drawing) -> bool:
     """Whether all that may change anywhere is the same."""
-    far = [n for n, layer in LAYERS.items() if layer.reach is Reach.ANYWHERE and not layer.waits(other.document)]
+    far = [n for n, layer in LAYERS.items() if layer.bounds is None and not layer.waits(other.document)]
     return all(_unlettered(one.of(name)).alike(_unlettered(other.of(name))) for name in far)
 
 

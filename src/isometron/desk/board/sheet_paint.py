@@ -9,25 +9,25 @@ from math import radians
 from typing import ClassVar, TypeVar
 
 import numpy as np
+from numpy.typing import NDArray
 from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPolygonF, QRegion
 
 from isometron.desk.board.overlays.tags import paint_tag
 from isometron.desk.board.viewing import BoardView
 from isometron.desk.frame.theme import Tone
-from isometron.geometry.frames import Floats
+from isometron.geometry.frames import Floats, Ints
 from isometron.solve.layers.labels import label_box
-from isometron.solve.marks import Arcs, Curves, Fill, Label, Lines, Marks, Raster, Role, Singles
+from isometron.solve.marks import Arcs, Curves, Fills, Label, Lines, Marks, Raster, Role, Singles
 from isometron.surfaces.painters.painting import paint
 from isometron.surfaces.painters.qt_strokes import (
     EVERYWHERE,
-    draw_fill,
     draw_label,
     draw_lines,
     draw_raster,
     line_pen,
 )
-from isometron.surfaces.pens import PENS, tone_colour
+from isometron.surfaces.pens import PENS, tone_colours
 from isometron.surfaces.raster_loops import Raster as Pixels
 from isometron.surfaces.stroke_loops import Strokes
 from isometron.volumes.keeping import Kept
@@ -36,6 +36,8 @@ __all__ = ["LEAST_LETTERING", "paint_marks", "sheet_polygon", "strokes_in"]
 
 LEAST_LETTERING = 11.0
 """Pixels of a desktop; lettering that would be smaller is set larger."""
+_CHORD = 0.05
+"""Pixels that chords of a fill's bent side may lie off it."""
 _LEAST_PIXELS = {Role.OBJECT: 1.35, Role.HORIZON: 1.0}
 _FINE = 6.0
 """Pixels of a desktop; a wider pen is painted by Qt, which cuts its ends square however it slants."""
@@ -45,7 +47,7 @@ _LARGEST = 4000
 _ROOM = 16384
 """Lines of a full sheet that there is room for at once."""
 
-S = TypeVar("S", Raster, Fill, Label)
+S = TypeVar("S", Raster, Label)
 Rectangle = tuple[float, float, float, float]
 
 
@@ -78,6 +80,8 @@ def paint_marks(
     for deed in painter.made:
         if isinstance(deed, _Stroke):
             inks.draw(painter.strokes.all[deed.lines], PENS[deed.role].colour, deed.width)
+        elif isinstance(deed, _Filled):
+            inks.fill(deed)
         else:
             deed(inks.painter)
     inks.painter.end()
@@ -98,6 +102,16 @@ class _Stroke:
     width: float
 
 
+@dataclass(frozen=True)
+class _Filled:
+    """Regions in pixels, as `Pixels.fill` takes them."""
+
+    points: Floats
+    ring_first: Ints
+    fill_first: Ints
+    colours: NDArray[np.uint32]
+
+
 class BoardPainter:
     """Turns marks into lines in pixels, clipped to the window and dashed; what is no line is kept to be painted by Qt."""
 
@@ -106,7 +120,7 @@ class BoardPainter:
 
     def __init__(self, view: BoardView, window: Rectangle, sheet: Rectangle, ratio: float, *, room: int) -> None:
         self.strokes = strokes_in(view, window, sheet, room=room)
-        self.made: list[_Stroke | Callable[[QPainter], None]] = []
+        self.made: list[_Stroke | _Filled | Callable[[QPainter], None]] = []
         self._view, self._window, self._ratio = view, window, ratio
 
     @property
@@ -148,11 +162,12 @@ class BoardPainter:
         for raster in _own(role, marks):
             self.made.append(partial(_draw_picture, raster=raster, to_device=self._view.matrix))
 
-    def fills(self, role: Role, marks: Singles[Fill]) -> None:
+    def fills(self, role: Role, marks: Fills) -> None:
         """Keep filled polygons to be painted on the sheet."""
-        for fill in _own(role, marks):
-            colour = QColor(tone_colour(fill.tone, Tone.SHEET))
-            self.made.append(partial(draw_fill, fill=fill, to_device=self._view.matrix, colour=colour))
+        own = marks.select(marks.role == role).straightened(_CHORD * self._ratio / self._view.scale)
+        to_device = self._view.matrix
+        points = own.points @ to_device[:2, :2].T + to_device[:2, 2]
+        self.made.append(_Filled(points, own.ring_first, own.fill_first, tone_colours(own.tone, Tone.SHEET)))
 
     def labels(self, role: Role, marks: Singles[Label]) -> None:
         """Keep lettering that may reach into the window."""
@@ -256,6 +271,12 @@ class _Inks:
         right = QRect(sheet.x() + sheet.width(), sheet.y() + high, wide, sheet.height())
         below = QRect(sheet.x() + wide, sheet.y() + sheet.height(), sheet.width() - wide, high)
         return right, below
+
+    def fill(self, regions: _Filled) -> None:
+        """Fill regions."""
+        self._pixels.fill(
+            np.ascontiguousarray(regions.points), regions.ring_first, regions.fill_first, regions.colours
+        )
 
     def draw(self, lines: Floats, colour: str, width: float) -> None:
         """Draw lines (N, 4), pixels."""

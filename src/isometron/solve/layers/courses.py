@@ -6,7 +6,7 @@ import numpy as np
 
 from isometron.geometry.frames import Floats, Ints
 from isometron.geometry.hiding import Curves
-from isometron.solve.layers.layer import Layer, Reach, Seen
+from isometron.solve.layers.layer import Layer, Seen, own_bounds
 from isometron.solve.marks import NOBODY, NOTHING, Lines, Marks, Role
 from isometron.solve.picture import ruled
 from isometron.view.eye import Eye
@@ -78,4 +78,4 @@ def _nearer(one: Floats, two: Floats, deepest: Floats) -> tuple[Ints, Floats, Fl
     return left, low[left], high[left]
 
 
-COURSES = Layer(_marks, Reach.NEAR)
+COURSES = Layer(_marks, own_bounds)

@@ -10,7 +10,7 @@ from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.hiding import Curves as Hidden
 from isometron.geometry.hiding import Parts
 from isometron.geometry.intervals import complement
-from isometron.solve.layers.layer import Layer, Reach, Seen
+from isometron.solve.layers.layer import Layer, Seen, own_bounds
 from isometron.solve.marks import NOBODY, NOTHING, Curves, Lines, Marks, Role
 from isometron.solve.picture import Picture, ruled
 from isometron.view.eye import Eye
@@ -134,4 +134,4 @@ def _chords(seen: Seen, pieces: Floats, owner: Ints, soft: Bools) -> Lines:
     return Lines(points, role, owner[row[line]], np.full(len(line), NOBODY))
 
 
-CURVES = Layer(_marks, Reach.NEAR)
+CURVES = Layer(_marks, own_bounds)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from isometron.solve.layers.layer import Layer, Reach, Seen
+from isometron.solve.layers.layer import Layer, Seen, own_bounds
 from isometron.solve.marks import Lines, Marks, Role
 
 __all__ = ["EDGES"]
@@ -26,4 +26,4 @@ def _marks(seen: Seen) -> Marks:
     return Marks(lines=Lines(points, role, scene.edge_owner[edge], edge))
 
 
-EDGES = Layer(_marks, Reach.NEAR)
+EDGES = Layer(_marks, own_bounds)

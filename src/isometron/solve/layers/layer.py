@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from enum import Enum, auto
 from functools import cached_property
 
 from isometron.document.model import Document
+from isometron.geometry.frames import Floats
 from isometron.solve.marks import Marks
 from isometron.solve.picture import Picture
 
-__all__ = ["Layer", "Reach", "Seen"]
+__all__ = ["Layer", "Seen", "own_bounds"]
 
 _REACH = 30.0
 """Marks run to this many sheet diagonals round the centre of vision: far past any table the sheet lies on."""
@@ -36,13 +36,9 @@ class Seen:
         return self.document.show.hidden == "dashed"
 
 
-class Reach(Enum):
-    """How far the change of a volume reaches in a layer."""
-
-    NEAR = auto()
-    """Every mark belongs to a volume, and changes only within what that volume, before or after, draws or hides on paper."""
-    ANYWHERE = auto()
-    """Marks may change anywhere on the sheet."""
+def own_bounds(seen: Seen) -> Floats:
+    """Return the boxes (V, 4) of what each volume draws or hides."""
+    return seen.picture.boxes
 
 
 def _always(document: Document, rows: Sequence[int]) -> bool:
@@ -58,11 +54,12 @@ class Layer:
     """A layer of the drawing.
 
     marks : what it gives; leans_on : whether a change of volumes (rows of the document) changes any of its marks;
-    reach : how far from these volumes. Of a layer that reaches anywhere the marks are kept while it leans on no volume that
-    changes, and else asked again. waits : whether it is left out on the board while something is dragged, as it would take too long.
+    bounds : within which boxes (V, 4) on paper, least u, v and greatest, the marks of each volume lie and change what others draw, so that a change
+    of it, before and after, changes nothing beyond; it is asked of scenes with only some of the volumes, too. None of a layer whose marks may
+    change anywhere: they are kept while it leans on no volume that changes, and else asked again. waits : whether it is left out on the board while something is dragged, as it would take too long.
     """
 
     marks: Callable[[Seen], Marks]
-    reach: Reach = Reach.ANYWHERE
+    bounds: Callable[[Seen], Floats] | None = None
     waits: Callable[[Document], bool] = _never
     leans_on: Callable[[Document, Sequence[int]], bool] = _always

@@ -18,7 +18,7 @@ from isometron.geometry.intervals import united
 from isometron.geometry.piece_loops import camera_rings
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.geometry.turning import crease_contours, turning_lines
-from isometron.solve.layers.layer import Layer, Reach, Seen
+from isometron.solve.layers.layer import Layer, Seen, own_bounds
 from isometron.solve.layers.own_outlines import moved_parts, own_domes, own_outlines
 from isometron.solve.marks import NOBODY, NOTHING, Arcs, Lines, Marks, Role
 from isometron.solve.picture import Picture, ruled
@@ -251,4 +251,4 @@ def _bent(eye: Eye, rings: Curves, ring: Ints, stretch: Floats, role: Ints, reac
     return Lines(points, roles, rings.owner[row[line]], np.full(len(line), NOBODY))
 
 
-ROUNDS = Layer(_marks, Reach.NEAR)
+ROUNDS = Layer(_marks, own_bounds)

@@ -14,7 +14,7 @@ from isometron.geometry.hiding import Curves
 from isometron.solve.layers.curves import drawn_curves
 from isometron.solve.layers.layer import Layer, Seen
 from isometron.solve.layers.rounds import drawn_rings
-from isometron.solve.marks import NOBODY, NOTHING, Fill, Lines, Marks, Role, Singles
+from isometron.solve.marks import NOBODY, NOTHING, Fills, Lines, Marks, Role
 from isometron.solve.picture import Picture, ruled
 from isometron.volumes.box import box_corners
 from isometron.volumes.sections.lines import cut_by
@@ -136,7 +136,7 @@ def _pane(seen: Seen, plane: KeptPlane) -> Marks:
     if not (depth > 0.0).all():
         return NOTHING
     points = np.hstack([paper, np.roll(paper, -1, axis=0)])
-    return Marks(fills=Singles((Fill((paper,), _PALE),)), lines=Lines.of(points, Role.GUIDE))
+    return Marks(fills=Fills.of([[paper]], _PALE), lines=Lines.of(points, Role.GUIDE))
 
 
 def _leans_on(document: Document, rows: Sequence[int]) -> bool:

@@ -10,7 +10,7 @@ import numpy as np
 from isometron.geometry.chains import chained, runs, straightened
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import CLOSE, HAIR
-from isometron.solve.marks import Arcs, Curves, Fill, Label, Lines, Raster, Role, Singles
+from isometron.solve.marks import Arcs, Curves, Fills, Label, Lines, Raster, Role, Singles
 from isometron.surfaces.painters.within_paper import clipped_arcs, clipped_lines
 from isometron.surfaces.pens import PENS, tone_colour
 from isometron.wording import tr
@@ -18,6 +18,8 @@ from isometron.wording import tr
 __all__ = ["DXF_NOTES", "DxfPainter"]
 
 DXF_NOTES = {"pictures": tr("DXF holds no pictures: they are left out.")}
+_CHORD = 0.003
+"""mm that chords of a fill's bent side may lie off it."""
 _LIGHT = frozenset({Role.CONSTRUCTION, Role.SURFACE, Role.GUIDE, Role.GRID, Role.CONE})
 
 
@@ -95,15 +97,16 @@ class DxfPainter:
     def pictures(self, role: Role, marks: Singles[Raster]) -> None:
         """Leave pictures out, as the notes say."""
 
-    def fills(self, role: Role, marks: Singles[Fill]) -> None:
+    def fills(self, role: Role, marks: Fills) -> None:
         """Add polygons as solid hatches of their tone."""
         from ezdxf.colors import rgb2int
 
-        for fill in marks:
-            hatch = self._space.add_hatch(dxfattribs=self._layer(fill.owner, role))
-            colour = tone_colour(fill.tone)
+        marks = marks.straightened(_CHORD)
+        for row, (tone, owner) in enumerate(zip(marks.tone.tolist(), marks.owner.tolist(), strict=True)):
+            hatch = self._space.add_hatch(dxfattribs=self._layer(owner, role))
+            colour = tone_colour(tone)
             hatch.dxf.true_color = rgb2int((int(colour[1:3], 16), int(colour[3:5], 16), int(colour[5:7], 16)))
-            for number, ring in enumerate(fill.rings):
+            for number, ring in enumerate(marks.rings(row)):
                 hatch.paths.add_polyline_path(ring.tolist(), is_closed=True, flags=1 if number == 0 else 16)
 
     def lines(self, role: Role, marks: Lines) -> None:

@@ -8,7 +8,7 @@ from typing import Any, ClassVar, Protocol
 
 import numpy as np
 
-from isometron.solve.marks import Arcs, Curves, Fill, Label, Lines, Marks, Raster, Role, Singles
+from isometron.solve.marks import Arcs, Curves, Fills, Label, Lines, Marks, Raster, Role, Singles
 
 __all__ = ["Painter", "paint", "said_of"]
 
@@ -26,8 +26,8 @@ class Painter(Protocol):
     def pictures(self, role: Role, marks: Singles[Raster]) -> None:
         """Paint pictures."""
 
-    def fills(self, role: Role, marks: Singles[Fill]) -> None:
-        """Paint filled polygons."""
+    def fills(self, role: Role, marks: Fills) -> None:
+        """Paint regions filled with a tone."""
 
     def lines(self, role: Role, marks: Lines) -> None:
         """Paint straight marks."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Sequence
 from importlib import resources
 from typing import Any, ClassVar
 
@@ -12,7 +13,7 @@ from isometron import __version__
 from isometron.geometry.chains import runs
 from isometron.geometry.frames import Floats
 from isometron.solve.drawing import Drawing
-from isometron.solve.marks import Arcs, Curves, Fill, Label, Lines, Raster, Role, Singles
+from isometron.solve.marks import Arcs, Curves, Fills, Label, Lines, Raster, Role, Singles
 from isometron.surfaces.page import Page, sheet_page, with_check_bar
 from isometron.surfaces.painters.painting import paint
 from isometron.surfaces.painters.rasters import STRAIGHTENED, laid
@@ -96,17 +97,18 @@ class PdfPainter:
             self._canvas.drawImage(image, 0, 0, width, height, mask="auto")
             self._canvas.restoreState()
 
-    def fills(self, role: Role, marks: Singles[Fill]) -> None:
+    def fills(self, role: Role, marks: Fills) -> None:
         """Fill polygons; a thin stroke of the same tone closes the hairline gaps between neighbours."""
         self._canvas.setDash()
         self._canvas.setLineWidth(0.05 / self._scale)
-        for fill in marks:
-            colour = tone_colour(fill.tone)
+        marks = marks.straightened(_CHORD)
+        for row, tone in enumerate(marks.tone.tolist()):
+            colour = tone_colour(tone)
             self._canvas.setFillColor(colour)
             self._canvas.setStrokeColor(colour)
-            self._canvas.drawPath(self._path(fill.rings), stroke=1, fill=1, fillMode=0)
+            self._canvas.drawPath(self._path(marks.rings(row)), stroke=1, fill=1, fillMode=0)
 
-    def _path(self, rings: tuple[Floats, ...]) -> Any:
+    def _path(self, rings: Sequence[Floats]) -> Any:
         path = self._canvas.beginPath()
         for ring in rings:
             path.moveTo(*ring[0])
@@ -175,6 +177,8 @@ def _stroke(canvas: Any, operators: str) -> None:
     canvas.drawPath(PDFPathObject([operators]), stroke=1, fill=0)
 
 
+_CHORD = 0.003
+"""mm that chords of a fill's bent side may lie off it."""
 _PIECE = np.pi / 12
 """Of an arc that one cubic draws: it strays from it by a part in some ten million of the radius."""
 

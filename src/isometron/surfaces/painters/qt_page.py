@@ -11,7 +11,7 @@ from PyQt6.QtGui import QColor, QPainter, QPen
 from isometron.geometry.chains import runs
 from isometron.geometry.frames import Floats
 from isometron.progress import Tell, telling, unheard
-from isometron.solve.marks import Arcs, Curves, Fill, Label, Lines, Raster, Role, Singles
+from isometron.solve.marks import Arcs, Curves, Fills, Label, Lines, Raster, Role, Singles
 from isometron.surfaces.fonts import load_fonts
 from isometron.surfaces.page import Page
 from isometron.surfaces.painters.painting import paint
@@ -32,6 +32,8 @@ from isometron.surfaces.stroke_loops import Strokes
 __all__ = ["QtPagePainter", "paint_page"]
 
 
+_CHORD = 0.05
+"""Device units that chords of a fill's bent side may lie off it."""
 _WIDE = 2.5
 """Device units: of narrower pens nobody sees the joints."""
 
@@ -89,10 +91,11 @@ class QtPagePainter:
         for raster in marks:
             draw_raster(self._painter, raster, self._to_device)
 
-    def fills(self, role: Role, marks: Singles[Fill]) -> None:
+    def fills(self, role: Role, marks: Fills) -> None:
         """Fill polygons."""
-        for fill in marks:
-            draw_fill(self._painter, fill, self._to_device, QColor(tone_colour(fill.tone)))
+        marks = marks.straightened(_CHORD / self._scale)
+        for row, tone in enumerate(marks.tone.tolist()):
+            draw_fill(self._painter, marks.rings(row), self._to_device, QColor(tone_colour(tone)))
 
     def lines(self, role: Role, marks: Lines) -> None:
         """Paint straight marks, in dashes where the pen has any."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -11,7 +12,7 @@ from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QImage, QPainter, QPainter
 
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import EXACT
-from isometron.solve.marks import Fill, Label, Raster
+from isometron.solve.marks import Label, Raster
 from isometron.surfaces.fonts import LETTERING_FONT
 from isometron.surfaces.stroke_loops import Strokes
 
@@ -106,18 +107,18 @@ def draw_label(painter: QPainter, label: Label, x: float, y: float, scale: float
     painter.restore()
 
 
-def draw_fill(painter: QPainter, fill: Fill, to_device: Floats, colour: QColor) -> None:
-    """Fill a polygon with holes; ``to_device`` (3, 3) takes mm of paper to device units.
+def draw_fill(painter: QPainter, rings: Sequence[Floats], to_device: Floats, colour: QColor) -> None:
+    """Fill a polygon with holes, its ``rings`` (N, 2) in mm; ``to_device`` (3, 3) takes mm of paper to device units.
 
     A stroke of half a device unit closes the hairline gaps that smoothing leaves between neighbours.
     """
     painter.setPen(QPen(colour, 0.5))
     painter.setBrush(colour)
-    painter.drawPath(_path_of(fill.rings, to_device))
+    painter.drawPath(_path_of(rings, to_device))
     painter.setBrush(Qt.BrushStyle.NoBrush)
 
 
-def _path_of(rings: tuple[Floats, ...], to_device: Floats) -> QPainterPath:
+def _path_of(rings: Sequence[Floats], to_device: Floats) -> QPainterPath:
     """Return polygons (N, 2) in mm of paper as a path in device units; what lies in two of them is a hole."""
     path = QPainterPath()
     path.setFillRule(Qt.FillRule.OddEvenFill)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import base64
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from math import ceil, cos, pi, sin
 from typing import ClassVar
 from xml.sax.saxutils import escape as escaped
@@ -15,7 +15,7 @@ from isometron.geometry.chains import runs
 from isometron.geometry.frames import Floats
 from isometron.geometry.tolerances import EXACT
 from isometron.solve.drawing import Drawing
-from isometron.solve.marks import NOBODY, Arcs, Bag, Curves, Fill, Label, Lines, Raster, Role, Singles
+from isometron.solve.marks import NOBODY, Arcs, Bag, Curves, Fills, Label, Lines, Raster, Role, Singles
 from isometron.surfaces.page import Page, sheet_page
 from isometron.surfaces.painters.painting import paint
 from isometron.surfaces.painters.rasters import STRAIGHTENED, laid
@@ -123,13 +123,13 @@ class SvgPainter:
             "M" + "L".join(f"{u:.4f} {self._height - v:.4f}" for u, v in ring.tolist()) + "Z" for ring in rings
         )
 
-    def fills(self, role: Role, marks: Singles[Fill]) -> None:
+    def fills(self, role: Role, marks: Fills) -> None:
         """Fill polygons; a thin stroke of the same tone closes the hairline gaps between neighbours."""
-        for fill in marks:
-            path = self._path(fill.rings)
-            colour = tone_colour(fill.tone)
+        for row, (tone, owner) in enumerate(zip(marks.tone.tolist(), marks.owner.tolist(), strict=True)):
+            path = "".join(_ring(corners, sides, self._height) for corners, sides in marks.sides_of(row))
+            colour = tone_colour(tone)
             element = f'<path d="{path}" fill="{colour}" stroke="{colour}" stroke-width="0.05" fill-rule="evenodd"/>'
-            self._put(role, fill.owner, element)
+            self._put(role, owner, element)
 
     def lines(self, role: Role, marks: Lines) -> None:
         """Write the lines of each volume as one path; what runs on is not begun anew."""
@@ -199,6 +199,23 @@ def _path(points: Floats, height: float) -> str:
 _QUARTER = pi / 2
 
 
+def _ring(corners: Floats, sides: Sequence[Floats | None], height: float) -> str:
+    """Return a ring of a fill as a part of a path: its sides are straight, arcs or cubics."""
+    parts = []
+    after = np.roll(corners, -1, axis=0)
+    for k, (bend, (u, v)) in enumerate(zip(sides, after.tolist(), strict=True)):
+        if k == 0:
+            parts.append(f"M{corners[0, 0]:.4f} {height - corners[0, 1]:.4f}")
+        if bend is None:
+            parts.append(f"L{u:.4f} {height - v:.4f}")
+        elif np.isnan(bend[6]):
+            a, b, c, d = bend[:4].tolist()
+            parts.append(f"C{a:.4f} {height - b:.4f} {c:.4f} {height - d:.4f} {u:.4f} {height - v:.4f}")
+        else:
+            parts += _arc_runs(bend, height)
+    return "".join(parts) + "Z"
+
+
 def _arc(shape: Floats, height: float) -> str:
     """Return an arc (7,) as an ellipse or a path, turned to y down on a page ``height`` mm high."""
     u, v, a, b, angle, first, last = shape
@@ -209,18 +226,24 @@ def _arc(shape: Floats, height: float) -> str:
             f'transform="rotate({turn:.4f} {u:.4f} {height - v:.4f})"/>'
         )
 
-    def at(t: float) -> tuple[float, float]:
-        x, y = a * cos(t), b * sin(t)
-        return u + x * cos(angle) - y * sin(angle), height - (v + x * sin(angle) + y * cos(angle))
+    x, y = _on_arc(shape, first, height)
+    return f'<path d="M{x:.4f} {y:.4f}{"".join(_arc_runs(shape, height))}"/>'
 
-    # From its ends alone an arc near half a turn is hardly told: a quarter turn at a time it is.
-    count = max(ceil((last - first) / _QUARTER - EXACT), 1)
-    x, y = at(first)
-    parts = [f"M{x:.4f} {y:.4f}"]
+
+def _on_arc(shape: Floats, t: float, height: float) -> tuple[float, float]:
+    u, v, a, b, angle = shape[:5]
+    x, y = a * cos(t), b * sin(t)
+    return u + x * cos(angle) - y * sin(angle), height - (v + x * sin(angle) + y * cos(angle))
+
+
+def _arc_runs(shape: Floats, height: float) -> list[str]:
+    """Return an arc (7,) from its first point on; from its ends alone one near half a turn is hardly told: a quarter turn at a time it is."""
+    _, _, a, b, angle, first, last = shape
+    count, parts = max(ceil(abs(last - first) / _QUARTER - EXACT), 1), []
     for k in range(1, count + 1):
-        x, y = at(first + (last - first) * k / count)
-        parts.append(f"A{a:.4f} {b:.4f} {turn:.5f} 0 0 {x:.4f} {y:.4f}")
-    return f'<path d="{"".join(parts)}"/>'
+        x, y = _on_arc(shape, first + (last - first) * k / count, height)
+        parts.append(f"A{a:.4f} {b:.4f} {-np.degrees(angle):.5f} 0 {int(last < first)} {x:.4f} {y:.4f}")
+    return parts
 
 
 def _label(label: Label, height: float) -> str:
