@@ -5,25 +5,43 @@ from __future__ import annotations
 import numpy as np
 
 from isometron.geometry.faces.corners import OutlineError
+from isometron.geometry.faces.inset_sides import (
+    line_inside,
+    no_room,
+    on_line_and_circle,
+    on_two_circles,
+    radius_inside,
+)
+from isometron.geometry.faces.sides_left import inset_of_what_is_left
 from isometron.geometry.frames import Floats
-from isometron.geometry.outlines import Bend, Outline, flattened, holds
+from isometron.geometry.outlines import Bend, Outline, flattened, holds, signed_area
 from isometron.geometry.tolerances import CLOSE, HAIR
-from isometron.wording import tr
 
 __all__ = ["between_levels", "inset", "polygon_inset", "with_arcs"]
 
 _COARSE = 8
+_MITRE = 10.0
 _LEAST_CHORDS, _MOST_TURN = 4, 0.2
 """A round is read from so many chords at least, each of which turns by less than so many radians."""
 
 
 def inset(outline: Outline, by: float) -> Outline:
-    """Return an outline whose sides lie ``by`` mm further in, or further out below nothing; circular arcs keep their centres.
+    """Return an outline whose sides lie ``by`` mm further in, or further out below nothing; circular arcs keep their centres, and sides that end on
+    the way, as a round that is smaller does, are left out.
 
     Raises `OutlineError` where there is no room for it.
     """
     if by == 0.0:
         return outline
+    try:
+        return _of_all_sides(outline, by)
+    except OutlineError:
+        if by < 0.0:
+            raise
+        return inset_of_what_is_left(outline, by)
+
+
+def _of_all_sides(outline: Outline, by: float) -> Outline:
     count = len(outline.corners)
     smooth = ~outline.sharp()
     corners = np.array([_corner(outline, k, by, smooth=bool(smooth[k])) for k in range(count)])
@@ -39,49 +57,27 @@ def polygon_inset(loop: Floats, by: float) -> Floats:
 
     Raises `OutlineError` where nothing is.
     """
-    import shapely  # here, because few outlines are of chords that a true inset cannot follow
+    from manifold3d import (
+        CrossSection,
+        JoinType,
+    )  # here, because few outlines are of chords that a true inset cannot follow
 
-    left = shapely.Polygon(loop).buffer(-by, join_style="mitre", mitre_limit=10.0)
-    parts = [part for part in shapely.get_parts(left) if part.area > 0.0]
+    parts = [np.asarray(ring) for ring in CrossSection([loop]).offset(-by, JoinType.Miter, _MITRE).to_polygons()]
     if not parts:
-        raise _no_room(by)
-    ring = np.asarray(max(parts, key=lambda part: part.area).exterior.coords)[:-1]
-    area = float((ring[:, 0] * np.roll(ring[:, 1], -1) - ring[:, 1] * np.roll(ring[:, 0], -1)).sum())
-    found: Floats = ring if area > 0.0 else ring[::-1].copy()
-    return found
-
-
-def _no_room(by: float) -> OutlineError:
-    return OutlineError(tr("There is no room {by:.4g} mm inside the outline: take less.", by=by))
-
-
-def _radius(bend: Bend, by: float) -> float:
-    """Return the radius of an arc so far further in."""
-    size = float(np.hypot(*bend.first))
-    if abs(size - float(np.hypot(*bend.second))) > HAIR * (1.0 + size):
-        raise OutlineError(tr("A side of the outline is a flattened arc: it cannot be followed at a distance."))
-    radius = size - by if bend.sweep > 0.0 else size + by
-    if radius <= CLOSE:
-        raise _no_room(by)
-    return radius
+        raise no_room(by)
+    ring: Floats = max(parts, key=lambda part: float(signed_area(part)))
+    return ring
 
 
 def _bend(bend: Bend, one: Floats, two: Floats, by: float) -> Bend:
-    radius = _radius(bend, by)
+    radius = radius_inside(bend, by)
     angles = [float(np.arctan2(*(point - bend.centre)[::-1])) for point in (one, two)]
     sweep = (angles[1] - angles[0]) % (2 * np.pi)
     if bend.sweep < 0.0:
         sweep -= 2 * np.pi
     if abs(sweep) <= CLOSE or abs(abs(sweep) - 2 * np.pi) <= CLOSE or abs(sweep - bend.sweep) > np.pi:
-        raise _no_room(by)
+        raise no_room(by)
     return Bend(bend.centre, np.array([radius, 0.0]), np.array([0.0, radius]), angles[0], sweep)
-
-
-def _line(outline: Outline, k: int, by: float) -> tuple[Floats, Floats]:
-    """Return a place (2,) on a straight side so far further in, and its direction (2,) of length one."""
-    one, two = outline.corners[k], outline.corners[(k + 1) % len(outline.corners)]
-    way = (two - one) / np.hypot(*(two - one))
-    return one + by * np.array([-way[1], way[0]]), way
 
 
 def _corner(outline: Outline, k: int, by: float, *, smooth: bool) -> Floats:
@@ -90,59 +86,41 @@ def _corner(outline: Outline, k: int, by: float, *, smooth: bool) -> Floats:
     one, two = outline.bends.get(before), outline.bends.get(k)
     corner = outline.corners[k]
     if smooth:
-        way = outline.bends[k].tangent(outline.bends[k].start) if two is not None else _line(outline, k, by)[1]
+        way = outline.bends[k].tangent(outline.bends[k].start) if two is not None else line_inside(outline, k, by)[1]
         way = way / np.hypot(*way)
         moved: Floats = corner + by * np.array([-way[1], way[0]])
         return moved
     if one is None and two is None:
-        (p, d), (q, e) = _line(outline, before, by), _line(outline, k, by)
+        (p, d), (q, e) = line_inside(outline, before, by), line_inside(outline, k, by)
         cross = d[0] * e[1] - d[1] * e[0]
         met: Floats = p + ((q - p)[0] * e[1] - (q - p)[1] * e[0]) / cross * d
         return met
     if one is not None and two is not None:
-        found = _circles(one.centre, _radius(one, by), two.centre, _radius(two, by))
+        found = on_two_circles(one.centre, radius_inside(one, by), two.centre, radius_inside(two, by))
     else:
         bend = one if one is not None else two
         assert bend is not None
-        found = _line_circle(*_line(outline, k if one is not None else before, by), bend.centre, _radius(bend, by))
+        found = on_line_and_circle(
+            *line_inside(outline, k if one is not None else before, by), bend.centre, radius_inside(bend, by)
+        )
     if not len(found):
-        raise _no_room(by)
+        raise no_room(by)
     nearest: Floats = found[int(np.argmin(np.hypot(*(found - corner).T)))]
     return nearest
 
 
-def _line_circle(place: Floats, way: Floats, centre: Floats, radius: float) -> Floats:
-    off = place - centre
-    b, c = float(off @ way), float(off @ off) - radius * radius
-    root = b * b - c
-    if root < 0.0:
-        return np.zeros((0, 2))
-    return np.array([place + (-b + sign * root**0.5) * way for sign in (-1.0, 1.0)])
-
-
-def _circles(one: Floats, r: float, two: Floats, s: float) -> Floats:
-    gap = two - one
-    far = float(np.hypot(*gap))
-    if far <= CLOSE or far > r + s or far < abs(r - s):
-        return np.zeros((0, 2))
-    along = (r * r - s * s + far * far) / (2.0 * far)
-    off = max(r * r - along * along, 0.0) ** 0.5
-    foot, side = one + along / far * gap, np.array([-gap[1], gap[0]]) / far
-    return np.array([foot + off * side, foot - off * side])
-
-
 def _audit(outer: Outline, inner: Outline, by: float) -> None:
     """Refuse an outline that turned inside out somewhere, or that comes nearer to the outer one than it is meant to."""
-    one, two = flattened(outer, _COARSE), flattened(inner, _COARSE)
     count = len(inner.corners)
     for k in range(count):
         if k not in inner.bends:
             own, new = (o.corners[(k + 1) % count] - o.corners[k] for o in (outer, inner))
             if float(own @ new) <= 0.0:
-                raise _no_room(by)
+                raise no_room(by)
+    one, two = flattened(outer, _COARSE), flattened(inner, _COARSE)
     for place in two:
         if not holds(one, place) or _gap(one, place) < by * (1.0 - 0.02) - HAIR:
-            raise _no_room(by)
+            raise no_room(by)
 
 
 def _gap(polygon: Floats, place: Floats) -> float:

@@ -27,8 +27,8 @@ _OFF, _LEAST, _MOST = 0.1, 48, 96
 _BENT, _SECTION, _TRUE = 12, 32, 120
 """Chords along a rounded stretch of a profile where it hides, where it is cut by a plane, and where its true line is asked for."""
 Points = tuple[tuple[float, float], ...]
-_CORNER = np.radians(12.0)
-"""A profile that turns by less at a ring is made of chords there."""
+_CORNER = np.radians(3.0)
+"""An inside that turns by less at a ring runs on there, as the outside does."""
 
 
 def turned_shell(volume: Turned) -> FlatFaces:
@@ -48,7 +48,7 @@ def inner_line(volume: Turned) -> Floats:
 
 def inner_rings(volume: Turned) -> list[Floats]:
     """Return the rings (9,) at which the inside of a hollow body has a corner."""
-    line = _inner(volume, _BENT)
+    line = _inner(volume, _TRUE)
     side = round_side(volume)
     way = np.diff(line, axis=0, prepend=line[:1] - (0.0, line[:1, 1].max() + 1.0), append=line[-1:] - (0.0, 1.0))
     turn = np.arctan2(way[:-1, 0] * way[1:, 1] - way[:-1, 1] * way[1:, 0], (way[:-1] * way[1:]).sum(axis=1))
