@@ -26,7 +26,7 @@ __all__ = ["with_rounds"]
 def with_rounds(volume: Volume, body: Put) -> tuple[Put, dict[int, str]]:
     """Return the outside of a volume with its rounded edges, and why some stay sharp, by their numbers."""
     if not isinstance(volume, Box | CutBody | Framed):
-        words = tr("This kind of body cannot have openings: cut them into a block, or a cut body.")
+        words = tr("Edges of this kind of body stay sharp: round those of a block, a frame or a cut body.")
         return body, dict.fromkeys(range(len(volume.rounded)), words)
     chord = chord_of(volume)
     shell = with_finer_rounds(body, chord)
