@@ -34,6 +34,7 @@ from isometron.volumes.marks.face_marks import DivideMark, OpeningMark, RingMark
 from isometron.volumes.marks.holds import Measured
 from isometron.volumes.openings.filled import opened_pieces
 from isometron.volumes.openings.solids import opened_solids, uncut_openings
+from isometron.volumes.shells.shells import shell_of
 from tests.core.test_ray_caster import disagreements
 from tests.core.test_reference_cases import cases
 
@@ -111,6 +112,12 @@ def _ring(curves, hidden, edge, start):
                 continue
             if min(np.abs(sample[0] - start).max(), np.abs(sample[2] - start).max()) > 1e-4:
                 continue
+            if np.abs(sample[0] - sample[2]).max() < 1e-4:  # drawn as one
+                first = curves.points_at(np.array([row]), np.array([[0.25]]))[0][0]
+                parts = seen(hidden, row)
+                return row, parts if first[2] > centre[2] else [
+                    [1.0 - high, 1.0 - low] for low, high in reversed(parts)
+                ]
             up = sample[1][2] > centre[2]
             parts = seen(hidden, row)
             found += [(part, up, np.abs(sample[0] - start).max() < 1e-4) for part in parts]
@@ -259,7 +266,9 @@ def test_faces_close_and_what_is_drawn_lies_on_them(marks, wall, seed):
         middle = edge.mean(axis=0)
         along = rims[:, 1] - rims[:, 0]
         part = np.clip(((middle - rims[:, 0]) * along).sum(1) / np.maximum((along**2).sum(1), 1e-12), 0, 1)
-        assert np.sqrt(((rims[:, 0] + part[:, None] * along - middle) ** 2).sum(1)).min() < 0.05
+        assert (
+            np.sqrt(((rims[:, 0] + part[:, None] * along - middle) ** 2).sum(1)).min() < 0.3
+        )  # facets of hollow rounds stand behind them
 
 
 def test_a_door_takes_its_foot_away_and_neighbours_share_nothing():
@@ -291,11 +300,10 @@ def test_openings_are_kept_by_what_holds_them_when_the_wall_grows():
 @pytest.mark.parametrize(
     ("mark", "wall", "words"),
     [
-        (OpeningMark(face=2, at=(0.02, 0.5), wide=500.0, high=500.0), 0.0, "beyond its face"),
-        (OpeningMark(face=2, wide=500.0, high=500.0, goes="pocket", depth=400.0), 0.0, "let it go through"),
+        (OpeningMark(face=2, at=(Measured(mm=-900.0), 0.5), wide=500.0, high=500.0), 0.0, "takes nothing"),
+        (OpeningMark(face=2, wide=4000.0, high=3000.0), 0.0, "Nothing of the body is left"),
         (OpeningMark(face=2, wide=500.0, high=500.0, goes="pocket"), 0.0, "needs a depth"),
         (OpeningMark(face=2, form="inset", inset=1300.0), 0.0, "no room"),
-        (OpeningMark(face=2, at=(0.5, FOOT), wide=500.0, high=900.0), 50.0, "50 mm beyond that face"),
     ],
 )
 def test_what_cannot_be_cut_is_refused_with_words_and_kept(mark, wall, words):
@@ -311,14 +319,30 @@ def test_what_cannot_be_cut_is_refused_with_words_and_kept(mark, wall, words):
         make_hollow(document, "b", 150.0)
 
 
-def test_an_opening_in_the_way_of_another_is_refused_and_one_beside_it_is_not():
+def test_openings_that_cross_share_a_plane_or_reach_over_an_edge_are_cut_as_they_lie():
+    """What is left is what the sizes say: openings are asked nothing but to take something."""
     through = OpeningMark(face=0, wide=100.0, high=300.0, goes="through")
-    document = msgspec.structs.replace(new_document(), volumes=(box(through),))
     across = OpeningMark(face=2, wide=300.0, high=500.0)
-    with pytest.raises(DocumentError, match="another opening"):
-        cut_opening(document, "b", across)
-    above = msgspec.structs.replace(across, at=(0.5, Measured(from_="end", mm=100.0, to="edge")))
-    assert cut_opening(document, "b", above).document.volumes[0].marks == (through, above)
+    beside = msgspec.structs.replace(
+        across, at=(0.5, Measured(mm=1650.0)), high=400.0
+    )  # its foot lies on the other's head
+    over = OpeningMark(face=2, at=(0.0, 0.5), wide=500.0, high=500.0)
+    deep = OpeningMark(face=2, at=(0.8, 0.5), wide=500.0, high=500.0, goes="pocket", depth=400.0)
+    for marks, left in (
+        (
+            (through, across),
+            3000.0 * 300.0 * 2400.0 - 3000.0 * 100.0 * 300.0 - 300.0 * 300.0 * 500.0 + 300.0 * 100.0 * 300.0,
+        ),
+        ((across, beside), 3000.0 * 300.0 * 2400.0 - 300.0 * 300.0 * 900.0),
+        ((over,), 3000.0 * 300.0 * 2400.0 - 250.0 * 300.0 * 500.0),
+        ((deep,), 3000.0 * 300.0 * 2400.0 - 500.0 * 300.0 * 500.0),
+    ):
+        volume = box(*marks)
+        assert uncut_openings(volume) == {}
+        shell = shell_of(volume).shell
+        assert shell.volume == pytest.approx(left, rel=1e-9)
+        ends = (solids := opened_solids(volume)).vertices[0][solids.edges]
+        assert len(ends) == len(shell.curve_kind) and not solids.soft.any()
 
 
 def test_leaning_faces_arches_and_cut_bodies_have_openings_too():
@@ -337,7 +361,7 @@ def test_leaning_faces_arches_and_cut_bodies_have_openings_too():
     )
     assert uncut_openings(msgspec.structs.replace(arch, marks=(high,))) == {}
     low = msgspec.structs.replace(high, at=(0.5, 0.3))
-    assert "beyond its face" in uncut_openings(msgspec.structs.replace(arch, marks=(low,)))[0]
+    assert "takes nothing" in uncut_openings(msgspec.structs.replace(arch, marks=(low,)))[0]
 
 
 @settings(max_examples=60, deadline=None, derandomize=True)

@@ -183,7 +183,7 @@ def test_every_demo_is_written_and_read_back(name, tmp_path):
     drawing = ezdxf.read(io.StringIO(plain_export(document, tmp_path / "v.dxf").decode()))
     assert not drawing.audit().has_errors
     kinds = {entity.dxftype() for entity in drawing.modelspace()}
-    assert kinds <= {"LINE", "LWPOLYLINE", "ELLIPSE", "CIRCLE", "ARC"} and drawing.units == ezdxf.units.MM
+    assert kinds <= {"LINE", "LWPOLYLINE", "ELLIPSE", "CIRCLE", "ARC", "SPLINE"} and drawing.units == ezdxf.units.MM
     views = [plain_view(document, view) for view in VIEWS]
     edges, outlines = (sum(int(((v.marks.lines.edge >= 0) == own).sum()) for v in views) for own in (True, False))
     bent = sum(len(v.marks.arcs.role) for v in views)

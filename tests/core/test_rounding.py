@@ -36,7 +36,8 @@ def test_round_and_square_again_keeps_everything_else(profile, name):
     back = make_square(made, (name,)).document.volume(name)
     assert isinstance(back, Box) and (back.size, back.corner) == (body.size, body.corner)
     drawing = solve(made)
-    assert (drawing.scene.rounds.frusta.owner == CART.index_of(name)).sum() >= 1
+    rounds = drawing.scene.rounds
+    assert (np.concatenate([rounds.frusta.owner, rounds.facet_owner]) == CART.index_of(name)).any()
     assert np.isfinite(drawing.of("rounds").arcs.shape).all() and np.isfinite(drawing.of("rounds").lines.points).all()
 
 

@@ -169,15 +169,12 @@ def _unopened(document: Document, picture: Picture) -> Iterator[Finding]:
 
 def _doubtful(document: Document, picture: Picture) -> Iterator[Finding]:
     """Bodies whose surface cannot be told for certain: their sections and the space they share may be wrong."""
-    from isometron.volumes.shells.shells import doubts_of, shell_of  # a heavy library
+    from isometron.volumes.shells.shells import doubts_of  # a heavy library
 
     for owner, volume in enumerate(document.volumes):
         if not (is_carved(volume) or isinstance(volume, CutBody)):
             continue  # what is made of one part closes
-        # What is drawn round and is sharp in the shell is cut sharp by planes.
-        drawn = unrounded_edges(volume)
-        sharp = [why for number, why in shell_of(volume).unrounded.items() if number not in drawn]
-        for why in [*doubts_of(volume), *sharp]:
+        for why in doubts_of(volume):
             at = picture.paper[picture.scene.corner_rows[owner]].mean(axis=0)
             place = None if np.isnan(at).any() else (float(at[0]), float(at[1]))
             words = tr(

@@ -127,7 +127,7 @@ def _of_rounds(drawing: Drawing, u: float, v: float, through: Bools) -> list[Fac
     """Return where turned bodies are entered, through a round side or a flat end."""
     scene, eye = drawing.scene, drawing.document.eye
     frusta = scene.rounds.frusta
-    solid = np.flatnonzero((scene.solid & ~through & _turned(drawing))[frusta.owner] & ~scene.rounds.opened)
+    solid = np.flatnonzero((scene.solid & ~through & _turned(drawing))[frusta.owner])
     if len(solid) == 0:
         return []
     ray = eye.ray(u, v)

@@ -101,9 +101,6 @@ def hiders_of(eye: Eye, scene: Scene) -> Hiders:
     """Return all that hides in a scene. A turned body is hidden behind by its round pieces, not by its bounding box."""
     unit, rounds = scene.unit_owner, scene.unit_rounds
     frusta, own_least, spun = rounds.frusta, rounds.own_least, rounds.spun
-    if rounds.opened.any():
-        whole = np.flatnonzero(~rounds.opened)
-        frusta, own_least, spun = frusta.select(whole), own_least[whole], spun[whole]
     return Hiders(
         eye.place, eye.axes, eye.viewing_distance, scene.bodies, scene.body_units,
         frusta, scene.faces, scene.face_units, scene.solid[unit], scene.turned[unit], own_least, spun, scene.only_hides[unit],

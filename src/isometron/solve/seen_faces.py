@@ -73,7 +73,7 @@ def faces_standing(scene: Scene) -> StandingFaces:
             found.append((face, owner, _plane_key(face) not in planes[owner], True))
     frusta = scene.rounds.frusta
     joints, rounded = _joints(frusta), scene.rounds.rounded
-    for row in np.flatnonzero(~scene.rounds.opened).tolist():
+    for row in range(len(frusta)):
         owner = int(frusta.owner[row])
         faces = _of_frustum(frusta, row, joints, swells=bool(frusta.bulge[row]) and not rounded[row])
         found += [(face, owner, _plane_key(face) not in planes[owner], True) for face in faces]

@@ -9,10 +9,10 @@ from typing import Any
 
 import numpy as np
 
-from isometron.geometry.faces.gaps import CORNERS
 from isometron.geometry.frames import Bools, Floats, Ints, after_each_other
 from isometron.geometry.frusta import Frusta, each_from
 from isometron.geometry.hiding import Curves
+from isometron.geometry.shell.facets import FACET, placed_facets
 from isometron.geometry.turning import KNOTS, SAMPLES
 
 __all__ = ["RoundParts", "nothing_round"]
@@ -30,9 +30,7 @@ _OWNED = {
     "spindle_owner": ("spindles", "spindle_curve", "spindle_spun"),
     "sheet_owner": ("sheets",),
     "curve_owner": ("curves", "curve_soft", "curve_on_round"),
-    "gap_owner": ("gaps",),
-    "panel_owner": ("panels",),
-    "cap_owner": ("caps",),
+    "facet_owner": ("facets",),
 }
 """Fields that go by the owners told in another."""
 
@@ -66,8 +64,7 @@ def _moved(rows: Floats, rotation: Floats, corner: Floats | float) -> Floats:
 class RoundParts:
     """Round parts of any number of volumes.
 
-    frusta : solid pieces, in order along each axle; rounded : (R,) those that a rounded side is cut into; opened : (R,) those of bodies with
-    openings, which show their outlines only: what hides are their faces; spun, bend_spun, spindle_spun : (R,), (K,), (K,) from 1
+    frusta : solid pieces, in order along each axle; rounded : (R,) those that a rounded side is cut into; spun, bend_spun, spindle_spun : (R,), (K,), (K,) from 1
     on, which of the bodies they are of whose whole curve is known, and that tell by themselves where they hide their own outlines; 0 for
     none: spindles : (K, 12) the frames of its stretches, spindle_curve : (K, `KNOTS`, 4) at,
     wide and their derivatives along each; spindle_owner. bends : (K, 12),
@@ -79,15 +76,12 @@ class RoundParts:
     pieces of their own (rounded edges), with skin_span : (K, 2) radians about the axle: only their outline is drawn.
     sheets : (K, 18) the same of rounds that are cut off aslant: centre, half axes and the unit way through of a cylinder, and
     an angle with the least and the greatest part of the way there, twice; sheet_owner. curves : (C, 12) cubic pieces, the four places
-    of each; curve_owner; curve_soft : (C,) drawn as construction; curve_on_round : (C,) those on the round side of their own body. gaps : (K, 14 + 2 `CORNERS`) openings in round sides, where these have no
-    outline: a shaft's frame (12), from how deep to how deep the side lies in it, and its outline's corners; gap_owner. panels : (K, 18) strips
-    of rounded edges between two straight lines: where the first and the second begin, where they end, and which way the round looks along
-    each; panel_owner. caps : (K, 13) pieces of balls: centre, radius, and three ways that what is there of it looks along; cap_owner.
+    of each; curve_owner; curve_soft : (C,) drawn as construction; curve_on_round : (C,) those on the round side of their own body.
+    facets : (K, `FACET`) of rounds that know their surface, see `geometry.shell.facets`; facet_owner.
     """
 
     frusta: Frusta = field(default_factory=Frusta.none)
     rounded: Bools = field(default_factory=_never)
-    opened: Bools = field(default_factory=_never)
     spun: Ints = field(default_factory=_nobody)
     bend_spun: Ints = field(default_factory=_nobody)
     spindle_spun: Ints = field(default_factory=_nobody)
@@ -118,12 +112,8 @@ class RoundParts:
     curve_owner: Ints = field(default_factory=_nobody)
     curve_soft: Bools = field(default_factory=_never)
     curve_on_round: Bools = field(default_factory=_never)
-    gaps: Floats = field(default_factory=lambda: _none(14 + 2 * CORNERS))
-    gap_owner: Ints = field(default_factory=_nobody)
-    panels: Floats = field(default_factory=lambda: _none(18))
-    panel_owner: Ints = field(default_factory=_nobody)
-    caps: Floats = field(default_factory=lambda: _none(13))
-    cap_owner: Ints = field(default_factory=_nobody)
+    facets: Floats = field(default_factory=lambda: _none(FACET))
+    facet_owner: Ints = field(default_factory=_nobody)
 
     @cached_property
     def own_least(self) -> Floats:
@@ -162,9 +152,7 @@ class RoundParts:
             + len(self.bends)
             + len(self.sheets)
             + len(self.curves)
-            + len(self.gaps)
-            + len(self.panels)
-            + len(self.caps)
+            + len(self.facets)
             + len(self.spindles)
         )
 
@@ -182,17 +170,7 @@ class RoundParts:
             skins=self.skins.placed(rotation, corner),
             sheets=np.hstack([_carried(self.sheets[:, :12], rotation, corner), self.sheets[:, 12:]]),
             curves=_moved(self.curves, rotation, corner),
-            panels=np.hstack(
-                [_moved(self.panels[:, :12], rotation, corner), _moved(self.panels[:, 12:], rotation, 0.0)]
-            ),
-            caps=np.hstack(
-                [
-                    _moved(self.caps[:, :3], rotation, corner),
-                    self.caps[:, 3:4],
-                    _moved(self.caps[:, 4:], rotation, 0.0),
-                ]
-            ),
-            gaps=np.hstack([_carried(self.gaps[:, :12], rotation, corner), self.gaps[:, 12:]]),
+            facets=placed_facets(self.facets, rotation, corner),
         )
 
     def taken(self, place: Ints) -> RoundParts:
@@ -203,7 +181,7 @@ class RoundParts:
             rows = np.flatnonzero(place[owner] >= 0)
             made[owner_name] = place[owner[rows]]
             made |= {name: getattr(self, name)[rows] for name in names}
-        for own, names in (("frusta", ("rounded", "opened", "spun")), ("skins", ("skin_span",))):
+        for own, names in (("frusta", ("rounded", "spun")), ("skins", ("skin_span",))):
             frusta: Frusta = getattr(self, own)
             rows = np.flatnonzero(place[frusta.owner] >= 0)
             made[own] = replace(frusta.select(rows), owner=place[frusta.owner[rows]])
@@ -222,20 +200,6 @@ class RoundParts:
             frusta: Frusta = getattr(self, own)
             made[own] = replace(frusta, owner=other(frusta.owner))
         return replace(self, **made)
-
-    def not_spun(self) -> dict[str, Any]:
-        """Return the fields that tell nothing of what a body hides of its own outline."""
-        none = {name: np.zeros(len(getattr(self, name)), dtype=np.intp) for name in ("spun", "bend_spun")}
-        return {
-            **none,
-            "creases": _none(16),
-            "crease_owner": _nobody(),
-            "crease_spun": _nobody(),
-            "spindles": _none(12),
-            "spindle_curve": _none(KNOTS, 4),
-            "spindle_owner": _nobody(),
-            "spindle_spun": _nobody(),
-        }
 
     @staticmethod
     def drawn(

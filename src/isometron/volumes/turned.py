@@ -141,7 +141,6 @@ def _parts_of(volume: Turned, corner: Floats, rotation: Floats, row: int) -> Rou
             RoundParts(
                 frusta=frusta,
                 rounded=rounded,
-                opened=np.zeros(len(frusta), dtype=bool),
                 spun=np.ones(len(frusta), dtype=np.intp),
                 bend_spun=np.ones(len(bent), dtype=np.intp),
                 spindle_spun=np.ones(len(sides), dtype=np.intp),

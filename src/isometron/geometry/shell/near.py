@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from isometron.geometry.frames import Floats, Ints
+from isometron.geometry.frames import Ints
+from isometron.geometry.shell.over import over_triangles
 from isometron.geometry.shell.restored import restored
 from isometron.geometry.shell.shell import Shell
 from isometron.geometry.shell.surfaces import PLANE
@@ -13,7 +14,7 @@ from isometron.geometry.shell.united import Put, put_together
 __all__ = ["near_misses", "with_finer_rounds"]
 
 _TIMES, _FINER = 3, 16.0
-_LEAST = 1e-3
+_LEAST, _RIM = 1e-3, 0.25
 
 
 def with_finer_rounds(body: Put, chord: float) -> Shell:
@@ -71,27 +72,13 @@ def _at_corners(shell: Shell) -> set[tuple[int, int]]:
 
 
 def _gap(shell: Shell, mine: Ints, others: Ints, k: int, other: int, within: float) -> bool:
-    """Whether two patches come close: places of the one near the surface of the other, and near a place of it."""
-    for a, b, surface in ((mine, others, other), (others, mine, k)):
-        places = shell.places[a]
-        f, slope = shell.surfaces.at(np.full(len(places), shell.patch_surface[surface]), places)
+    """Whether two patches come close: places of the one near the surface of the other, and over a triangle of it."""
+    for places, patch in ((shell.places[mine], other), (shell.places[others], k)):
+        f, slope = shell.surfaces.at(np.full(len(places), shell.patch_surface[patch]), places)
         size = np.maximum(np.sqrt((slope * slope).sum(axis=1)), 1e-12)
         near = np.flatnonzero(np.abs(f) / size < within)
         if len(near):
-            foot = places[near] - (f[near] / size[near] ** 2)[:, None] * slope[near]
-            reach = _reach(shell, surface)
-            if any(_within(place, shell.places[b], reach) for place in foot):
+            corners = shell.places[shell.rows[shell.patch == patch]]
+            if any(over_triangles(places[n], slope[n] / size[n], corners, _RIM).any() for n in near):
                 return True
     return False
-
-
-def _reach(shell: Shell, patch: int) -> float:
-    """The longest side of a patch's triangles: a foot on it is no farther from a corner."""
-    rows = shell.rows[shell.patch == patch]
-    sides = shell.places[rows] - shell.places[np.roll(rows, 1, axis=1)]
-    return float(np.sqrt((sides * sides).sum(axis=2)).max())
-
-
-def _within(place: Floats, places: Floats, reach: float) -> bool:
-    off = places - place
-    return bool((np.einsum("nk,nk->n", off, off) < reach * reach).any())

@@ -10,7 +10,7 @@ from isometron.geometry.own_side_loops import OwnSides
 from isometron.geometry.turning import KNOTS, local_eye
 from isometron.volumes.rounds import RoundParts
 
-__all__ = ["moved_parts", "own_domes", "own_outlines"]
+__all__ = ["own_domes", "own_outlines"]
 
 _STRAIGHT, _RING = -1, -2
 _COLUMNS = 11
@@ -80,14 +80,3 @@ def _local(rounds: RoundParts, body: Ints, places: Floats) -> Floats:
     way = places - own[:, None, :3]
     ways = [own[:, None, 6:9], own[:, None, 9:], own[:, None, 3:6]]
     return np.stack([(way * one).sum(axis=2) / (one * one).sum(axis=2) for one in ways], axis=2)
-
-
-def moved_parts(parts: Parts, row: Ints) -> Parts:
-    """Return parts of lines as those of the lines that stand in their places now: ``row`` (M,) tells which each of them was."""
-    if not len(parts[0]):
-        return parts
-    place = np.full(int(row.max(initial=-1)) + 1, -1, dtype=np.intp)
-    place[row[::-1]] = np.arange(len(row))[::-1]
-    kept = np.flatnonzero(parts[0] < len(place))
-    kept = kept[place[parts[0][kept]] >= 0]
-    return place[parts[0][kept]], parts[1][kept], parts[2][kept]

@@ -8,18 +8,17 @@ import numpy as np
 from numpy.typing import NDArray
 
 from isometron.geometry.chains import chained
-from isometron.geometry.faces.gaps import beside_gaps, part_of
-from isometron.geometry.faces.panels import cap_outlines, panel_outlines
 from isometron.geometry.faces.sheets import sheet_outlines
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.frusta import dome_contours
 from isometron.geometry.hiding import Curves, Parts
 from isometron.geometry.intervals import united
 from isometron.geometry.piece_loops import camera_rings
+from isometron.geometry.shell.facets import facet_outlines
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.geometry.turning import crease_contours, turning_lines
 from isometron.solve.layers.layer import Layer, Seen, own_bounds
-from isometron.solve.layers.own_outlines import moved_parts, own_domes, own_outlines
+from isometron.solve.layers.own_outlines import own_domes, own_outlines
 from isometron.solve.marks import NOBODY, NOTHING, Arcs, Lines, Marks, Role
 from isometron.solve.picture import Picture, ruled
 from isometron.view.eye import Eye
@@ -74,26 +73,22 @@ def outlines_of(eye: Eye, rounds: RoundParts) -> tuple[Floats, Ints, Ints, Parts
     lines, bend, params = turning_lines(rounds.bends, rounds.bend_curve, eye.place, eye.axes[2], eye.viewing_distance)
     edges, skin = skins.contours(rounds.skin_span, np.ones(len(skins), dtype=bool), eye.place)
     bent, sheet = sheet_outlines(rounds.sheets, eye.place)
-    strips, panel = panel_outlines(rounds.panels, eye.place)
+    touched, facet = facet_outlines(rounds.facets, eye.place)
     owner = np.concatenate(
         [
             frusta.owner[rows],
             rounds.bend_owner[bend],
             skins.owner[skin],
             rounds.sheet_owner[sheet],
-            rounds.panel_owner[panel],
+            rounds.facet_owner[facet],
         ]
     )
-    shown = np.concatenate([ends, lines, edges, bent, strips])
+    shown = np.concatenate([ends, lines, edges, bent, touched])
     spun = np.full(len(shown), -1, dtype=np.intp)
     spun[: len(ends) + len(bend)] = np.concatenate([rounds.spun[rows], rounds.bend_spun[bend]])
     spun[spun == 0] = -1
     behind = own_outlines(rounds, eye.place, (ends, rounds.spun[rows]), (bend, params))
-    if not len(rounds.gaps):
-        return shown, owner, spun, behind
-    # What has gaps is told by its faces: its lines come in other numbers then, and none of them is in `behind`.
-    row, low, high = beside_gaps(shown, owner, rounds.gaps, rounds.gap_owner)
-    return part_of(shown[row], low, high), owner[row], spun[row], moved_parts(behind, row)
+    return shown, owner, spun, behind
 
 
 def _straight(
@@ -174,24 +169,21 @@ def _rings(picture: Picture, reach: float, *, hidden: bool) -> tuple[Arcs, Lines
     eye, parts = picture.eye, picture.scene.unit_rounds
     bottoms, bottom_span, hole = _hole_bottoms(eye, parts.holes)
     domes, dome_span, dome_owner, spun = _ring_outlines(eye, parts)
-    caps, cap_span, cap = cap_outlines(parts.caps, eye.place)
-    if len(hole) + len(domes) + len(cap) == 0:
+    if len(hole) + len(domes) == 0:
         return drawn_rings(
             picture, parts.ring_curves, parts.ring_soft, picture.scene.rings_once, reach, hidden=hidden
         )
-    count = len(hole) + len(domes) + len(cap)
+    count = len(hole) + len(domes)
     first = len(parts.rings) + len(hole)
     behind = own_domes(parts, eye.place, (domes, spun), dome_span)
     lenient = np.zeros(len(parts.rings) + count, dtype=np.intp)
     lenient[first:] = -1
     lenient[first : first + len(domes)] = np.where(spun > 0, spun, -1)
     curves = Curves.rings(
-        np.concatenate([parts.rings, bottoms, domes, caps]),
-        np.concatenate([parts.ring_span, bottom_span, dome_span, cap_span]),
-        np.concatenate([parts.ring_owner, parts.hole_owner[hole], dome_owner, parts.cap_owner[cap]]),
-        np.concatenate(
-            [parts.ring_is_mark, np.ones(len(hole), dtype=bool), np.zeros(len(domes) + len(cap), dtype=bool)]
-        ),
+        np.concatenate([parts.rings, bottoms, domes]),
+        np.concatenate([parts.ring_span, bottom_span, dome_span]),
+        np.concatenate([parts.ring_owner, parts.hole_owner[hole], dome_owner]),
+        np.concatenate([parts.ring_is_mark, np.ones(len(hole), dtype=bool), np.zeros(len(domes), dtype=bool)]),
         lenient,
     )
     soft = np.concatenate([parts.ring_soft, np.zeros(count, dtype=bool)])

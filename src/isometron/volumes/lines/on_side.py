@@ -88,7 +88,6 @@ def ring_on_side(mark: RingMark, side: RoundSurface, row: int, *, ball: bool) ->
             RoundParts(
                 frusta=body,
                 rounded=np.zeros(1, dtype=bool),
-                opened=np.zeros(1, dtype=bool),
                 spun=np.zeros(1, dtype=np.intp),
             )
         )

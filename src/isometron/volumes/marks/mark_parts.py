@@ -359,7 +359,6 @@ def _(mark: RingMark, volume: Volume, row: int) -> RoundParts:
             RoundParts(
                 frusta=body,
                 rounded=np.zeros(1, dtype=bool),
-                opened=np.zeros(1, dtype=bool),
                 spun=np.zeros(1, dtype=np.intp),
             )
         )

@@ -9,39 +9,21 @@ from itertools import pairwise
 import msgspec
 import numpy as np
 
-from isometron.geometry.faces.flat import FlatFaces
+from isometron.geometry.faces.cutting import VIEW_AXES, cut_body, rectangle
+from isometron.geometry.faces.flat import FlatFaces, faces_of
 from isometron.geometry.faces.meshes import RUNS_ON, mesh_of
-from isometron.geometry.faces.rolled_edges import Rounding
-from isometron.geometry.faces.rounding import Rounded, round_edges
 from isometron.geometry.frames import Floats
 from isometron.volumes.box import BOX_FACES, Box
+from isometron.volumes.cut.body import used_outlines
 from isometron.volumes.cut.profiles import CutBody
-from isometron.volumes.framed import Framed
+from isometron.volumes.framed import Framed, framed_union
 from isometron.volumes.kinds import NoFace, own_faces
 from isometron.volumes.marks.face_marks import FaceRef
 from isometron.volumes.marks.places import face_on_planes
-from isometron.volumes.openings.shells import shell_of
 from isometron.volumes.openings.standing import stand_of, upright
 from isometron.volumes.volume import Volume
-from isometron.wording import tr
 
-__all__ = ["OuterEdge", "outer_edges", "rounded_shell"]
-
-
-def rounded_shell(volume: Volume, shell: FlatFaces) -> tuple[Rounded, dict[int, str]]:
-    """Return the shell of a body at rest with its rounded edges, and why of some there are none, by their numbers."""
-    refused: dict[int, str] = {}
-    wishes, numbers = [], []
-    for number, edge in enumerate(volume.rounded):
-        try:
-            one, two = (_row_of(volume, shell, face) for face in edge.between)
-        except NoFace:
-            refused[number] = tr("One of the faces of this rounded edge is not there now.")
-            continue
-        wishes.append(Rounding(one, two, edge.radius, edge.radius if edge.grows_to is None else edge.grows_to))
-        numbers.append(number)
-    found = round_edges(shell, wishes)
-    return found, refused | {numbers[k]: words for k, words in found.refused.items()}
+__all__ = ["OuterEdge", "outer_edges"]
 
 
 @dataclass(frozen=True)
@@ -73,7 +55,7 @@ def _bare(volume: Volume) -> Volume:
 
 @lru_cache(maxsize=128)
 def _at_rest(volume: Volume) -> list[OuterEdge]:
-    shell = shell_of(volume) if isinstance(volume, Box | CutBody | Framed) else None
+    shell = _faces_of(volume)
     if shell is None:
         return []
     names: dict[int, FaceRef] = {}
@@ -100,6 +82,17 @@ def _at_rest(volume: Volume) -> list[OuterEdge]:
                 )
             )
     return found
+
+
+def _faces_of(volume: Volume) -> FlatFaces | None:
+    """Return the flat faces of a body whose edges can be rounded; None of others."""
+    if isinstance(volume, Framed):
+        return framed_union(volume).faces
+    if isinstance(volume, CutBody):
+        return faces_of(cut_body(*used_outlines(volume.size, (volume.side, volume.plan, volume.front))))
+    if isinstance(volume, Box):
+        return faces_of(cut_body(*(rectangle(volume.size[a], volume.size[b]) for a, b in VIEW_AXES)))
+    return None
 
 
 def _inward(normals: Floats, way: Floats) -> tuple[Floats, Floats]:

@@ -9,7 +9,6 @@ import msgspec
 import numpy as np
 
 from isometron.geometry.bodies import ConvexBodies, stacked
-from isometron.geometry.faces.carving import Carved
 from isometron.geometry.faces.flat import FlatFaces
 from isometron.geometry.faces.shaft import chorded
 from isometron.geometry.frames import Floats
@@ -18,7 +17,7 @@ from isometron.geometry.prisms import prisms
 from isometron.geometry.tolerances import CLOSE, HAIR, SAME_PLACE
 from isometron.volumes.box import Box, box_corners
 from isometron.volumes.kinds import kind_of
-from isometron.volumes.openings.solids import carved_of
+from isometron.volumes.openings.solids import Cut, opened_body
 from isometron.volumes.volume import Volume
 
 __all__ = ["opened_pieces"]
@@ -32,20 +31,20 @@ def opened_pieces(volume: Volume) -> ConvexBodies:
     A hollow body is the walls behind its outer faces; of a solid box what openings take from one pair of sides is left out,
     of the other kinds nothing is.
     """
-    carved = carved_of(volume)
+    faces, cut = opened_body(volume)
     corners, rotations = box_corners([volume])
-    if carved is not None and volume.wall > 0.0:
-        return _walls(volume, carved).placed(rotations[0], corners[0, 0])
-    if carved is not None and isinstance(volume, Box):
-        return _layers(volume, carved).placed(rotations[0], corners[0, 0])
+    if len(faces) and volume.wall > 0.0:
+        return _walls(volume, faces).placed(rotations[0], corners[0, 0])
+    if len(faces) and isinstance(volume, Box):
+        return _layers(volume, cut).placed(rotations[0], corners[0, 0])
     plain = msgspec.structs.replace(volume, marks=(), wall=0.0, rounded=(), copies=(), mirror=None)
     kind = kind_of(type(volume))
     return kind.solids([plain]).bodies if kind.filled is None else kind.filled(plain)
 
 
-def _walls(volume: Volume, carved: Carved) -> ConvexBodies:
+def _walls(volume: Volume, body: FlatFaces) -> ConvexBodies:
     """Return the walls behind the outer faces of a hollow body."""
-    faces = carved.faces.chorded(_CHORDS)
+    faces = body.chorded(_CHORDS)
     first = faces.first
     outside = np.array(volume.size) / 2.0
     found = []
@@ -82,9 +81,9 @@ def _pieces(faces: FlatFaces, sides: slice) -> list[Floats]:
     return found
 
 
-def _layers(volume: Box, carved: Carved) -> ConvexBodies:
+def _layers(volume: Box, cut: Sequence[Cut]) -> ConvexBodies:
     """Return a solid box in layers between the bottoms of the openings on that pair of its sides that has the most."""
-    shafts = [hollowed.shaft for hollowed in carved.cut.values()]
+    shafts = [one.shaft for one in cut]
     ways = [int(np.argmax(np.abs(shaft.frame[9:]))) for shaft in shafts]
     axis = max(range(3), key=ways.count)
     size = volume.size[axis]

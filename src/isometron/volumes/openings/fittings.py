@@ -9,11 +9,10 @@ from itertools import pairwise
 import msgspec
 import numpy as np
 
-from isometron.geometry.faces.carving import Hollowed
 from isometron.geometry.faces.corners import OutlineError
 from isometron.geometry.faces.flat import FlatFaces, no_faces
 from isometron.geometry.faces.insets import inset
-from isometron.geometry.faces.shaft import chorded
+from isometron.geometry.faces.shaft import Shaft, chorded
 from isometron.geometry.frames import Bools, Floats, square_to
 from isometron.geometry.outlines import Outline, inside_parts
 from isometron.geometry.tolerances import CLOSE, HAIR
@@ -52,26 +51,25 @@ class Fittings:
         )
 
 
-def fittings_of(mark: OpeningMark, hollowed: Hollowed) -> Fittings:
-    """Return what stands in an opening that was cut."""
+def fittings_of(mark: OpeningMark, shaft: Shaft, rim: float) -> Fittings:
+    """Return what stands in an opening whose rim lies so far back at most."""
     found = []
-    if hollowed.surfaces:
+    if shaft.bent:
         # What stands in a bent wall stands behind the whole of its rim; a band on it is a line on the surface, see `rims`.
-        mark = msgspec.structs.replace(mark, back=max(mark.back, hollowed.surfaces[0].reach[1]))
-    if mark.frame > 0.0 and not hollowed.surfaces:
-        found.append(_frame(mark, hollowed))
+        mark = msgspec.structs.replace(mark, back=max(mark.back, rim))
+    if mark.frame > 0.0 and not shaft.bent:
+        found.append(_frame(mark, shaft))
     if mark.pane:
-        found.append(_drawn(hollowed, hollowed.shaft.outline, mark.back))
+        found.append(_drawn(shaft, shaft.outline, mark.back))
     if mark.bars != (0, 0):
-        found.append(_bars(mark, hollowed))
+        found.append(_bars(mark, shaft))
     if mark.sill > 0.0:
-        found.append(_sill(mark, hollowed))
+        found.append(_sill(mark, shaft, rim))
     return Fittings.joined(found)
 
 
-def _drawn(hollowed: Hollowed, outline: Outline, depth: float) -> Fittings:
+def _drawn(shaft: Shaft, outline: Outline, depth: float) -> Fittings:
     """Return an outline drawn on a plane so deep behind the face."""
-    shaft = hollowed.shaft
     count = len(outline.corners)
     edges = [shaft.at(outline.corners[[k, (k + 1) % count]], depth) for k in range(count) if k not in outline.bends]
     rings = [
@@ -82,14 +80,13 @@ def _drawn(hollowed: Hollowed, outline: Outline, depth: float) -> Fittings:
     return Fittings(np.array(edges).reshape(-1, 2, 3), np.array(rings).reshape(-1, 9), np.array(spans).reshape(-1, 2))
 
 
-def _frame(mark: OpeningMark, hollowed: Hollowed) -> Fittings:
+def _frame(mark: OpeningMark, shaft: Shaft) -> Fittings:
     """Return the outer line of a band round an opening, on the face; a door's ends at the foot of the wall."""
-    shaft = hollowed.shaft
     try:
         outer = inset(shaft.outline, -mark.frame)
     except OutlineError:
         return Fittings()
-    found = _drawn(hollowed, outer, 0.0)
+    found = _drawn(shaft, outer, 0.0)
     foot = float(chorded(shaft.outline)[:, 1].min())
     held = mark.at[1]
     if mark.form == "inset" or not isinstance(held, Measured) or held.mm + foot > HAIR:
@@ -106,9 +103,8 @@ def _frame(mark: OpeningMark, hollowed: Hollowed) -> Fittings:
     return replace(found, edges=np.array(kept).reshape(-1, 2, 3))
 
 
-def _bars(mark: OpeningMark, hollowed: Hollowed) -> Fittings:
+def _bars(mark: OpeningMark, shaft: Shaft) -> Fittings:
     """Return upright and level bars across an opening; where they cross their lines stop."""
-    shaft = hollowed.shaft
     flat = chorded(shaft.outline)
     low, high = flat.min(axis=0), flat.max(axis=0)
     half = mark.bar / 2.0
@@ -129,7 +125,7 @@ def _bars(mark: OpeningMark, hollowed: Hollowed) -> Fittings:
                                          half / (high - low)[1 - axis]):  # fmt: skip
                         edges.append(shaft.at(np.array([one + a * (two - one), one + b * (two - one)]), mark.back))
             if half > CLOSE:
-                faces += _strip(hollowed, flat, axis, at, half, mark.back)
+                faces += _strip(shaft, flat, axis, at, half, mark.back)
     return Fittings(np.array(edges).reshape(-1, 2, 3), faces=FlatFaces.joined(faces))
 
 
@@ -141,7 +137,7 @@ def _without(start: float, end: float, places: Sequence[float], half: float) -> 
     return [(a, b) for a, b in list(pairwise(cuts))[::2] if b - a > CLOSE]
 
 
-def _strip(hollowed: Hollowed, flat: Floats, axis: int, at: float, half: float, back: float) -> list[FlatFaces]:
+def _strip(shaft: Shaft, flat: Floats, axis: int, at: float, half: float, back: float) -> list[FlatFaces]:
     """Return both sides of a bar as faces, from rim to rim of the opening."""
     low, high = flat.min(axis=0)[1 - axis], flat.max(axis=0)[1 - axis]
     ends = []
@@ -154,11 +150,10 @@ def _strip(hollowed: Hollowed, flat: Floats, axis: int, at: float, half: float, 
             return []
         ends.append([one + t * (two - one) for t in (parts[0][0], parts[-1][1])])
     loop = np.array([ends[0][0], ends[1][0], ends[1][1], ends[0][1]])
-    return _two_sided(hollowed, loop, back)
+    return _two_sided(shaft, loop, back)
 
 
-def _two_sided(hollowed: Hollowed, loop: Floats, back: float) -> list[FlatFaces]:
-    shaft = hollowed.shaft
+def _two_sided(shaft: Shaft, loop: Floats, back: float) -> list[FlatFaces]:
     places = shaft.at(loop, back)
     found = []
     for sign in (1.0, -1.0):
@@ -174,20 +169,14 @@ def _two_sided(hollowed: Hollowed, loop: Floats, back: float) -> list[FlatFaces]
     return found
 
 
-def _sill(mark: OpeningMark, hollowed: Hollowed) -> Fittings:
+def _sill(mark: OpeningMark, shaft: Shaft, rim: float) -> Fittings:
     """Return a sill: a board under the foot of an opening that stands out from the face, a little wider than it."""
-    shaft = hollowed.shaft
     flat = chorded(shaft.outline)
     low, foot = flat.min(axis=0)
     right = flat[:, 0].max()
     out, high = mark.sill, _SILL_HIGH * mark.sill
     box = np.array(
-        [
-            [x, y, z]
-            for z in (-_rim_depth(hollowed), out)
-            for y in (foot - high, foot)
-            for x in (low - out / 2.0, right + out / 2.0)
-        ]
+        [[x, y, z] for z in (-rim, out) for y in (foot - high, foot) for x in (low - out / 2.0, right + out / 2.0)]
     )
     places = shaft.at(box[:, :2]) + box[:, 2:] * shaft.frame[9:]
     rows = [(a, b) for a in range(8) for b in range(a + 1, 8) if (a ^ b).bit_count() == 1]
@@ -195,11 +184,6 @@ def _sill(mark: OpeningMark, hollowed: Hollowed) -> Fittings:
     loops = ([4, 5, 7, 6], [0, 1, 3, 2], [2, 3, 7, 6], [0, 1, 5, 4], [0, 2, 6, 4], [1, 3, 7, 5])
     middle = places.mean(axis=0)
     return Fittings(edges, faces=FlatFaces.joined([_of_loop(places[loop], middle) for loop in loops]))
-
-
-def _rim_depth(hollowed: Hollowed) -> float:
-    """Return how far back the rim of an opening in a bent wall lies at most."""
-    return hollowed.surfaces[0].reach[1] if hollowed.surfaces else 0.0
 
 
 def _of_loop(places: Floats, middle: Floats) -> FlatFaces:

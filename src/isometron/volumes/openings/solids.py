@@ -2,44 +2,40 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import msgspec
 import numpy as np
 
-from isometron.errors import IsometronError
 from isometron.geometry.bodies import stacked
-from isometron.geometry.faces.carving import Carved, Hollowed, carve
 from isometron.geometry.faces.corners import OutlineError
-from isometron.geometry.faces.flat import FlatFaces
-from isometron.geometry.faces.gaps import rings_beside
+from isometron.geometry.faces.flat import FlatFaces, no_faces
 from isometron.geometry.faces.insets import inset
-from isometron.geometry.faces.rounding import Rounded
-from isometron.geometry.faces.shaft import chorded, on_plane
+from isometron.geometry.faces.shaft import Shaft, chorded, on_plane
 from isometron.geometry.frames import Bools, Floats, Ints
-from isometron.geometry.frusta import Frusta
 from isometron.geometry.outlines import Outline
+from isometron.geometry.shell.shell import Shell
 from isometron.volumes.faces.plane import FacePlane
-from isometron.volumes.kinds import kind_of, own_sides
-from isometron.volumes.lines.surfaces import RoundSurface
+from isometron.volumes.kinds import kind_of
 from isometron.volumes.marks.face_marks import OpeningMark
-from isometron.volumes.openings.edges import rounded_shell
+from isometron.volumes.marks.places import side_under
 from isometron.volumes.openings.fittings import Fittings, fittings_of
-from isometron.volumes.openings.rims import Rims, rims_of
+from isometron.volumes.openings.from_shell import drawn_of, ends_of, rim_depth
+from isometron.volumes.openings.rims import Rims, rim_on
 from isometron.volumes.openings.shafts import shafts_of
-from isometron.volumes.openings.shells import inside_of, shell_of
 from isometron.volumes.openings.standing import stand_of, upright
 from isometron.volumes.rounds import RoundParts
+from isometron.volumes.shells.shells import shell_of
 from isometron.volumes.solids import Solids
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import Volume
-from isometron.wording import tr
 
 __all__ = [
-    "carved_of",
+    "Cut",
     "is_carved",
+    "opened_body",
     "opened_rounds",
     "opened_solids",
     "openings_on",
@@ -56,13 +52,24 @@ def is_carved(volume: Volume) -> bool:
 
 
 @dataclass(frozen=True)
-class _Opened:
-    """A body with its openings, in its own axes. carved : what is left of it, None where nothing could be cut; marks : of
-    each of its shafts; solids : what is drawn and hides; rounds : its arcs; refused : words, by the number of a mark; -1 for
-    its wall; unrounded : words, by the number of a rounded edge."""
+class Cut:
+    """An opening of a body. number : of its mark; shaft : its outline and how deep it goes; ends : the frames (12,) of the flat faces that it comes
+    out on; rim : how far back its rim lies at most in a round side, mm."""
 
-    carved: Carved | None
-    marks: tuple[OpeningMark, ...]
+    number: int
+    mark: OpeningMark
+    shaft: Shaft
+    ends: tuple[Floats, ...]
+    rim: float
+
+
+@dataclass(frozen=True)
+class _Opened:
+    """A body with its openings, in its own axes. cut : its openings; faces : what hides of it; solids : what is drawn and hides; rounds
+    : its arcs; refused : words, by the number of a mark; -1 for its wall; unrounded : words, by the number of a rounded edge."""
+
+    cut: tuple[Cut, ...]
+    faces: FlatFaces
     solids: Solids
     rounds: RoundParts
     refused: dict[int, str]
@@ -101,22 +108,23 @@ def opened_rounds(volume: Volume, row: int) -> RoundParts:
     return found.owned(lambda owner: np.full(len(owner), row)) if row else found
 
 
-def carved_of(volume: Volume) -> Carved | None:
-    """Return a volume with its openings in its own axes; None where none can be cut, or there is none."""
-    return _opened(_at_rest(volume)).carved if is_carved(volume) else None
+def opened_body(volume: Volume) -> tuple[FlatFaces, tuple[Cut, ...]]:
+    """Return the faces of a volume with openings, or a hollow one, in its own axes, and its openings."""
+    opened = _opened(_at_rest(volume))
+    return opened.faces, opened.cut
 
 
 def openings_on(volume: Volume, plane: FacePlane) -> list[Floats]:
     """Return the outlines (K, 2) of openings that come out on a face, with the bands round them, mm from the lower left of its middle lines."""
     opened = _opened(_at_rest(volume)) if is_carved(volume) else None
-    if opened is None or opened.carved is None:
+    if opened is None:
         return []
     corner, rotation = stand_of(volume)
     found = []
-    for number, hollowed in opened.carved.cut.items():
-        flat = chorded(_with_band(hollowed.shaft.outline, opened.marks[number].frame))
-        for frame in (frame for stretch in hollowed.stretches for frame in stretch):
-            end = on_plane(hollowed.shaft, frame)
+    for cut in opened.cut:
+        flat = chorded(_with_band(cut.shaft.outline, cut.mark.frame))
+        for frame in cut.ends:
+            end = on_plane(cut.shaft, frame)
             places = (end.origin + flat @ end.ways) @ rotation.T + corner
             off = places - plane.middle
             if float(np.abs(off @ plane.outward).max()) <= _ON_PLANE * (1.0 + float(np.abs(off).max())):
@@ -150,127 +158,51 @@ def _at_rest(volume: Volume) -> Volume:
 
 @lru_cache(maxsize=512)
 def _opened(volume: Volume) -> _Opened:
-    kind = kind_of(type(volume))
-    base = kind.solids([msgspec.structs.replace(volume, marks=(), wall=0.0, rounded=())])
-    refused: dict[int, str] = {}
-    shell = shell_of(volume)
+    base = kind_of(type(volume)).solids([msgspec.structs.replace(volume, marks=(), wall=0.0, rounded=())])
+    shelled = shell_of(volume)
+    shell = shelled.shell
     if shell is None:
-        words = tr("This kind of body cannot have openings: cut them into a block, or a cut body.")
-        uncut, unrounded = (
-            dict.fromkeys(r, words) for r in (range(-1, len(volume.marks)), range(len(volume.rounded)))
+        words = shelled.refused[-3]
+        return _Opened(
+            (), no_faces(), base, RoundParts(), dict.fromkeys(range(-1, len(volume.marks)), words), shelled.unrounded
         )
-        return _Opened(None, (), base, RoundParts(), uncut, unrounded)
-    inside = None
-    try:
-        inside = inside_of(volume)
-    except OutlineError as error:
-        refused[-1] = str(error)
-    edges, unrounded = rounded_shell(volume, shell)
-    body = edges.faces if inside is None else FlatFaces.joined([edges.faces, inside.faces])
-    numbers, marks, shafts = [], [], []
-    for number, mark, shaft in shafts_of(volume):
-        if isinstance(shaft, IsometronError):
-            refused[number] = str(shaft)
-            continue
-        numbers.append(number)
-        marks.append(mark)
-        shafts.append(shaft)
-    carved = carve(body, shafts, edges.gone)
-    refused |= {numbers[k]: words for k, words in carved.refused.items()}
-    fittings = Fittings.joined([fittings_of(marks[k], hollowed) for k, hollowed in carved.cut.items()])
-    sides = [*own_sides(volume).values(), *(() if inside is None else inside.sides)]
-    rims = Rims.joined([_rims(marks[k], hollowed, sides) for k, hollowed in carved.cut.items() if hollowed.surfaces])
-    own = base.vertices[0][base.edges]
-    parts = [(own, base.edge_axes, base.soft)]
-    if inside is not None:
-        parts.append((inside.edges, np.full(len(inside.edges), -1), inside.soft))
-    parts.append((carved.edges, np.full(len(carved.edges), -1), np.zeros(len(carved.edges), dtype=bool)))
-    parts.append((fittings.edges, np.full(len(fittings.edges), -1), fittings.soft))
-    parts.append((rims.edges, np.full(len(rims.edges), -1), np.zeros(len(rims.edges), dtype=bool)))
-    tangents = np.array(edges.tangents).reshape(-1, 2, 3)
-    parts.append((tangents, np.full(len(tangents), -1), np.ones(len(tangents), dtype=bool)))
-    solids = _drawn(base, carved, parts, FlatFaces.joined([carved.faces, fittings.faces]))
+    cut = tuple(_cuts(volume, shell))
+    drawn = drawn_of(volume, shell, {one.number for one in cut if one.shaft.grain > 0.0})
+    fittings = Fittings.joined([fittings_of(one.mark, one.shaft, one.rim) for one in cut])
+    bands = Rims.joined([_band(volume, one) for one in cut if one.shaft.bent and one.mark.frame > 0.0])
+    edges = np.concatenate([drawn.edges, fittings.edges, bands.edges])
+    soft = np.concatenate([drawn.soft, fittings.soft, np.zeros(len(bands.edges), dtype=bool)])
+    solids = _solids(base, edges, soft, FlatFaces.joined([drawn.faces, fittings.faces]))
     rounds = [
-        _own_rounds(volume, rims),
-        _of_edges(edges),
-        RoundParts.curved(0, rims.curves),
-        RoundParts(gaps=rims.gaps, gap_owner=np.zeros(len(rims.gaps), dtype=np.intp)),
-        RoundParts.drawn(0, list(carved.rings), spans=carved.spans),
+        drawn.rounds,
+        RoundParts.curved(0, bands.curves),
         RoundParts.drawn(0, list(fittings.rings), spans=fittings.spans),
-        RoundParts(sheets=carved.sheets, sheet_owner=np.zeros(len(carved.sheets), dtype=np.intp)),
     ]
-    if inside is not None:
-        rounds.append(RoundParts.drawn(0, list(inside.rings), spans=inside.spans))
-    return _Opened(carved, tuple(marks), solids, RoundParts.joined(rounds), refused, unrounded)
+    return _Opened(cut, drawn.faces, solids, RoundParts.joined(rounds), shelled.refused, shelled.unrounded)
 
 
-def _of_edges(edges: Rounded) -> RoundParts:
-    """Return the round parts of rounded edges."""
-    rings = RoundParts.drawn(0, edges.rings, edges.soft, np.array(edges.spans).reshape(-1, 2))
-    panels, caps = np.array(edges.panels).reshape(-1, 18), np.array(edges.caps).reshape(-1, 13)
-    sides = RoundParts(
-        frusta=_balls(caps), rounded=np.ones(2 * len(caps), dtype=bool), opened=np.zeros(2 * len(caps), dtype=bool),
-        spun=np.zeros(2 * len(caps), dtype=np.intp),
-        panels=panels, panel_owner=np.zeros(len(panels), dtype=np.intp), caps=caps, cap_owner=np.zeros(len(caps), dtype=np.intp)
-    )  # fmt: skip
-    return RoundParts.joined([rings, sides, RoundParts.curved(0, np.concatenate([np.zeros((0, 12)), *edges.curves]))])
+def _cuts(volume: Volume, shell: Shell) -> Iterator[Cut]:
+    """Yield the openings of a volume that are cut."""
+    for number, mark, shaft in shafts_of(volume):
+        if isinstance(shaft, Shaft):
+            rim = rim_depth(shell, number, shaft) if shaft.bent else 0.0
+            yield Cut(number, mark, shaft, tuple(ends_of(shell, number, shaft)), rim)
 
 
-def _balls(caps: Floats) -> Frusta:
-    """Return the balls of rounded corners, each as two halves: they hide, and lie within the body."""
-    x, y, z = (np.tile(caps[:, 3:4] * way, (2, 1)) for way in np.eye(3))
-    one = np.ones(len(x))
-    z[len(caps) :] *= -1.0
-    owner = np.zeros(len(x), dtype=np.intp)
-    return Frusta(owner, np.tile(caps[:, :3], (2, 1)), z, x, y, one, 0.0 * one, 2.0 * one)
+def _band(volume: Volume, cut: Cut) -> Rims:
+    """Return the outer line of a band round an opening in a round side."""
+    side = side_under(volume, cut.mark)
+    return Rims() if side is None else rim_on(cut.shaft, _with_band(cut.shaft.outline, cut.mark.frame), side)
 
 
-def _rims(mark: OpeningMark, hollowed: Hollowed, sides: Sequence[RoundSurface]) -> Rims:
-    band = _with_band(hollowed.shaft.outline, mark.frame) if mark.frame > 0.0 else None
-    return rims_of(hollowed, sides, band)
-
-
-def _own_rounds(volume: Volume, rims: Rims) -> RoundParts:
-    """Return the round parts that a body has anyway: its rings stop at openings, and faces hide in place of its pieces."""
-    build = kind_of(type(volume)).rounds
-    if build is None:
-        return RoundParts()
-    whole = build(msgspec.structs.replace(volume, marks=(), wall=0.0, rounded=()), 0)
-    return replace(whole, opened=np.ones(len(whole.frusta), dtype=bool), **whole.not_spun()).with_rings(
-        *rings_beside(whole.rings, whole.ring_span, rims.gaps)
-    )
-
-
-def _drawn(base: Solids, carved: Carved, parts: Sequence[tuple[Floats, Ints, Bools]], faces: FlatFaces) -> Solids:
-    """Return solids of edges (E, 2, 3) with their directions and softness, without what openings took of them.
-
-    The first are those of ``base``, which keep their corners where nothing is taken; of an edge of which more than one stretch
-    is left the first keeps its place in the order, the others come last.
-    """
-    ends, axes, soft = (np.concatenate(columns) for columns in zip(*parts, strict=True))
-    places, own = [base.vertices[0]], np.full((len(ends), 2), -1, dtype=np.intp)
-    own[: len(base.edges)] = base.edges
-    count = len(base.vertices[0])
-    rest: list[tuple[Floats, int, bool]] = []
-    for k, left in enumerate(carved.left_of(ends)):
-        one, two = ends[k]
-        pieces = [np.array([one + low * (two - one), one + high * (two - one)]) for low, high in left]
-        rest += [(piece, int(axes[k]), bool(soft[k])) for piece in pieces[1:]]
-        if own[k, 0] < 0 or left != [(0.0, 1.0)]:
-            ends[k] = pieces[0] if pieces else one
-            own[k] = count, count + 1
-            count += 2
-            places.append(ends[k])
-    for piece, _, _ in rest:
-        places.append(piece)
-    ends = np.concatenate([ends, np.array([piece for piece, _, _ in rest]).reshape(-1, 2, 3)])
-    axes = np.concatenate([axes, np.array([axis for _, axis, _ in rest], dtype=np.intp)])
-    own = np.concatenate([own, count + np.arange(2 * len(rest)).reshape(-1, 2)])
+def _solids(base: Solids, ends: Floats, soft: Bools, faces: FlatFaces) -> Solids:
+    """Return solids of edges (E, 2, 3); the first corners are those of ``base``."""
+    count = base.vertices.shape[1]
     return Solids(
-        vertices=np.concatenate(places)[None],
-        edges=own,
-        edge_axes=_axes(ends, axes.astype(np.intp)),
-        soft=np.concatenate([soft, np.array([is_soft for _, _, is_soft in rest], dtype=bool)]),
+        vertices=np.concatenate([base.vertices[0], ends.reshape(-1, 3)])[None],
+        edges=count + np.arange(2 * len(ends)).reshape(-1, 2),
+        edge_axes=_axes(ends),
+        soft=soft,
         rotations=base.rotations,
         bodies=stacked([]),
         body_row=np.zeros(0, dtype=np.intp),
@@ -279,10 +211,10 @@ def _drawn(base: Solids, carved: Carved, parts: Sequence[tuple[Floats, Ints, Boo
     )
 
 
-def _axes(ends: Floats, axes: Ints) -> Ints:
-    """Return the own direction (E,) that edges run in, those of new ones found."""
+def _axes(ends: Floats) -> Ints:
+    """Return the own direction (E,) that edges run in, -1 for none."""
     way = np.abs(ends[:, 1] - ends[:, 0])
-    along = way.argmax(axis=1)
-    straight = way.sum(axis=1) - way.max(axis=1) <= 1e-9 * (1.0 + way.sum(axis=1))
-    found: Ints = np.where((axes < 0) & straight, along, axes)
+    along = way.argmax(axis=1) if len(way) else np.zeros(0, dtype=np.intp)
+    straight = way.sum(axis=1) - way.max(axis=1, initial=0.0) <= 1e-9 * (1.0 + way.sum(axis=1))
+    found: Ints = np.where(straight, along, -1)
     return found

@@ -15,8 +15,8 @@ from isometron.volumes.cut.body import used_outlines
 from isometron.volumes.cut.faces import side_names
 from isometron.volumes.cut.profiles import VIEWS, CutBody
 from isometron.volumes.framed import Framed
-from isometron.volumes.openings.turned_shells import inner_line
 from isometron.volumes.shells.outside import BOX_NAMES, chord_of, cut_by_outlines, spun_body
+from isometron.volumes.shells.turned_inside import inner_stretches
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS, Volume
 from isometron.wording import tr
@@ -50,10 +50,15 @@ def inside_of(volume: Volume) -> Put | None:
 
 
 def _turned(volume: Turned) -> Put:
-    line = inner_line(volume)
+    stretches = inner_stretches(volume)
     k = DIRECTIONS.index(volume.axle)
     half, axes = np.array(volume.size) / 2.0, np.eye(3)
     first, second = (half[(k + step) % 3] * axes[(k + step) % 3] for step in (1, 2))
-    places = [(float(at) / volume.size[k], float(wide) / float(half[(k + 1) % 3])) for at, wide in line]
-    sides = [Side(one, two, name="inside") for one, two in pairwise(places) if two[0] > one[0] or two[1] != one[1]]
+    long, broad = volume.size[k], float(half[(k + 1) % 3])
+    sides = [
+        Side((at / long, wide / broad), (on / long, broader / broad), name=f"inside.{number}")
+        for number, line in enumerate(stretches)
+        for (at, wide), (on, broader) in pairwise(line.tolist())
+        if on > at or broader != wide
+    ]
     return spun_body(sides, half * (np.arange(3) != k), volume.size[k] * axes[k], first, second, chord_of(volume))

@@ -19,6 +19,8 @@ __all__ = ["Opening", "shafts_cut"]
 
 _OVER = 1e-3
 """mm that a cutter stands out of the face that it begins at: ends that lie on a face leave walls without thickness."""
+_BEYOND = 0.1
+"""Of an opening's size: so far its cutter goes on beyond the wall that it comes out of."""
 _SQUARE = 1.0 - 1e-9
 _SAMPLES = 9
 
@@ -111,7 +113,11 @@ def _deep(shaft: Shaft, body: Joined, far: float) -> float:
             ins.append(crossings[leaves + 1] if len(crossings) > leaves + 1 else far)
     # What runs on in the thickness of another wall does not say how thick this one is.
     there = [out for out in outs if out < min(ins)] or outs
-    return float(max(there)) + _OVER if there else far
+    if not there:
+        return far
+    # Chords and samples tell where a round wall ends to a little: the cut ends in the middle of what is free, or a little beyond.
+    room = max(min(ins) - max(there), 0.0) / 2.0
+    return float(max(there)) + max(min(room, _BEYOND * float(np.ptp(shaft.outline.corners, axis=0).max())), _OVER)
 
 
 def _samples(outline: Outline) -> Floats:

@@ -33,12 +33,18 @@ __all__ = ["BOX_NAMES", "chord_of", "cut_by_outlines", "outside_of"]
 BOX_NAMES = ("x0", "x1", "y0", "y1", "z0", "z1")
 _OVER = 1.0
 """mm that an outline is carried beyond what it cuts, so that no end of it lies on a face."""
-_CHORD, _FINEST, _COARSEST = 1.0 / 600.0, 0.02, 4.0
+_CHORD, _BOTH_WAYS, _FINEST, _COARSEST = 1.0 / 9600.0, 1.0 / 2400.0, 0.02, 2.0
 
 
 def chord_of(volume: Volume) -> float:
     """Return how far chords may lie within rounds of a volume, mm: they tell who borders on whom, not where."""
-    return float(np.clip(_CHORD * np.sqrt(sum(s * s for s in volume.size)), _FINEST, _COARSEST))
+    # What bends both ways has chords both ways: as many as both squared.
+    part = (
+        _BOTH_WAYS
+        if isinstance(volume, Turned) and any(side.kind != "straight" for side in profile_sides(volume.profile))
+        else _CHORD
+    )
+    return float(np.clip(part * np.sqrt(sum(s * s for s in volume.size)), _FINEST, _COARSEST))
 
 
 def outside_of(volume: Volume) -> Put:

@@ -65,12 +65,26 @@ def _shell_of(shape: Volume) -> Shelled:
             body = Put("take", (body, inside))
         openings = _openings(shape, refused)
         chord = chord_of(shape)
-        if openings:
-            cut = shafts_cut(openings, put_together(body, chord), shape.size)
-            body = Put("take", (body, *cut))
-        return Shelled(with_finer_rounds(body, chord), refused, unrounded)
+        if not openings:
+            return Shelled(with_finer_rounds(body, chord), refused, unrounded)
+        cut = shafts_cut(openings, put_together(body, chord), shape.size)
+        return Shelled(_opened(body, cut, openings, chord, refused), refused, unrounded)
     except NoShellError as error:
         return Shelled(None, refused | {-3: str(error)}, unrounded)
+
+
+def _opened(body: Put, cut: list[Put], openings: list[Opening], chord: float, refused: dict[int, str]) -> Shell:
+    """Return the shell of a body without what openings take of it; those that take nothing, or all, are told."""
+    shell = with_finer_rounds(Put("take", (body, *cut)), chord)
+    if not len(shell.rows):
+        words = tr("Nothing of the body is left beside its openings: make them smaller, or take one away.")
+        refused |= {opening.number: words for opening in openings}
+        return with_finer_rounds(body, chord)
+    there = {name.split(".")[1] for name in shell.patch_name if name.startswith("opening.")}
+    for opening in openings:
+        if str(opening.number) not in there:
+            refused[opening.number] = tr("This opening takes nothing of the body: move it on to its face.")
+    return shell
 
 
 def _inside(shape: Volume, refused: dict[int, str]) -> Put | None:
