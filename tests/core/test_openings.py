@@ -300,8 +300,10 @@ def test_openings_are_kept_by_what_holds_them_when_the_wall_grows():
 @pytest.mark.parametrize(
     ("mark", "wall", "words"),
     [
-        (OpeningMark(face=2, at=(Measured(mm=-900.0), 0.5), wide=500.0, high=500.0), 0.0, "takes nothing"),
-        (OpeningMark(face=2, wide=4000.0, high=3000.0), 0.0, "Nothing of the body is left"),
+        (OpeningMark(face=2, at=(0.02, 0.5), wide=500.0, high=500.0), 0.0, "beyond its face"),
+        (OpeningMark(face=2, wide=500.0, high=500.0, goes="pocket", depth=400.0), 0.0, "let it go through"),
+        (OpeningMark(face=2, wide=500.0, high=500.0, goes="pocket", depth=60.0), 50.0, "only 50 mm there"),
+        (OpeningMark(face=2, wide=3000.0, high=2400.0), 0.0, "Nothing of the body is left"),
         (OpeningMark(face=2, wide=500.0, high=500.0, goes="pocket"), 0.0, "needs a depth"),
         (OpeningMark(face=2, form="inset", inset=1300.0), 0.0, "no room"),
     ],
@@ -319,23 +321,21 @@ def test_what_cannot_be_cut_is_refused_with_words_and_kept(mark, wall, words):
         make_hollow(document, "b", 150.0)
 
 
-def test_openings_that_cross_share_a_plane_or_reach_over_an_edge_are_cut_as_they_lie():
+def test_openings_that_cross_share_a_plane_or_end_flush_are_cut_as_they_lie():
     """What is left is what the sizes say: openings are asked nothing but to take something."""
     through = OpeningMark(face=0, wide=100.0, high=300.0, goes="through")
     across = OpeningMark(face=2, wide=300.0, high=500.0)
     beside = msgspec.structs.replace(
         across, at=(0.5, Measured(mm=1650.0)), high=400.0
     )  # its foot lies on the other's head
-    over = OpeningMark(face=2, at=(0.0, 0.5), wide=500.0, high=500.0)
-    deep = OpeningMark(face=2, at=(0.8, 0.5), wide=500.0, high=500.0, goes="pocket", depth=400.0)
+    notch = OpeningMark(face=2, at=(Measured(mm=0.0, to="edge"), 0.5), wide=250.0, high=500.0)
     for marks, left in (
         (
             (through, across),
             3000.0 * 300.0 * 2400.0 - 3000.0 * 100.0 * 300.0 - 300.0 * 300.0 * 500.0 + 300.0 * 100.0 * 300.0,
         ),
         ((across, beside), 3000.0 * 300.0 * 2400.0 - 300.0 * 300.0 * 900.0),
-        ((over,), 3000.0 * 300.0 * 2400.0 - 250.0 * 300.0 * 500.0),
-        ((deep,), 3000.0 * 300.0 * 2400.0 - 500.0 * 300.0 * 500.0),
+        ((notch,), 3000.0 * 300.0 * 2400.0 - 250.0 * 300.0 * 500.0),
     ):
         volume = box(*marks)
         assert uncut_openings(volume) == {}
@@ -361,7 +361,7 @@ def test_leaning_faces_arches_and_cut_bodies_have_openings_too():
     )
     assert uncut_openings(msgspec.structs.replace(arch, marks=(high,))) == {}
     low = msgspec.structs.replace(high, at=(0.5, 0.3))
-    assert "takes nothing" in uncut_openings(msgspec.structs.replace(arch, marks=(low,)))[0]
+    assert "beyond its face" in uncut_openings(msgspec.structs.replace(arch, marks=(low,)))[0]
 
 
 @settings(max_examples=60, deadline=None, derandomize=True)

@@ -14,6 +14,7 @@ from isometron.volumes.marks.face_marks import OpeningMark
 from isometron.volumes.marks.holds import Measured
 from isometron.volumes.openings.solids import uncut_openings
 from isometron.volumes.sections.plane import plane_at
+from isometron.volumes.shells.shells import shell_of
 from tests.desk.person import Person
 from tests.desk.test_shaping_desk import choose
 
@@ -128,7 +129,7 @@ def test_a_whole_face_is_opened_by_a_click(person):
     assert (mark.form, mark.inset, mark.face) == ("inset", 60.0, 2)
 
 
-def test_what_cannot_be_cut_is_said_beside_the_pencil_and_nothing_is_changed(person):
+def test_a_wall_without_room_is_refused_and_a_door_in_a_hollow_body_takes_the_end_of_its_floor(person):
     block(person, (-600.0, -600.0, 0.0), "1200", "1200", "1000")
     stage = form(person)
     person.fill(person.section(stage.hollow).wall, "700")
@@ -138,8 +139,11 @@ def test_what_cannot_be_cut_is_said_beside_the_pencil_and_nothing_is_changed(per
     hand = person.hand
     hand.press(-300.0, -600.0, 0.0)
     hand.release(300.0, -600.0, 800.0)
-    assert hand.session.document.volumes[-1].marks == ()
-    assert "100 mm beyond that face" in hand.words()
+    (door,) = hand.session.document.volumes[-1].marks
+    assert (door.wide, door.high) == (600.0, 750.0) and uncut_openings(hand.session.document.volumes[-1]) == {}
+    shell = shell_of(hand.session.document.volumes[-1]).shell
+    solid = 1200.0 * 1200.0 * 1000.0 - 1000.0 * 1000.0 * 800.0 - 600.0 * 100.0 * 750.0
+    assert shell.volume == pytest.approx(solid, rel=1e-9)
 
 
 def test_a_line_is_drawn_point_by_point_on_a_face_and_on_a_round_side(person):

@@ -30,7 +30,7 @@ from isometron.volumes.rounds import RoundParts
 from isometron.volumes.shells.shells import shell_of
 from isometron.volumes.solids import Solids
 from isometron.volumes.turned import Turned
-from isometron.volumes.volume import Volume
+from isometron.volumes.volume import DIRECTIONS, Volume
 
 __all__ = [
     "Cut",
@@ -197,11 +197,16 @@ def _band(volume: Volume, cut: Cut) -> Rims:
 
 def _solids(base: Solids, ends: Floats, soft: Bools, faces: FlatFaces) -> Solids:
     """Return solids of edges (E, 2, 3); the first corners are those of ``base``."""
+    axes = _axes(ends)
+    order = np.argsort(
+        np.where(axes < 0, len(DIRECTIONS), axes), kind="stable"
+    )  # listed by direction, as a block's are
+    ends, axes, soft = ends[order], axes[order], soft[order]
     count = base.vertices.shape[1]
     return Solids(
         vertices=np.concatenate([base.vertices[0], ends.reshape(-1, 3)])[None],
         edges=count + np.arange(2 * len(ends)).reshape(-1, 2),
-        edge_axes=_axes(ends),
+        edge_axes=axes,
         soft=soft,
         rotations=base.rotations,
         bodies=stacked([]),

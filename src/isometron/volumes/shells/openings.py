@@ -13,9 +13,10 @@ from isometron.geometry.outlines import Outline
 from isometron.geometry.shell.prisms import Prism
 from isometron.geometry.shell.surfaces import cross, length
 from isometron.geometry.shell.united import Joined, Put
-from isometron.geometry.tolerances import EXACT
+from isometron.geometry.tolerances import EXACT, HAIR
+from isometron.wording import tr
 
-__all__ = ["Opening", "shafts_cut"]
+__all__ = ["Opening", "deeper_than", "shafts_cut"]
 
 _OVER = 1e-3
 """mm that a cutter stands out of the face that it begins at: ends that lie on a face leave walls without thickness."""
@@ -44,6 +45,21 @@ def shafts_cut(openings: Sequence[Opening], body: Joined, size: Sequence[float])
         frame = _own_frame(members[0][0].shaft)
         found.append(Put("add", [_prism(one, deep, frame, far) for one, deep in members], frame))
     return found
+
+
+def deeper_than(shaft: Shaft, body: Joined) -> str:
+    """Return words where a pocket is as deep as its body, or the wall that it is in; none where it has a bottom."""
+    if not np.isfinite(shaft.depth):
+        return ""
+    place = shaft.at(_samples(shaft.outline)[-1:])[0]
+    crossings = _crossings(body, place + _OVER * shaft.frame[9:], -shaft.frame[9:])
+    there = crossings[1] - _OVER if len(crossings) > 1 else np.inf
+    if shaft.depth < there - HAIR:
+        return ""
+    return tr(
+        "The opening is {deep:.4g} mm deep, and the body only {there:.4g} mm there: let it go through, or make it less deep.",
+        deep=shaft.depth, there=there,
+    )  # fmt: skip
 
 
 def _key(shaft: Shaft) -> tuple[float, ...]:

@@ -11,9 +11,10 @@ from isometron.geometry.shell.near import with_finer_rounds
 from isometron.geometry.shell.shell import Shell
 from isometron.geometry.shell.united import NoShellError, Put, put_together
 from isometron.volumes.marks.face_marks import OpeningMark
+from isometron.volumes.openings.on_face import beyond_face
 from isometron.volumes.openings.shafts import shafts_of
 from isometron.volumes.shells.inside import inside_of
-from isometron.volumes.shells.openings import Opening, shafts_cut
+from isometron.volumes.shells.openings import Opening, deeper_than, shafts_cut
 from isometron.volumes.shells.outside import chord_of, outside_of
 from isometron.volumes.shells.rounds import with_rounds
 from isometron.volumes.shells.shape import shape_of
@@ -67,7 +68,11 @@ def _shell_of(shape: Volume) -> Shelled:
         chord = chord_of(shape)
         if not openings:
             return Shelled(with_finer_rounds(body, chord), refused, unrounded)
-        cut = shafts_cut(openings, put_together(body, chord), shape.size)
+        whole = put_together(body, chord)
+        too_deep = {opening.number: words for opening in openings if (words := deeper_than(opening.shaft, whole))}
+        refused |= too_deep
+        openings = [opening for opening in openings if opening.number not in too_deep]
+        cut = shafts_cut(openings, whole, shape.size)
         return Shelled(_opened(body, cut, openings, chord, refused), refused, unrounded)
     except NoShellError as error:
         return Shelled(None, refused | {-3: str(error)}, unrounded)
@@ -98,9 +103,10 @@ def _inside(shape: Volume, refused: dict[int, str]) -> Put | None:
 def _openings(shape: Volume, refused: dict[int, str]) -> list[Opening]:
     places = [number for number, mark in enumerate(shape.marks) if isinstance(mark, OpeningMark)]
     found: list[Opening] = []
-    for number, _, shaft in shafts_of(shape):
-        if isinstance(shaft, IsometronError):
-            refused[places.index(number)] = str(shaft)
+    for number, mark, shaft in shafts_of(shape):
+        words = str(shaft) if isinstance(shaft, IsometronError) else beyond_face(shape, mark, shaft)
+        if isinstance(shaft, IsometronError) or words is not None:
+            refused[places.index(number)] = words or ""
         elif len(found) == _MOST:
             refused[places.index(number)] = tr(
                 "A body has {most} openings at most: make the row shorter, or part the body.", most=_MOST
