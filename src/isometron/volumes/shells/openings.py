@@ -131,6 +131,8 @@ def _deep(shaft: Shaft, body: Joined, far: float) -> float:
     there = [out for out in outs if out < min(ins)] or outs
     if not there:
         return far
+    if not shaft.bent:
+        return float(max(there)) + _OVER
     # Chords and samples tell where a round wall ends to a little: the cut ends in the middle of what is free, or a little beyond.
     room = max(min(ins) - max(there), 0.0) / 2.0
     return float(max(there)) + max(min(room, _BEYOND * float(np.ptp(shaft.outline.corners, axis=0).max())), _OVER)
