@@ -1,0 +1,89 @@
+"""What is drawn from shells: outlines of rounds, openings that cross and touch, rings that stop where their side does."""
+
+from pathlib import Path
+
+import msgspec
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from isometron.document.fresh import new_document
+from isometron.document.store.files import load_document
+from isometron.geometry.shell.facets import facet_outlines, facets_of
+from isometron.geometry.shell.rings_left import rings_left
+from isometron.solve.drawing import solve
+from isometron.solve.layers.rounds import outlines_of
+from isometron.view.placing import place_eye
+from isometron.volumes.marks.face_marks import OpeningMark
+from isometron.volumes.marks.holds import Measured
+from isometron.volumes.openings.solids import uncut_openings
+from isometron.volumes.shells.shells import shell_of
+from isometron.volumes.turned import PROFILES, Turned
+from tests.core.test_ray_caster import disagreements
+
+CASES = Path(__file__).parents[1] / "cases" / "drawn"
+SLOT = OpeningMark(face="side", at=(0.5, Measured(mm=0.0)), wide=60.0, high=60.0, goes="pocket", depth=150.0)
+
+
+def spun(profile, **fields):
+    return Turned(
+        id="t", name="Pot", corner=(0.0, 0.0, 0.0), size=(800.0, 800.0, 1200.0), profile=PROFILES[profile], **fields
+    )
+
+
+@pytest.mark.parametrize("name", ["m1", "q3", "o410", "flush_openings", "hr19.9", "hch5", "hbow"])
+def test_openings_that_fell_agree_with_the_caster(name):
+    document = load_document(CASES / f"{name}.isometron")
+    assert all(uncut_openings(volume) == {} for volume in document.volumes)
+    wrong, asked = disagreements(document, np.random.default_rng(3), most=200)
+    assert wrong == [] and asked > 30
+
+
+@settings(max_examples=25, deadline=None)
+@given(
+    st.sampled_from(["ball", "bottle", "wheel", "cone", "cylinder"]),
+    st.floats(-180.0, 180.0), st.floats(-1500.0, 3000.0), st.floats(1500.0, 9000.0),
+)  # fmt: skip
+def test_outlines_lie_on_their_round_and_sight_lines_touch_it(profile, turn, height, away):
+    shell = shell_of(spun(profile, marks=(SLOT,))).shell
+    eye = np.array([400.0 + away * np.cos(np.radians(turn)), 400.0 + away * np.sin(np.radians(turn)), height])
+    facets = facets_of(shell)
+    lines, rows = facet_outlines(facets, eye)
+    assert len(lines) or height > 1200.0 or height < 0.0
+    round_ = np.flatnonzero(shell.surfaces.kind[shell.patch_surface[shell.patch]] != 0)
+    surface = np.repeat(shell.patch_surface[shell.patch[round_[rows]]], 2)
+    f, slope = shell.surfaces.at(surface, lines.reshape(-1, 3))
+    assert np.abs(f).max(initial=0.0) < 1e-6
+    sight = lines.reshape(-1, 3) - eye
+    cosine = np.abs((slope * sight).sum(axis=1)) / np.linalg.norm(slope, axis=1) / np.linalg.norm(sight, axis=1)
+    assert cosine.max(initial=0.0) < 1e-2  # a hundredth of a mm beside a true outline
+    # It touches from outside: just before and behind it along the sight line lies nothing of the body.
+    middles = lines.mean(axis=1)
+    way = (middles - eye) / np.linalg.norm(middles - eye, axis=1)[:, None]
+    for step in (-4.0, 4.0):
+        beside, _ = shell.surfaces.at(surface[::2], middles + step * way)
+        signs = shell.patch_sign[shell.patch[round_[rows]]]
+        assert (signs * beside).min(initial=1.0) > -2e-2
+
+
+@pytest.mark.parametrize("profile", ["bottle", "cylinder"])
+def test_the_outline_of_a_body_with_a_slot_reaches_as_far_as_that_of_the_whole_body(profile):
+    """What is told by facets agrees with what is told by the curve that is turned."""
+    eye = place_eye(height=900.0, away=4000.0, turn_deg=10.0, viewing_distance=400.0)
+    reach = []
+    for marks in ((), (SLOT,)):
+        document = msgspec.structs.replace(new_document(), volumes=(spun(profile, marks=marks),), eye=eye)
+        camera = eye.to_camera(outlines_of(eye, solve(document).scene.unit_rounds)[0].reshape(-1, 3))
+        flat = 400.0 * camera[:, :2] / camera[:, 2:]
+        reach.append([*flat.min(axis=0), *flat.max(axis=0)])
+    assert reach[1] == pytest.approx(reach[0], abs=0.02)
+
+
+def test_rings_stop_where_an_opening_took_their_side():
+    """A slot 60 wide in a cylinder of radius 400 takes 2 asin(30 / 400) of its rings at its own height and nothing of others."""
+    shell = shell_of(spun("cylinder", marks=(SLOT,))).shell
+    rings = np.array([[400.0, 400.0, z, 400.0, 0.0, 0.0, 0.0, 400.0, 0.0] for z in (600.0, 300.0)])
+    rows, spans = rings_left(shell, rings, np.tile([0.0, 1.0], (2, 1)))
+    assert spans[rows == 0, 1].sum() == pytest.approx(1.0 - 2.0 * np.arcsin(30.0 / 400.0) / (2.0 * np.pi), abs=1e-9)
+    assert spans[rows == 1, 1].sum() == pytest.approx(1.0, abs=1e-12)
