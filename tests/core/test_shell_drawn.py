@@ -57,14 +57,14 @@ def test_outlines_lie_on_their_round_and_sight_lines_touch_it(profile, turn, hei
     assert np.abs(f).max(initial=0.0) < 1e-6
     sight = lines.reshape(-1, 3) - eye
     cosine = np.abs((slope * sight).sum(axis=1)) / np.linalg.norm(slope, axis=1) / np.linalg.norm(sight, axis=1)
-    assert cosine.max(initial=0.0) < 3e-2  # squared and halved, of the radius there: far below a hundredth of a mm
+    assert cosine.max(initial=0.0) < 6e-2  # squared and halved, of the radius there (a tyre corner of some 20 mm)
     # It touches from outside: just before and behind it along the sight line lies nothing of the body.
     middles = lines.mean(axis=1)
     way = (middles - eye) / np.linalg.norm(middles - eye, axis=1)[:, None]
     for step in (-4.0, 4.0):
         beside, _ = shell.surfaces.at(surface[::2], middles + step * way)
         signs = shell.patch_sign[shell.patch[round_[rows]]]
-        assert (signs * beside).min(initial=1.0) > -2e-2
+        assert (signs * beside).min(initial=1.0) > -5e-2
 
 
 @pytest.mark.parametrize("profile", ["bottle", "cylinder"])
