@@ -57,7 +57,10 @@ def test_outlines_lie_on_their_round_and_sight_lines_touch_it(profile, turn, hei
     assert np.abs(f).max(initial=0.0) < 1e-6
     sight = lines.reshape(-1, 3) - eye
     cosine = np.abs((slope * sight).sum(axis=1)) / np.linalg.norm(slope, axis=1) / np.linalg.norm(sight, axis=1)
-    assert cosine.max(initial=0.0) < 6e-2  # squared and halved, of the radius there (a tyre corner of some 20 mm)
+    at_tip = np.hypot(*(lines.reshape(-1, 3)[:, :2] - 400.0).T) < 1e-3  # the tip of a cone looks no way
+    assert (
+        cosine[~at_tip].max(initial=0.0) < 6e-2
+    )  # squared and halved, of the radius there (a tyre corner of some 20 mm)
     # It touches from outside: just before and behind it along the sight line lies nothing of the body.
     middles = lines.mean(axis=1)
     way = (middles - eye) / np.linalg.norm(middles - eye, axis=1)[:, None]

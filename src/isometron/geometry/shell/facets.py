@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
-from isometron.geometry.frames import Floats, Ints
+from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.shell.shell import Shell
-from isometron.geometry.shell.surfaces import PLANE, WIDTH, Surfaces, cross, length
+from isometron.geometry.shell.surfaces import LINE, PLANE, WIDTH, Surfaces, cross, length
 
 __all__ = ["FACET", "facet_outlines", "facets_of", "looks_of", "placed_facets"]
 
@@ -36,9 +36,18 @@ def looks_of(shell: Shell, rows: Ints) -> tuple[Floats, Floats]:
     corners = shell.places[shell.rows[rows]]
     patch = np.repeat(shell.patch[rows], 3)
     _, slope = shell.surfaces.at(shell.patch_surface[patch], corners.reshape(-1, 3))
-    flat = np.repeat(cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), 3, axis=0)
-    # The tip of a cone looks no way.
-    slope = np.where((length(slope) > _FLAT)[:, None], slope * shell.patch_sign[patch][:, None], flat)
+    slope = (slope * shell.patch_sign[patch][:, None]).reshape(-1, 3, 3)
+    surfaces = shell.surfaces
+    tip = np.stack(
+        [
+            _tips(surfaces.kind[own].astype(np.intp), surfaces.form[own], slope[:, k])
+            for k, own in enumerate(shell.patch_surface[patch].reshape(-1, 3).T)
+        ],
+        axis=1,
+    )
+    # The tip of a cone looks no way: it stands for what lies between its two neighbours.
+    beside = np.roll(slope, 1, axis=1) + np.roll(slope, -1, axis=1)
+    slope = np.where(tip[:, :, None], beside, slope).reshape(-1, 3)
     slope = slope / np.maximum(length(slope), _TINY)[:, None]
     return corners, slope.reshape(-1, 3, 3)
 
@@ -75,7 +84,7 @@ def facet_outlines(facets: Floats, eye: Floats) -> tuple[Floats, Ints]:
     # The corner that is alone on its side of the outline; both sides of the facet from it cross the outline.
     alone = np.where(seen[rows].sum(axis=1) == 1, seen[rows].argmax(axis=1), seen[rows].argmin(axis=1))
     surfaces, n = _surfaces(facets[rows]), np.arange(len(rows))
-    ends = [_turning(surfaces, places[rows, alone], places[rows, (alone + step) % 3], eye) for step in (1, 2)]
+    ends = [_at_tips(surfaces, places[rows, alone], places[rows, (alone + step) % 3], eye) for step in (1, 2)]
     ways = [_unit(surfaces.at(n, end)[1]) for end in ends]
     turn = np.arccos(np.clip((ways[0] * ways[1]).sum(axis=1), -1.0, 1.0))
     count = np.clip(np.ceil(turn / _PIECE - _STRAIGHT), 1, _MOST_PIECES).astype(np.intp)
@@ -103,6 +112,23 @@ def _on(surfaces: Surfaces, places: Floats) -> Floats:
         f, slope = surfaces.at(n, p)
         p = p - (f / np.maximum((slope * slope).sum(axis=1), _FLAT))[:, None] * slope
     return p
+
+
+def _tips(kind: Ints, form: Floats, slope: Floats) -> Bools:
+    """Tell which places are tips of cones, where these look along their axles."""
+    axle = form[:, 3:6]
+    found: Bools = (kind == LINE) & (length(cross(axle, slope)) <= _FLAT * length(axle) * length(slope))
+    return found
+
+
+def _at_tips(surfaces: Surfaces, one: Floats, two: Floats, eye: Floats) -> Floats:
+    """Return where the outline crosses the sides between places (N, 3): what ends at the tip of a cone does so there, as a cone looks one way
+    all along a line through it."""
+    found, n = _turning(surfaces, one, two, eye), np.arange(len(one))
+    for end in (one, two):
+        tip = _tips(surfaces.kind.astype(np.intp), surfaces.form, surfaces.at(n, end)[1])
+        found = np.where(tip[:, None], end, found)
+    return found
 
 
 def _turning(surfaces: Surfaces, one: Floats, two: Floats, eye: Floats) -> Floats:
