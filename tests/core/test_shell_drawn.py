@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from isometron.demos.catalogue import demo
 from isometron.document.fresh import new_document
 from isometron.document.store.files import load_document
 from isometron.geometry.shell.facets import facet_outlines, facets_of
@@ -90,3 +91,9 @@ def test_rings_stop_where_an_opening_took_their_side():
     rows, spans = rings_left(shell, rings, np.tile([0.0, 1.0], (2, 1)))
     assert spans[rows == 0, 1].sum() == pytest.approx(1.0 - 2.0 * np.arcsin(30.0 / 400.0) / (2.0 * np.pi), abs=1e-9)
     assert spans[rows == 1, 1].sum() == pytest.approx(1.0, abs=1e-12)
+
+
+def test_edges_are_listed_by_direction_and_those_of_the_body_before_those_of_its_openings():
+    document = demo("tea-cart")
+    lengths = [measure.true for measure in solve(document).measures(1)]
+    assert lengths[:4] == pytest.approx([1800.0] * 4) and lengths[4] < 1800.0

@@ -32,10 +32,11 @@ _RIM, _WHOLE = 1e-6, 1.0 - 1e-9
 
 @dataclass(frozen=True)
 class Drawn:
-    """edges : (E, 2, 3) straight ones, soft : (E,) drawn as construction; faces : what hides; rounds : arcs, free curves and what bulges."""
+    """edges : (E, 2, 3) straight ones, soft : (E,) drawn as construction, outer : (E,) those of the body as it is without openings and wall; faces : what hides; rounds : arcs, free curves and what bulges."""
 
     edges: Floats
     soft: Bools
+    outer: Bools
     faces: FlatFaces
     rounds: RoundParts
 
@@ -56,7 +57,9 @@ def drawn_of(volume: Volume, shell: Shell, grained: set[int]) -> Drawn:
     facets = facets_of(shell)
     bent = RoundParts(facets=facets, facet_owner=np.zeros(len(facets), dtype=np.intp))
     rounds = RoundParts.joined([rings, *curved, bent, _laid(volume, shell)])
-    return Drawn(np.stack(ends, axis=1), ~sharp[straight], flat_faces(shell), rounds)
+    outer = np.array([_is_outer(name) for name in shell.patch_name])
+    own: Bools = np.logical_and(*outer[shell.curve_sides[straight]].T)
+    return Drawn(np.stack(ends, axis=1), ~sharp[straight], own, flat_faces(shell), rounds)
 
 
 def _rules(volume: Volume, shell: Shell, grained: set[int]) -> tuple[Floats, Bools]:

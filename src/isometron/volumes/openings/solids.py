@@ -172,7 +172,8 @@ def _opened(volume: Volume) -> _Opened:
     bands = Rims.joined([_band(volume, one) for one in cut if one.shaft.bent and one.mark.frame > 0.0])
     edges = np.concatenate([drawn.edges, fittings.edges, bands.edges])
     soft = np.concatenate([drawn.soft, fittings.soft, np.zeros(len(bands.edges), dtype=bool)])
-    solids = _solids(base, edges, soft, FlatFaces.joined([drawn.faces, fittings.faces]))
+    outer = np.concatenate([drawn.outer, np.zeros(len(edges) - len(drawn.outer), dtype=bool)])
+    solids = _solids(base, edges, soft, outer, FlatFaces.joined([drawn.faces, fittings.faces]))
     rounds = [
         drawn.rounds,
         RoundParts.curved(0, bands.curves),
@@ -195,12 +196,11 @@ def _band(volume: Volume, cut: Cut) -> Rims:
     return Rims() if side is None else rim_on(cut.shaft, _with_band(cut.shaft.outline, cut.mark.frame), side)
 
 
-def _solids(base: Solids, ends: Floats, soft: Bools, faces: FlatFaces) -> Solids:
+def _solids(base: Solids, ends: Floats, soft: Bools, outer: Bools, faces: FlatFaces) -> Solids:
     """Return solids of edges (E, 2, 3); the first corners are those of ``base``."""
     axes = _axes(ends)
-    order = np.argsort(
-        np.where(axes < 0, len(DIRECTIONS), axes), kind="stable"
-    )  # listed by direction, as a block's are
+    # Listed by direction, as a block's are, those of the body itself before those of its openings.
+    order = np.lexsort((~outer, np.where(axes < 0, len(DIRECTIONS), axes)))
     ends, axes, soft = ends[order], axes[order], soft[order]
     count = base.vertices.shape[1]
     return Solids(
