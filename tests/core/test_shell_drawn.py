@@ -1,5 +1,6 @@
 """What is drawn from shells: outlines of rounds, openings that cross and touch, rings that stop where their side does."""
 
+import sys
 from pathlib import Path
 
 import msgspec
@@ -16,14 +17,16 @@ from isometron.geometry.shell.rings_left import rings_left
 from isometron.solve.drawing import solve
 from isometron.solve.layers.rounds import outlines_of
 from isometron.view.placing import place_eye
+from isometron.volumes.box import Box
 from isometron.volumes.marks.face_marks import OpeningMark
-from isometron.volumes.marks.holds import Measured
-from isometron.volumes.openings.solids import uncut_openings
+from isometron.volumes.marks.holds import Apart, Measured
+from isometron.volumes.openings.solids import opened_solids, uncut_openings
 from isometron.volumes.shells.shells import shell_of
 from isometron.volumes.turned import PROFILES, Turned
 from tests.core.test_ray_caster import disagreements
 
 CASES = Path(__file__).parents[1] / "cases" / "drawn"
+SILL = OpeningMark(face=2, at=(0.5, 0.5), wide=401.0, high=403.0, sill=60.0)
 SLOT = OpeningMark(face="side", at=(0.5, Measured(mm=0.0)), wide=60.0, high=60.0, goes="pocket", depth=150.0)
 
 
@@ -97,3 +100,31 @@ def test_edges_are_listed_by_direction_and_those_of_the_body_before_those_of_its
     document = demo("tea-cart")
     lengths = [measure.true for measure in solve(document).measures(1)]
     assert lengths[:4] == pytest.approx([1800.0] * 4) and lengths[4] < 1800.0
+
+
+def wall(*marks):
+    return Box(id="w", name="Wall", corner=(0.0, 0.0, 0.0), size=(3000.0, 300.0, 2400.0), marks=marks)
+
+
+def test_nothing_stands_in_an_opening_that_is_refused():
+    """Bars, a sill and a band are drawn of what is cut alone: none of a window beyond its face, of a row those of its members that are cut."""
+    window = OpeningMark(face=2, at=(0.5, 0.5), wide=400.0, high=400.0, frame=40.0, sill=60.0, bars=(1, 1), pane=True)
+    beyond = msgspec.structs.replace(window, at=(0.0, 0.5))
+    assert "beyond its face" in uncut_openings(wall(beyond))[0] and len(opened_solids(wall(beyond)).edges) == 12
+    row = msgspec.structs.replace(window, count=3, step=(Apart(by="gap", mm=900.0), 0.0))
+    assert "beyond its face" in uncut_openings(wall(row))[0]
+    one, two = (len(opened_solids(wall(*marks)).edges) for marks in ((window,), (row,)))
+    assert two - 12 == 2 * (one - 12) > 0
+
+
+def test_without_its_library_a_carved_body_is_drawn_as_if_it_were_not_carved(monkeypatch):
+    monkeypatch.setitem(sys.modules, "manifold3d", None)
+    monkeypatch.setattr("isometron.geometry.shell.united.find_spec", lambda name: None)
+    for volume in (spun("bottle", wall=11.0), msgspec.structs.replace(wall(SILL), wall=13.0)):
+        plain = msgspec.structs.replace(volume, wall=0.0, marks=())
+        found, whole = (solve(msgspec.structs.replace(new_document(), volumes=(one,))) for one in (volume, plain))
+        assert any("manifold3d" in each.message for each in found.findings)
+        for layer in ("edges", "rounds"):
+            assert len(found.of(layer).lines) == len(whole.of(layer).lines)
+            assert len(found.of(layer).arcs) == len(whole.of(layer).arcs)
+        assert len(found.of("edges").lines) + len(found.of("rounds").lines) > 0

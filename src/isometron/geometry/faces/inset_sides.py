@@ -10,12 +10,31 @@ from isometron.geometry.outlines import Bend, Outline
 from isometron.geometry.tolerances import CLOSE, HAIR
 from isometron.wording import tr
 
-__all__ = ["line_inside", "no_room", "on_line_and_circle", "on_two_circles", "radius_inside"]
+__all__ = ["line_inside", "no_room", "offset_polygons", "on_line_and_circle", "on_two_circles", "radius_inside"]
+
+_MITRE = 50.0
+"""Of the distance: sharp corners reach no farther than this."""
 
 
 def no_room(by: float) -> OutlineError:
     """Return what refuses a distance that leaves nothing."""
     return OutlineError(tr("There is no room {by:.4g} mm inside the outline: take less.", by=by))
+
+
+def offset_polygons(loop: Floats, by: float) -> list[Floats]:
+    """Return what a counter-clockwise polygon (P, 2) comes to so far further in, by a well-kept library: rings (K, 2), none where nothing is left.
+
+    Raises `OutlineError` where the library is not there.
+    """
+    try:
+        from manifold3d import CrossSection, JoinType  # here, because few outlines need it
+    except ImportError as error:
+        raise OutlineError(
+            tr(
+                "The library that moves outlines inwards (manifold3d) is not there. Set the program up again with ./run demo."
+            )
+        ) from error
+    return [np.asarray(ring) for ring in CrossSection([loop]).offset(-by, JoinType.Miter, _MITRE).to_polygons()]
 
 
 def radius_inside(bend: Bend, by: float) -> float:
@@ -37,7 +56,6 @@ def line_inside(outline: Outline, k: int, by: float) -> tuple[Floats, Floats]:
 
 
 def on_line_and_circle(place: Floats, way: Floats, centre: Floats, radius: float) -> Floats:
-    """Return where two circles, by middles and radii, meet (K, 2), K 0 or 2."""
     """Return where a line meets a circle (K, 2), K 0 or 2."""
     off = place - centre
     b, c = float(off @ way), float(off @ off) - radius * radius

@@ -8,6 +8,7 @@ from isometron.geometry.faces.corners import OutlineError
 from isometron.geometry.faces.inset_sides import (
     line_inside,
     no_room,
+    offset_polygons,
     on_line_and_circle,
     on_two_circles,
     radius_inside,
@@ -20,7 +21,6 @@ from isometron.geometry.tolerances import CLOSE, HAIR
 __all__ = ["between_levels", "inset", "polygon_inset", "with_arcs"]
 
 _COARSE = 8
-_MITRE = 10.0
 _LEAST_CHORDS, _MOST_TURN = 4, 0.2
 """A round is read from so many chords at least, each of which turns by less than so many radians."""
 
@@ -57,12 +57,7 @@ def polygon_inset(loop: Floats, by: float) -> Floats:
 
     Raises `OutlineError` where nothing is.
     """
-    from manifold3d import (
-        CrossSection,
-        JoinType,
-    )  # here, because few outlines are of chords that a true inset cannot follow
-
-    parts = [np.asarray(ring) for ring in CrossSection([loop]).offset(-by, JoinType.Miter, _MITRE).to_polygons()]
+    parts = offset_polygons(loop, by)
     if not parts:
         raise no_room(by)
     ring: Floats = max(parts, key=lambda part: float(signed_area(part)))

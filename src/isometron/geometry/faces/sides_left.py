@@ -13,6 +13,7 @@ import numpy as np
 from isometron.geometry.faces.inset_sides import (
     line_inside,
     no_room,
+    offset_polygons,
     on_line_and_circle,
     on_two_circles,
     radius_inside,
@@ -27,17 +28,14 @@ _CHORD = 1e-3
 """mm that chords may lie off arcs."""
 _SLACK = 4.0 * _CHORD
 _MOST = 400
-_MITRE = 50.0
 _ASIDE = 0.05
 
 
 def inset_of_what_is_left(outline: Outline, by: float) -> Outline:
     """Return an outline moved inwards by ``by`` mm, of the sides that are left there; raises `OutlineError` where nothing is, or it falls apart."""
     import shapely
-    from manifold3d import CrossSection, JoinType  # here, because few walls are thicker than what they follow
 
-    parts = CrossSection([_chorded(outline)]).offset(-by, JoinType.Miter, _MITRE).to_polygons()
-    parts = [np.asarray(ring) for ring in parts if abs(signed_area(ring)) > _SLACK * by]
+    parts = [ring for ring in offset_polygons(_chorded(outline), by) if abs(signed_area(ring)) > _SLACK * by]
     if len(parts) != 1 or signed_area(parts[0]) <= 0.0:
         raise no_room(by)
     ring = parts[0]

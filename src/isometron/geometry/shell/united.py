@@ -84,7 +84,7 @@ def missing_library() -> str:
     if find_spec("manifold3d") is not None:
         return ""
     return tr(
-        "The library that puts bodies together (manifold3d) is not there: sections and shared space cannot be told. Set the program up again with ./run demo."
+        "The library that puts bodies together (manifold3d) is not there: openings, walls and rounded edges are not drawn, sections and shared space cannot be told. Set the program up again with ./run demo."
     )
 
 

@@ -17,7 +17,8 @@ from isometron.geometry.prisms import prisms
 from isometron.geometry.tolerances import CLOSE, HAIR, SAME_PLACE
 from isometron.volumes.box import Box, box_corners
 from isometron.volumes.kinds import kind_of
-from isometron.volumes.openings.solids import Cut, opened_body
+from isometron.volumes.openings.solids import opened_body
+from isometron.volumes.shells.openings import Opening
 from isometron.volumes.volume import Volume
 
 __all__ = ["opened_pieces"]
@@ -81,7 +82,7 @@ def _pieces(faces: FlatFaces, sides: slice) -> list[Floats]:
     return found
 
 
-def _layers(volume: Box, cut: Sequence[Cut]) -> ConvexBodies:
+def _layers(volume: Box, cut: Sequence[Opening]) -> ConvexBodies:
     """Return a solid box in layers between the bottoms of the openings on that pair of its sides that has the most."""
     shafts = [one.shaft for one in cut]
     ways = [int(np.argmax(np.abs(shaft.frame[9:]))) for shaft in shafts]

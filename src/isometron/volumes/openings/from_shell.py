@@ -102,7 +102,6 @@ def _laid(volume: Volume, shell: Shell) -> RoundParts:
     laid = RoundParts(
         rings=whole.rings, ring_span=whole.ring_span, ring_owner=whole.ring_owner, ring_soft=whole.ring_soft, ring_is_mark=whole.ring_is_mark,
         strokes=whole.strokes, stroke_owner=whole.stroke_owner, stroke_is_mark=whole.stroke_is_mark,
-        creases=whole.creases[:0], crease_owner=whole.crease_owner[:0], crease_spun=whole.crease_spun[:0],
     )  # fmt: skip
     return laid.with_rings(*rings_left(shell, laid.rings, laid.ring_span))
 
@@ -138,16 +137,14 @@ def ends_of(shell: Shell, number: int, shaft: Shaft) -> list[Floats]:
 def rim_depth(shell: Shell, number: int, shaft: Shaft) -> float:
     """Return how far back behind its plane the rim of an opening in a round side lies at most, mm."""
     own = f"opening.{number}."
-    names = shell.patch_name
-    deep = [0.0]
+    mine = np.array([name.startswith(own) for name in shell.patch_name])
+    outer = np.array([_is_outer(name) for name in shell.patch_name])
     corners = shaft.outline.corners
     middle, reach = corners.mean(axis=0), float(np.ptp(corners, axis=0).max())
-    for k, (one, two) in enumerate(shell.curve_sides.tolist()):
-        sides = names[one], names[two]
-        if any(name.startswith(own) for name in sides) and any(_is_outer(name) for name in sides):
-            off = shell.curve(k) - shaft.frame[:3]
-            flat = off @ shaft.frame[3:9].reshape(2, 3).T
-            far = -(off @ shaft.frame[9:])
-            near = (np.abs(flat - middle) <= reach).all(axis=1) & (far <= reach)
-            deep += far[near].tolist()
+    deep = [0.0]
+    for k in np.flatnonzero(mine[shell.curve_sides].any(axis=1) & outer[shell.curve_sides].any(axis=1)).tolist():
+        off = shell.curve(k) - shaft.frame[:3]
+        far = -(off @ shaft.frame[9:])
+        near = (np.abs(off @ shaft.frame[3:9].reshape(2, 3).T - middle) <= reach).all(axis=1) & (far <= reach)
+        deep += far[near].tolist()
     return max(deep)

@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import cast
 
 import msgspec
 import numpy as np
 
 from isometron.geometry.bodies import stacked
 from isometron.geometry.faces.corners import OutlineError
-from isometron.geometry.faces.flat import FlatFaces, no_faces
+from isometron.geometry.faces.flat import FlatFaces
 from isometron.geometry.faces.insets import inset
-from isometron.geometry.faces.shaft import Shaft, chorded, on_plane
+from isometron.geometry.faces.shaft import chorded, on_plane
 from isometron.geometry.frames import Bools, Floats, Ints
 from isometron.geometry.outlines import Outline
 from isometron.geometry.shell.shell import Shell
@@ -24,16 +24,15 @@ from isometron.volumes.marks.places import side_under
 from isometron.volumes.openings.fittings import Fittings, fittings_of
 from isometron.volumes.openings.from_shell import drawn_of, ends_of, rim_depth
 from isometron.volumes.openings.rims import Rims, rim_on
-from isometron.volumes.openings.shafts import shafts_of
 from isometron.volumes.openings.standing import stand_of, upright
 from isometron.volumes.rounds import RoundParts
+from isometron.volumes.shells.openings import Opening
 from isometron.volumes.shells.shells import shell_of
 from isometron.volumes.solids import Solids
 from isometron.volumes.turned import Turned
 from isometron.volumes.volume import DIRECTIONS, Volume
 
 __all__ = [
-    "Cut",
     "is_carved",
     "opened_body",
     "opened_rounds",
@@ -52,23 +51,12 @@ def is_carved(volume: Volume) -> bool:
 
 
 @dataclass(frozen=True)
-class Cut:
-    """An opening of a body. number : of its mark; shaft : its outline and how deep it goes; ends : the frames (12,) of the flat faces that it comes
-    out on; rim : how far back its rim lies at most in a round side, mm."""
-
-    number: int
-    mark: OpeningMark
-    shaft: Shaft
-    ends: tuple[Floats, ...]
-    rim: float
-
-
-@dataclass(frozen=True)
 class _Opened:
-    """A body with its openings, in its own axes. cut : its openings; faces : what hides of it; solids : what is drawn and hides; rounds
+    """A body with its openings, in its own axes. shell : None where there is none; cut : its openings; faces : what hides of it; solids : what is drawn and hides; rounds
     : its arcs; refused : words, by the number of a mark; -1 for its wall; unrounded : words, by the number of a rounded edge."""
 
-    cut: tuple[Cut, ...]
+    shell: Shell | None
+    cut: tuple[Opening, ...]
     faces: FlatFaces
     solids: Solids
     rounds: RoundParts
@@ -108,7 +96,7 @@ def opened_rounds(volume: Volume, row: int) -> RoundParts:
     return found.owned(lambda owner: np.full(len(owner), row)) if row else found
 
 
-def opened_body(volume: Volume) -> tuple[FlatFaces, tuple[Cut, ...]]:
+def opened_body(volume: Volume) -> tuple[FlatFaces, tuple[Opening, ...]]:
     """Return the faces of a volume with openings, or a hollow one, in its own axes, and its openings."""
     opened = _opened(_at_rest(volume))
     return opened.faces, opened.cut
@@ -117,13 +105,13 @@ def opened_body(volume: Volume) -> tuple[FlatFaces, tuple[Cut, ...]]:
 def openings_on(volume: Volume, plane: FacePlane) -> list[Floats]:
     """Return the outlines (K, 2) of openings that come out on a face, with the bands round them, mm from the lower left of its middle lines."""
     opened = _opened(_at_rest(volume)) if is_carved(volume) else None
-    if opened is None:
+    if opened is None or opened.shell is None:
         return []
     corner, rotation = stand_of(volume)
     found = []
     for cut in opened.cut:
         flat = chorded(_with_band(cut.shaft.outline, cut.mark.frame))
-        for frame in cut.ends:
+        for frame in ends_of(opened.shell, cut.number, cut.shaft):
             end = on_plane(cut.shaft, frame)
             places = (end.origin + flat @ end.ways) @ rotation.T + corner
             off = places - plane.middle
@@ -158,39 +146,43 @@ def _at_rest(volume: Volume) -> Volume:
 
 @lru_cache(maxsize=512)
 def _opened(volume: Volume) -> _Opened:
-    base = kind_of(type(volume)).solids([msgspec.structs.replace(volume, marks=(), wall=0.0, rounded=())])
+    kind, plain = kind_of(type(volume)), msgspec.structs.replace(volume, marks=(), wall=0.0, rounded=())
+    base = kind.solids([plain])
     shelled = shell_of(volume)
     shell = shelled.shell
-    if shell is None:
+    if shell is None:  # drawn as if it were not carved
         words = shelled.refused[-3]
-        return _Opened(
-            (), no_faces(), base, RoundParts(), dict.fromkeys(range(-1, len(volume.marks)), words), shelled.unrounded
-        )
-    cut = tuple(_cuts(volume, shell))
+        uncut = dict.fromkeys(range(-1 if volume.wall > 0.0 else 0, len(volume.marks)), words)
+        rounds = RoundParts() if kind.rounds is None else kind.rounds(plain, 0)
+        return _Opened(None, (), base.faces, base, rounds, uncut, shelled.unrounded)
+    cut = tuple(_with_fittings(volume, one) for one in shelled.cut)
     drawn = drawn_of(volume, shell, {one.number for one in cut if one.shaft.grain > 0.0})
-    fittings = Fittings.joined([fittings_of(one.mark, one.shaft, one.rim) for one in cut])
+    fittings = Fittings.joined([fittings_of(one.mark, one.shaft, _rim(shell, one)) for one in cut])
     bands = Rims.joined([_band(volume, one) for one in cut if one.shaft.bent and one.mark.frame > 0.0])
     edges = np.concatenate([drawn.edges, fittings.edges, bands.edges])
     soft = np.concatenate([drawn.soft, fittings.soft, np.zeros(len(bands.edges), dtype=bool)])
     outer = np.concatenate([drawn.outer, np.zeros(len(edges) - len(drawn.outer), dtype=bool)])
     solids = _solids(base, edges, soft, outer, FlatFaces.joined([drawn.faces, fittings.faces]))
-    rounds = [
+    parts = [
         drawn.rounds,
         RoundParts.curved(0, bands.curves),
         RoundParts.drawn(0, list(fittings.rings), spans=fittings.spans),
     ]
-    return _Opened(cut, drawn.faces, solids, RoundParts.joined(rounds), shelled.refused, shelled.unrounded)
+    return _Opened(shell, cut, drawn.faces, solids, RoundParts.joined(parts), shelled.refused, shelled.unrounded)
 
 
-def _cuts(volume: Volume, shell: Shell) -> Iterator[Cut]:
-    """Yield the openings of a volume that are cut."""
-    for number, mark, shaft in shafts_of(volume):
-        if isinstance(shaft, Shaft):
-            rim = rim_depth(shell, number, shaft) if shaft.bent else 0.0
-            yield Cut(number, mark, shaft, tuple(ends_of(shell, number, shaft)), rim)
+def _with_fittings(volume: Volume, cut: Opening) -> Opening:
+    """Return an opening with what stands in it, which does not shape its body and so its shell does not know."""
+    mark = msgspec.structs.replace(cast("OpeningMark", volume.marks[cut.number]), at=cut.mark.at, count=1)
+    return replace(cut, mark=mark)
 
 
-def _band(volume: Volume, cut: Cut) -> Rims:
+def _rim(shell: Shell, cut: Opening) -> float:
+    """Return how far back the rim of an opening in a round side lies at most, mm."""
+    return rim_depth(shell, cut.number, cut.shaft) if cut.shaft.bent else 0.0
+
+
+def _band(volume: Volume, cut: Opening) -> Rims:
     """Return the outer line of a band round an opening in a round side."""
     side = side_under(volume, cut.mark)
     return Rims() if side is None else rim_on(cut.shaft, _with_band(cut.shaft.outline, cut.mark.frame), side)

@@ -14,6 +14,7 @@ from isometron.geometry.shell.prisms import Prism
 from isometron.geometry.shell.surfaces import cross, length
 from isometron.geometry.shell.united import Joined, Put
 from isometron.geometry.tolerances import EXACT, HAIR
+from isometron.volumes.marks.face_marks import OpeningMark
 from isometron.wording import tr
 
 __all__ = ["Opening", "deeper_than", "shafts_cut"]
@@ -28,9 +29,10 @@ _SAMPLES = 9
 
 @dataclass(frozen=True)
 class Opening:
-    """An opening as it is told. number : of its mark; shaft : its outline on the face and how deep it goes."""
+    """An opening as it is told. number : of its mark, mark : itself, of a row one alone; shaft : its outline on the face and how deep it goes."""
 
     number: int
+    mark: OpeningMark
     shaft: Shaft
 
 
@@ -51,8 +53,8 @@ def deeper_than(shaft: Shaft, body: Joined) -> str:
     """Return words where a pocket is as deep as its body, or the wall that it is in; none where it has a bottom."""
     if not np.isfinite(shaft.depth):
         return ""
-    place = shaft.at(_samples(shaft.outline)[-1:])[0]
-    crossings = _crossings(body, place + _OVER * shaft.frame[9:], -shaft.frame[9:])
+    middle = shaft.at(_samples(shaft.outline)[-1:])
+    (crossings,) = _crossings(body, middle + _OVER * shaft.frame[9:], -shaft.frame[9:])
     there = crossings[1] - _OVER if len(crossings) > 1 else np.inf
     if shaft.depth < there - HAIR:
         return ""
@@ -121,8 +123,7 @@ def _deep(shaft: Shaft, body: Joined, far: float) -> float:
     if shaft.walls == 0:
         return far
     outs, ins = [], []
-    for place in shaft.at(_samples(shaft.outline)):
-        crossings = _crossings(body, place + _OVER * shaft.frame[9:], -shaft.frame[9:])
+    for crossings in _crossings(body, shaft.at(_samples(shaft.outline)) + _OVER * shaft.frame[9:], -shaft.frame[9:]):
         leaves = 2 * shaft.walls - 1
         if len(crossings) > leaves:
             outs.append(crossings[leaves])
@@ -149,21 +150,21 @@ def _samples(outline: Outline) -> Floats:
     return np.concatenate([middle + (1.0 - 1e-6) * (flat - middle), middle[None]])
 
 
-def _crossings(body: Joined, place: Floats, way: Floats) -> list[float]:
-    """Return how far along a line (unit vector) a body's surface is crossed, mm, ascending (Moeller and Trumbore 1997)."""
+def _crossings(body: Joined, places: Floats, way: Floats) -> list[list[float]]:
+    """Return how far along lines from places (K, 3), a unit vector ``way``, a body's surface is crossed, mm, ascending (Moeller and Trumbore 1997)."""
     a, b, c = (body.places[body.rows[:, k]] for k in range(3))
     one, two = b - a, c - a
     p = cross(np.broadcast_to(way, two.shape), two)
     det = np.einsum("nk,nk->n", one, p)
     det = np.where(np.abs(det) < EXACT * length(cross(one, two)), np.inf, det)
-    off = place - a
-    u = np.einsum("nk,nk->n", off, p) / det
-    q = cross(off, one)
-    v = (q @ way) / det
-    t = np.einsum("nk,nk->n", two, q) / det
-    hit = np.isfinite(det) & (u >= 0.0) & (v >= 0.0) & (u + v <= 1.0) & (t > 0.0)
-    found: list[float] = []
-    for far in np.sort(t[hit]).tolist():
-        if not found or far - found[-1] > 1e-6:
-            found.append(far)
+    found = []
+    for place in places:
+        off = place - a
+        u = np.einsum("nk,nk->n", off, p) / det
+        near = np.flatnonzero(np.isfinite(det) & (u >= 0.0) & (u <= 1.0))  # few are
+        q = cross(off[near], one[near])
+        v, t = (q @ way) / det[near], np.einsum("nk,nk->n", two[near], q) / det[near]
+        hit = (v >= 0.0) & (u[near] + v <= 1.0) & (t > 0.0)
+        far = np.sort(t[hit])
+        found.append(far[np.diff(far, prepend=-np.inf) > 1e-6].tolist())
     return found

@@ -9,8 +9,7 @@ from isometron.errors import IsometronError
 from isometron.geometry.shell.doubts import doubts
 from isometron.geometry.shell.near import with_finer_rounds
 from isometron.geometry.shell.shell import Shell
-from isometron.geometry.shell.united import NoShellError, Put, put_together
-from isometron.volumes.marks.face_marks import OpeningMark
+from isometron.geometry.shell.united import NoShellError, Put, missing_library, put_together
 from isometron.volumes.openings.on_face import beyond_face
 from isometron.volumes.openings.shafts import shafts_of
 from isometron.volumes.shells.inside import inside_of
@@ -30,11 +29,12 @@ _MOST = 500
 @dataclass(frozen=True)
 class Shelled:
     """The shell of a body in its own axes, and why parts of what shapes it are left out. refused : words by the number of a mark, -1 for its wall;
-    unrounded : words by the number of a rounded edge. shell : None where there is none at all, with the words at -3."""
+    unrounded : words by the number of a rounded edge. shell : None where there is none at all, with the words at -3. cut : the openings that it has."""
 
     shell: Shell | None
     refused: dict[int, str]
     unrounded: dict[int, str]
+    cut: tuple[Opening, ...] = ()
 
 
 def doubts_of(volume: Volume) -> list[str]:
@@ -57,6 +57,8 @@ def shell_of(volume: Volume) -> Shelled:
 def _shell_of(shape: Volume) -> Shelled:
     refused: dict[int, str] = {}
     unrounded: dict[int, str] = {}
+    if words := missing_library():
+        return Shelled(None, {-3: words}, {})
     try:
         body = outside_of(shape)
         if shape.rounded:
@@ -69,27 +71,34 @@ def _shell_of(shape: Volume) -> Shelled:
         if not openings:
             return Shelled(with_finer_rounds(body, chord), refused, unrounded)
         whole = put_together(body, chord)
-        too_deep = {opening.number: words for opening in openings if (words := deeper_than(opening.shaft, whole))}
-        refused |= too_deep
-        openings = [opening for opening in openings if opening.number not in too_deep]
-        cut = shafts_cut(openings, whole, shape.size)
-        return Shelled(_opened(body, cut, openings, chord, refused), refused, unrounded)
+        shallow = []
+        for opening in openings:
+            words = deeper_than(opening.shaft, whole)
+            if words:
+                refused[opening.number] = words
+            else:
+                shallow.append(opening)
+        shell, cut = _opened(body, shafts_cut(shallow, whole, shape.size), shallow, chord, refused)
+        return Shelled(shell, refused, unrounded, cut)
     except NoShellError as error:
         return Shelled(None, refused | {-3: str(error)}, unrounded)
 
 
-def _opened(body: Put, cut: list[Put], openings: list[Opening], chord: float, refused: dict[int, str]) -> Shell:
-    """Return the shell of a body without what openings take of it; those that take nothing, or all, are told."""
-    shell = with_finer_rounds(Put("take", (body, *cut)), chord)
+def _opened(
+    body: Put, taken: list[Put], openings: list[Opening], chord: float, refused: dict[int, str]
+) -> tuple[Shell, tuple[Opening, ...]]:
+    """Return the shell of a body without what openings take of it, and those that take something; the others, and what takes all, are told."""
+    shell = with_finer_rounds(Put("take", (body, *taken)), chord)
     if not len(shell.rows):
         words = tr("Nothing of the body is left beside its openings: make them smaller, or take one away.")
         refused |= {opening.number: words for opening in openings}
-        return with_finer_rounds(body, chord)
+        return with_finer_rounds(body, chord), ()
     there = {name.split(".")[1] for name in shell.patch_name if name.startswith("opening.")}
+    cut = tuple(opening for opening in openings if str(opening.number) in there)
     for opening in openings:
         if str(opening.number) not in there:
             refused[opening.number] = tr("This opening takes nothing of the body: move it on to its face.")
-    return shell
+    return shell, cut
 
 
 def _inside(shape: Volume, refused: dict[int, str]) -> Put | None:
@@ -101,17 +110,16 @@ def _inside(shape: Volume, refused: dict[int, str]) -> Put | None:
 
 
 def _openings(shape: Volume, refused: dict[int, str]) -> list[Opening]:
-    places = [number for number, mark in enumerate(shape.marks) if isinstance(mark, OpeningMark)]
     found: list[Opening] = []
     for number, mark, shaft in shafts_of(shape):
-        words = str(shaft) if isinstance(shaft, IsometronError) else beyond_face(shape, mark, shaft)
-        if isinstance(shaft, IsometronError) or words is not None:
-            refused[places.index(number)] = words or ""
+        if isinstance(shaft, IsometronError):
+            refused[number] = str(shaft)
+        elif (words := beyond_face(shape, mark, shaft)) is not None:
+            refused[number] = words
         elif len(found) == _MOST:
-            refused[places.index(number)] = tr(
+            refused[number] = tr(
                 "A body has {most} openings at most: make the row shorter, or part the body.", most=_MOST
             )
-            break
         else:
-            found.append(Opening(number, shaft))
+            found.append(Opening(number, mark, shaft))
     return found
