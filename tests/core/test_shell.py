@@ -93,7 +93,7 @@ def test_cut_bodies_boxes_and_frames_are_what_their_files_tell(volume):
     volume = bare(volume)
     if any(shape_of(volume).size[k] < 1.0 for k in range(3)):
         return
-    against(volume, 0.02 + 2e-4 * max(volume.size))  # the caster's rounds are chords
+    against(volume, 0.02 + 1e-4 * max(volume.size))  # the caster's rounds are chords
 
 
 @settings(max_examples=40)
